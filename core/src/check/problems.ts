@@ -1,0 +1,199 @@
+import { engagement, type Joint } from '../joint/joints.ts';
+import { mate } from '../joint/mate.ts';
+import { parseThread } from '../joint/thread.ts';
+import { maleLength } from '../length/backFocus.ts';
+import { ASSUMED_CALIPER_MM, ASSUMED_TOLERANCE_MM, type Ledger } from '../length/ledger.ts';
+import { plainMm } from '../length/wording.ts';
+import { HOST, correctorOf, findElement, glassOf, lengthOf, isSolid, type Element, type Train } from '../train/model.ts';
+
+export interface Problem {
+  severity: 'error' | 'warning';
+  code: string;
+  /** Element id, or `host`. A joint's problem is at its camera-side element. */
+  at: string;
+  message: string;
+}
+
+const error = (code: string, at: string, message: string): Problem => ({ severity: 'error', code, at, message });
+const warning = (code: string, at: string, message: string): Problem => ({ severity: 'warning', code, at, message });
+
+/** Warnings that only say what was taken for granted. */
+export const ASSUMPTION_CODES: ReadonlySet<string> = new Set(['tolerance-assumed', 'tolerance-rule-of-thumb']);
+
+const nameOf = (train: Train, id: string): string =>
+  id === HOST ? train.host.name : (findElement(train, id)?.name ?? id);
+
+/** Turns of thread that must hold: warn below the first, refuse below the second (common practice, no source). */
+export const GOOD_TURNS = 3;
+export const LEAST_TURNS = 1;
+
+function engagementProblem(joint: Joint, between: string): Problem | undefined {
+  const held = engagement(joint);
+  const thread = joint.sky && 'thread' in joint.sky ? parseThread(joint.sky.thread) : undefined;
+  if (held === undefined || !thread) return undefined;
+  const turns = held / thread.pitchMm;
+  const words = `${between}: ${Math.max(turns, 0).toFixed(1)} turns of ${thread.designation} hold`;
+  if (turns < LEAST_TURNS - 1e-9) {
+    return error('engagement-none', joint.cameraId, `${words}, less than one. Use a longer thread or thinner shims.`);
+  }
+  if (turns < GOOD_TURNS - 1e-9) {
+    return warning('engagement-low', joint.cameraId, `${words}; three or more are wanted.`);
+  }
+  return undefined;
+}
+
+/** Front-to-face clearance of glass seen from one face of an element, mm; Infinity where there is none. */
+function glassBehindFace(element: Element | undefined, face: 'sky' | 'camera'): number {
+  if (!element || !isSolid(element)) return Infinity;
+  return Math.min(
+    Infinity,
+    ...(glassOf(element) ?? []).map(({ fromSkyMm, thicknessMm }) =>
+      fromSkyMm === undefined
+        ? Infinity
+        : face === 'sky'
+          ? fromSkyMm
+          : lengthOf(element) - fromSkyMm - thicknessMm
+    )
+  );
+}
+
+function glassProblem(train: Train, joint: Joint, between: string): Problem | undefined {
+  const fromSky = maleLength(joint.sky);
+  const reach = (fromSky ?? maleLength(joint.camera) ?? 0) - joint.openingMm;
+  const clearance =
+    fromSky === undefined
+      ? glassBehindFace(train.elements[joint.skyIndex], 'camera')
+      : glassBehindFace(train.elements[joint.cameraIndex], 'sky');
+  if (reach <= clearance) return undefined;
+  return error(
+    'bottoms-on-glass',
+    joint.cameraId,
+    `${between}: the male thread reaches ${plainMm(reach)} in, but glass stands at ${plainMm(clearance)}: it would break. Use a shorter thread or a shim.`
+  );
+}
+
+function jointProblems(train: Train, joint: Joint): Problem[] {
+  if (joint.open) return [];
+  const between = `${nameOf(train, joint.skyId)} → ${nameOf(train, joint.cameraId)}`;
+  if (!joint.sky || !joint.camera) {
+    const blind = joint.sky ? nameOf(train, joint.cameraId) : nameOf(train, joint.skyId);
+    const side = joint.sky ? 'sky side' : 'camera side';
+    return [warning('port-unknown', joint.cameraId, `${between}: not known what ${blind} screws to on its ${side}.`)];
+  }
+  const mating = mate(joint.sky, joint.camera);
+  if (mating.joins === 'unknown') {
+    return [warning('port-unknown', joint.cameraId, `${between}: ${mating.message}.`)];
+  }
+  if (!mating.joins) return [error(mating.code, joint.cameraId, `${between}: ${mating.message}.`)];
+  return [engagementProblem(joint, between), glassProblem(train, joint, between)].filter(
+    (problem) => problem !== undefined
+  );
+}
+
+/** Tuned and published back focus closer than this to a thread's length apart: the datum was probably misread, mm. */
+const MISREAD_MM = 0.3;
+
+function datumProblems(train: Train, ledger: Ledger): Problem[] {
+  const { datum, nominal, required } = ledger;
+  const { corrector } = datum;
+  const found: Problem[] = [];
+  if (!corrector || nominal.source === 'none') {
+    found.push(
+      warning(
+        'no-datum',
+        datum.id,
+        corrector
+          ? `${nameOf(train, datum.id)} states a back focus for other hosts only; none of its table's rows is within 1 % of this one.`
+          : 'Nothing in this train states a back focus, so there is nothing to compare the length with.'
+      )
+    );
+  }
+  if (ledger.datumUnknown) {
+    const what = corrector?.datum === 'thread-tip' ? 'the male thread' : 'the last surface behind the shoulder';
+    found.push(
+      warning(
+        'datum-offset-unknown',
+        datum.id,
+        `The back focus is counted from the ${corrector?.datum === 'thread-tip' ? 'thread tip' : 'last surface'}, but the length of ${what} is not stated; counted from the shoulder.`
+      )
+    );
+  }
+  const thread = maleLength(datum.port);
+  if (required.tunedMm !== null && required.nominalMm !== null && thread !== undefined && thread > MISREAD_MM) {
+    const apart = required.tunedMm - required.nominalMm;
+    const suspect = corrector?.datum === 'thread-tip' ? -thread : thread;
+    if (corrector?.datum !== 'last-surface' && Math.abs(apart - suspect) <= MISREAD_MM) {
+      found.push(
+        warning(
+          'datum-misread',
+          datum.id,
+          `The tuned value differs from the published one by ${plainMm(Math.abs(apart))}, about the male thread's length: the published figure is probably counted from the ${corrector?.datum === 'thread-tip' ? 'shoulder' : 'thread tip'}.`
+        )
+      );
+    }
+  }
+  if (datum.index >= 0 && train.host.corrector) {
+    found.push(
+      warning(
+        'host-corrector-unused',
+        HOST,
+        `${train.host.name} states a back focus of its own, but ${nameOf(train, datum.id)} stands behind it and sets it.`
+      )
+    );
+  }
+  return found;
+}
+
+function hostProblems(train: Train): Problem[] {
+  if (!train.host.flatField) return [];
+  return train.elements
+    .filter((element) => correctorOf(element)?.flattensField)
+    .map(({ id, name }) =>
+      error(
+        'flattener-on-flat-host',
+        id,
+        `${name} flattens the field, but ${train.host.name} is already flat: it would add curvature. Take it out.`
+      )
+    );
+}
+
+function assumptions(train: Train, ledger: Ledger): Problem[] {
+  const found = ledger.doubts
+    .filter(({ kind }) => kind === 'assumed')
+    .map(({ id }) => {
+      const element = findElement(train, id);
+      const measured = element && isSolid(element) && element.measured;
+      return warning(
+        'tolerance-assumed',
+        id,
+        measured
+          ? `${nameOf(train, id)}: its measurement states no uncertainty; ±${ASSUMED_CALIPER_MM} (ordinary calipers) is assumed.`
+          : `${nameOf(train, id)}: its length states no tolerance; ±${ASSUMED_TOLERANCE_MM} is assumed.`
+      );
+    });
+  if (ledger.toleranceSource === 'rule') {
+    found.push(
+      warning(
+        'tolerance-rule-of-thumb',
+        ledger.datum.id,
+        `No tolerance is stated for the back focus; ±${plainMm(ledger.required.toleranceMm ?? 0)} is a rule of thumb for f/${ledger.focalRatio.toFixed(1)}.`
+      )
+    );
+  }
+  return found;
+}
+
+/** Everything worth telling about a train, errors first, each in train order. */
+export function problemsOf(train: Train, ledger: Ledger): Problem[] {
+  const open = train.elements
+    .filter(({ kind }) => kind === 'gap')
+    .map(({ id, name }) => warning('open', id, `${name}: nothing stands here yet; it counts no length.`));
+  const found = [
+    ...hostProblems(train),
+    ...ledger.joints.flatMap((joint) => jointProblems(train, joint)),
+    ...datumProblems(train, ledger),
+    ...open,
+    ...assumptions(train, ledger)
+  ];
+  return [...found.filter(({ severity }) => severity === 'error'), ...found.filter(({ severity }) => severity === 'warning')];
+}

@@ -1,0 +1,114 @@
+import {
+  HOST,
+  cameraPort,
+  correctorOf,
+  focalRatio,
+  type Corrector,
+  type HostRow,
+  type Port,
+  type Train
+} from '../train/model.ts';
+
+/** What sets the back focus of a train, and where its ledger starts. */
+export interface Datum {
+  /** Element id of the corrector, or `host`. */
+  id: string;
+  /** Index of the corrector in `elements`; −1 when counting starts at the host's camera face. */
+  index: number;
+  corrector: Corrector | undefined;
+  /** The face the back focus is counted from. */
+  port: Port | undefined;
+}
+
+/** The last optically active element, else the host. */
+export function datumOf(train: Train): Datum {
+  const index = train.elements.findIndex((element) => correctorOf(element) !== undefined);
+  const element = train.elements[index];
+  return element
+    ? { id: element.id, index, corrector: correctorOf(element), port: cameraPort(element) }
+    : { id: HOST, index: -1, corrector: train.host.corrector, port: train.host.camera };
+}
+
+/** A table row counts as the owner's host when it is within one part in a hundred. */
+const ROW_MATCH = 0.01;
+
+function deviation(row: HostRow, train: Train): number {
+  const { apertureMm, focalLengthMm } = train.host;
+  const pairs = [
+    [row.focalLengthMm, focalLengthMm],
+    [row.fRatio, focalRatio(train)],
+    [row.apertureMm, apertureMm]
+  ] as const;
+  return Math.max(
+    ...pairs.map(([stated, actual]) => (stated === undefined ? 0 : Math.abs(actual - stated) / stated))
+  );
+}
+
+/** The row of a corrector's table that is meant for this host: the closest within 1 %. */
+export function rowForHost(rows: readonly HostRow[], train: Train): HostRow | undefined {
+  return rows
+    .map((row) => ({ row, off: deviation(row, train) }))
+    .filter(({ off }) => off <= ROW_MATCH + 1e-12)
+    .sort((a, b) => a.off - b.off)[0]?.row;
+}
+
+/** Where the nominal back focus comes from. */
+export type NominalSource = 'published' | 'table' | 'range' | 'free' | 'none';
+
+export interface Nominal {
+  mm: number | null;
+  source: NominalSource;
+  row?: HostRow;
+}
+
+/** The published back focus that holds for this host. A range counts as its middle. */
+export function nominalBackFocus(corrector: Corrector | undefined, train: Train): Nominal {
+  if (!corrector) return { mm: null, source: 'none' };
+  const row = corrector.byHost && rowForHost(corrector.byHost, train);
+  if (row) return { mm: row.backFocusMm, source: 'table', row };
+  if (corrector.backFocusMm !== undefined) return { mm: corrector.backFocusMm, source: 'published' };
+  if (corrector.rangeMm) return { mm: (corrector.rangeMm[0] + corrector.rangeMm[1]) / 2, source: 'range' };
+  return corrector.free ? { mm: null, source: 'free' } : { mm: null, source: 'none' };
+}
+
+/**
+ * From the stated datum to the shoulder, mm: 0 for `shoulder`, + male thread length for `thread-tip`,
+ * − depth of the vertex for `last-surface`. Undefined where that length is not stated.
+ */
+export function datumCorrection(corrector: Corrector, port: Port | undefined): number | undefined {
+  switch (corrector.datum ?? 'shoulder') {
+    case 'shoulder':
+      return 0;
+    case 'thread-tip':
+      return corrector.datumOffsetMm ?? maleLength(port);
+    case 'last-surface':
+      return corrector.datumOffsetMm === undefined ? undefined : 0 - corrector.datumOffsetMm;
+  }
+}
+
+export const maleLength = (port: Port | undefined): number | undefined =>
+  port && 'thread' in port && port.gender === 'male' ? port.lengthMm : undefined;
+
+/** Focal ratio N·m of the beam behind the corrector. */
+export const effectiveFocalRatio = (train: Train, corrector: Corrector | undefined): number =>
+  focalRatio(train) * (corrector?.magnification ?? 1);
+
+/**
+ * Tolerance to aim for where the maker states none, mm: 0.1 at f/4, 1 at f/6.3, between and beyond on a
+ * log-log line, never under 0.05 or over 1.5 (common practice, no source).
+ */
+export function toleranceByRule(effectiveRatio: number): number {
+  const slope = Math.log(1 / 0.1) / Math.log(6.3 / 4);
+  return Math.min(1.5, Math.max(0.05, 0.1 * (effectiveRatio / 4) ** slope));
+}
+
+export type ToleranceSource = 'stated' | 'range' | 'rule';
+
+/** How far off the required length a train may be, mm, and who says so. */
+export function toleranceOf(corrector: Corrector, nominal: Nominal, train: Train): { mm: number; source: ToleranceSource } {
+  if (nominal.source === 'range' && corrector.rangeMm && corrector.tunedMm === undefined) {
+    return { mm: (corrector.rangeMm[1] - corrector.rangeMm[0]) / 2, source: 'range' };
+  }
+  if (corrector.toleranceMm !== undefined) return { mm: corrector.toleranceMm, source: 'stated' };
+  return { mm: toleranceByRule(effectiveFocalRatio(train, corrector)), source: 'rule' };
+}

@@ -1,0 +1,50 @@
+import { GLASSES } from './glass.ts';
+
+/** Unit that lengths are shown in. Documents are always in mm. */
+export type LengthUnit = 'mm' | 'in';
+
+const MM_PER_INCH = 25.4;
+
+/** Glass names a person may choose from. */
+export const GLASS_NAMES: readonly string[] = Object.keys(GLASSES);
+
+/** A length in mm as a person reads it: two decimals, three where the third says something, no negative zero. */
+export function plainMm(mm: number): string {
+  const thousandths = Math.round(mm * 1000);
+  return (thousandths / 1000 + 0).toFixed(thousandths % 10 === 0 ? 2 : 3);
+}
+
+/** A length for display: 0.01 mm or a thousandth of an inch, with its unit. */
+export function formatLength(mm: number, unit: LengthUnit = 'mm', digits?: number): string {
+  return `${formatLengthNumber(mm, unit, digits)} ${unit}`;
+}
+
+export function formatLengthNumber(mm: number, unit: LengthUnit = 'mm', digits?: number): string {
+  const shown = unit === 'in' ? mm / MM_PER_INCH : mm;
+  const text = shown.toFixed(digits ?? (unit === 'in' ? 4 : 2));
+  return Number(text) === 0 ? text.replace('-', '') : text.replace('-', '−');
+}
+
+export const fromUnit = (shown: number, unit: LengthUnit): number => (unit === 'in' ? shown * MM_PER_INCH : shown);
+
+export const toUnit = (mm: number, unit: LengthUnit): number => (unit === 'in' ? mm / MM_PER_INCH : mm);
+
+export type Verdict = 'short' | 'long' | 'on-spec' | 'free';
+
+/** `2.50 mm short`, `0.20 mm long`: never a bare sign. */
+export function residualInWords(residualMm: number, unit: LengthUnit = 'mm'): string {
+  if (Math.round(Math.abs(residualMm) * 1000) === 0) return 'exact';
+  const size = Math.abs(residualMm);
+  const small = unit === 'mm' && size < 0.01;
+  return `${formatLength(size, unit, small ? 3 : undefined)} ${residualMm < 0 ? 'short' : 'long'}`;
+}
+
+/** The number of the verdict sentence. */
+export function verdictInWords(verdict: Verdict, residualMm: number | null, unit: LengthUnit = 'mm'): string {
+  if (verdict === 'free' || residualMm === null) return 'No back focus is asked for';
+  if (verdict === 'on-spec') {
+    const size = residualInWords(residualMm, unit);
+    return size === 'exact' ? 'On spec, exactly' : `On spec, ${size}`;
+  }
+  return residualInWords(residualMm, unit);
+}

@@ -1,0 +1,229 @@
+import type { ErrorObject } from 'ajv';
+import {
+  validateBayonetPort,
+  validateBoltPort,
+  validateSlipPort,
+  validateThreadPort
+} from './generated/validate.js';
+import { KIND_NAMES, isElementKind } from './model.ts';
+
+/** One thing wrong with a document, and where. */
+export interface Complaint {
+  /** RFC 6901 JSON pointer into the document; "" is the whole of it. */
+  pointer: string;
+  /** The same place in words, as in `element 3 “Filter wheel”, length`. */
+  place: string;
+  message: string;
+  /** Line of the text it was read from, counted from 1, where there is a text. */
+  line?: number;
+}
+
+/** Words for the keys a person meets; other keys are shown as they are. */
+const KEY_WORDS: Readonly<Record<string, string>> = {
+  lengthMm: 'length',
+  toleranceMm: 'tolerance',
+  uncertaintyMm: 'uncertainty',
+  measured: 'measured length',
+  clearMm: 'clear aperture',
+  outerMm: 'outer diameter',
+  massG: 'mass',
+  sky: 'sky face',
+  camera: 'camera face',
+  backFocusMm: 'back focus',
+  rangeMm: 'back focus range',
+  byHost: 'back focus table',
+  tunedMm: 'tuned back focus',
+  datumOffsetMm: 'datum offset',
+  apertureMm: 'aperture',
+  focalLengthMm: 'focal length',
+  fRatio: 'focal ratio',
+  recessMm: 'recess',
+  gapMm: 'measured opening',
+  shimsMm: 'shims',
+  setMm: 'setting',
+  minMm: 'lower end',
+  maxMm: 'upper end',
+  stepMm: 'step',
+  thicknessMm: 'thickness',
+  fromSkyMm: 'distance from the sky face',
+  designSlot: 'design slot',
+  flatField: 'flat field',
+  glassRule: 'glass rule',
+  pixelUm: 'pixel size',
+  lodestone: 'format tag'
+};
+
+const keyWord = (key: string): string => KEY_WORDS[key] ?? key;
+
+const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
+  typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);
+
+const child = (node: unknown, key: string): unknown =>
+  Array.isArray(node) ? node[Number(key)] : isRecord(node) && Object.hasOwn(node, key) ? node[key] : undefined;
+
+export const pointerSteps = (pointer: string): string[] =>
+  pointer === ''
+    ? []
+    : pointer
+        .slice(1)
+        .split('/')
+        .map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'));
+
+export const toPointer = (steps: readonly (string | number)[]): string =>
+  steps.map((step) => `/${String(step).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
+
+export function valueAt(root: unknown, pointer: string): unknown {
+  return pointerSteps(pointer).reduce<unknown>(child, root);
+}
+
+const shorten = (text: string, most = 40): string => (text.length > most ? `${text.slice(0, most - 1)}…` : text);
+
+/** Says in words where a pointer leads, using the names the document itself gives. */
+export function placeInWords(root: unknown, pointer: string): string {
+  const steps = pointerSteps(pointer);
+  if (steps.length === 0) return 'the document';
+  const words: string[] = [];
+  let rest = steps;
+  if (steps[0] === 'elements' && steps[1] !== undefined) {
+    const element = child(child(root, 'elements'), steps[1]);
+    const name = isRecord(element) && typeof element.name === 'string' ? ` “${shorten(element.name)}”` : '';
+    words.push(`element ${Number(steps[1]) + 1}${name}`);
+    rest = steps.slice(2);
+  }
+  for (const step of rest) {
+    words.push(/^\d+$/.test(step) ? `entry ${Number(step) + 1}` : keyWord(shorten(step)));
+  }
+  return words.join(', ');
+}
+
+/** Names a JSON value for a person: `the text “17.2”`, `nothing`, `a list`. */
+function found(candidate: unknown): string {
+  if (candidate === undefined) return 'nothing';
+  if (candidate === null) return 'null';
+  if (typeof candidate === 'string') return `the text “${shorten(candidate)}”`;
+  if (Array.isArray(candidate)) return 'a list';
+  if (typeof candidate === 'object') return 'an object';
+  return String(candidate);
+}
+
+const TYPE_WORDS: Readonly<Record<string, string>> = {
+  number: 'a number',
+  integer: 'a whole number',
+  string: 'text',
+  boolean: 'true or false',
+  array: 'a list',
+  object: 'an object'
+};
+
+const PORT_HINT =
+  'a port is one of {thread, gender, lengthMm}, {bayonet, gender}, {bolts: {count, circleMm}}, {slip, gender}';
+
+function limitMessage({ keyword, params }: ErrorObject, candidate: unknown): string {
+  const bound = String(params.limit);
+  const rule =
+    keyword === 'minimum'
+      ? `at least ${bound}`
+      : keyword === 'maximum'
+        ? `at most ${bound}`
+        : keyword === 'exclusiveMinimum'
+          ? `above ${bound}`
+          : `below ${bound}`;
+  return `must be ${rule}, but is ${found(candidate)}`;
+}
+
+function messageOf(error: ErrorObject, root: unknown): string {
+  const candidate = valueAt(root, error.instancePath);
+  switch (error.keyword) {
+    case 'type':
+      return `must be ${TYPE_WORDS[String(error.params.type)] ?? String(error.params.type)}, but is ${found(candidate)}`;
+    case 'required':
+      return `is missing “${String(error.params.missingProperty)}” (${keyWord(String(error.params.missingProperty))})`;
+    case 'additionalProperties':
+      return `has a key that is not known here: “${shorten(String(error.params.additionalProperty))}”`;
+    case 'const':
+      return `must be ${JSON.stringify(error.params.allowedValue)}, but is ${found(candidate)}`;
+    case 'enum':
+      return `must be one of ${(error.params.allowedValues as unknown[]).join(', ')}, but is ${found(candidate)}`;
+    case 'minimum':
+    case 'maximum':
+    case 'exclusiveMinimum':
+    case 'exclusiveMaximum':
+      return limitMessage(error, candidate);
+    case 'minLength':
+      return 'must not be empty';
+    case 'maxLength':
+      return `must be at most ${String(error.params.limit)} characters long`;
+    case 'minItems':
+      return `must have at least ${String(error.params.limit)} entries`;
+    case 'maxItems':
+      return `must have at most ${String(error.params.limit)} entries`;
+    case 'minProperties':
+      return 'must name at least one of focalLengthMm, fRatio, apertureMm';
+    case 'pattern':
+      return `is not of the expected form: ${found(candidate)}`;
+    case 'discriminator': {
+      const kind = isRecord(candidate) ? candidate.kind : undefined;
+      return typeof kind === 'string' && !isElementKind(kind)
+        ? `has an unknown kind “${shorten(kind)}”; kinds are ${Object.keys(KIND_NAMES).join(', ')}`
+        : `must have a kind: one of ${Object.keys(KIND_NAMES).join(', ')}`;
+    }
+    case 'oneOf':
+      return `does not say what it screws to: ${PORT_HINT}`;
+    default:
+      return `breaks the rule “${error.keyword}” of the format`;
+  }
+}
+
+/** The four kinds of port, each by the one key that only it has. */
+const PORT_VALIDATORS = {
+  thread: validateThreadPort,
+  bayonet: validateBayonetPort,
+  bolts: validateBoltPort,
+  slip: validateSlipPort
+} as const;
+
+/** Errors of a port against the kind it was meant to be; undefined when it does not say which. */
+function meantPortErrors(candidate: unknown): readonly ErrorObject[] | undefined {
+  if (!isRecord(candidate)) return undefined;
+  const meant = Object.entries(PORT_VALIDATORS).filter(([key]) => Object.hasOwn(candidate, key));
+  const [only] = meant;
+  if (!only || meant.length > 1) return undefined;
+  const validate = only[1];
+  validate(candidate);
+  return validate.errors ?? [];
+}
+
+/** Replaces the errors of a port's four alternatives by those of the one that was meant. */
+function untangledPorts(errors: readonly ErrorObject[], root: unknown): ErrorObject[] {
+  const ports = errors.filter(({ keyword }) => keyword === 'oneOf');
+  const inPort = ({ instancePath }: ErrorObject): boolean =>
+    ports.some((port) => instancePath === port.instancePath || instancePath.startsWith(`${port.instancePath}/`));
+  return [
+    ...errors.filter((error) => !inPort(error)),
+    ...ports.flatMap((port) => {
+      const meant = meantPortErrors(valueAt(root, port.instancePath));
+      return meant?.map((error) => ({ ...error, instancePath: port.instancePath + error.instancePath })) ?? [port];
+    })
+  ];
+}
+
+/**
+ * Says what Ajv found in words.
+ *
+ * @param errors Ajv's errors for `root`, with allErrors on
+ * @param root the document they were found in
+ */
+export function complaintsFrom(errors: readonly ErrorObject[], root: unknown): Complaint[] {
+  return untangledPorts(errors, root).map((error) => {
+    const extra = error.keyword === 'additionalProperties' ? [String(error.params.additionalProperty)] : [];
+    return {
+      pointer: error.instancePath + toPointer(extra),
+      place: placeInWords(root, error.instancePath),
+      message: messageOf(error, root)
+    };
+  });
+}
+
+/** One line for a log or a terminal: pointer, place in words, what is wrong. */
+export const complaintLine = ({ pointer, place, message, line }: Complaint): string =>
+  `${pointer === '' ? '(whole document)' : pointer}${line === undefined ? '' : ` (line ${line})`}: ${place} ${message}`;

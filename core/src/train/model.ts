@@ -1,0 +1,96 @@
+import type { BodyElement, CameraElement, Element, GapElement, ShimElement, Train } from './generated/types.ts';
+
+export type {
+  Adjust,
+  BayonetPort,
+  BodyElement,
+  BoltPort,
+  CameraElement,
+  Corrector,
+  Element,
+  GapElement,
+  Gender,
+  Glass,
+  Host,
+  HostRow,
+  Measured,
+  Pickoff,
+  Port,
+  Seat,
+  Sensor,
+  ShimElement,
+  SlipPort,
+  ThreadPort,
+  Train
+} from './generated/types.ts';
+
+export type ElementKind = Element['kind'];
+export type GlassRule = NonNullable<Train['glassRule']>;
+
+/** An element that has length: everything but a gap. */
+export type SolidElement = BodyElement | CameraElement | ShimElement;
+
+/** An element that a joint can end on: everything but a shim, which lies inside a joint. */
+export type SeatedElement = BodyElement | CameraElement | GapElement;
+
+/** Name that stands for the host where an element id is expected. */
+export const HOST = 'host';
+
+/** Kinds in the order a chooser offers them, with the words people use. */
+export const KIND_NAMES: Readonly<Record<ElementKind, string>> = {
+  corrector: 'corrector',
+  spacer: 'spacer',
+  adapter: 'adapter',
+  'variable-spacer': 'variable spacer',
+  shim: 'shim',
+  'extension-tube': 'extension tube',
+  rotator: 'rotator',
+  'tilt-plate': 'tilt plate',
+  focuser: 'focuser',
+  'adaptive-optics': 'adaptive optics',
+  'off-axis-guider': 'off-axis guider',
+  'filter-wheel': 'filter wheel',
+  'filter-drawer': 'filter drawer',
+  filter: 'filter',
+  'bayonet-adapter': 'bayonet adapter',
+  camera: 'camera',
+  gap: 'gap'
+};
+
+export function isElementKind(word: string): word is ElementKind {
+  return Object.hasOwn(KIND_NAMES, word);
+}
+
+export const isSolid = (element: Element): element is SolidElement => element.kind !== 'gap';
+
+export const isSeated = (element: Element): element is SeatedElement => element.kind !== 'shim';
+
+export const isBody = (element: Element): element is BodyElement =>
+  element.kind !== 'gap' && element.kind !== 'shim' && element.kind !== 'camera';
+
+export const isCamera = (element: Element): element is CameraElement => element.kind === 'camera';
+
+/** The element's corrector data, where it may carry any. */
+export const correctorOf = (element: Element) => (isBody(element) ? element.corrector : undefined);
+
+/** What the element's sky face screws to, where that is known. */
+export const skyPort = (element: Element) => (isBody(element) || isCamera(element) ? element.sky : undefined);
+
+/** What the element's camera face screws to, where that is known. */
+export const cameraPort = (element: Element) => (isBody(element) ? element.camera : undefined);
+
+export const seatOf = (element: Element) => (isBody(element) || isCamera(element) ? element.seat : undefined);
+
+export const adjustOf = (element: Element) => (isBody(element) || isCamera(element) ? element.adjust : undefined);
+
+export const glassOf = (element: Element) => (isBody(element) || isCamera(element) ? element.glass : undefined);
+
+/** The length that counts: measured where it exists, else published, mm. */
+export const lengthOf = (element: SolidElement): number => element.measured?.lengthMm ?? element.lengthMm;
+
+/** The host's own focal ratio N = F/D. */
+export const focalRatio = (train: Train): number => train.host.focalLengthMm / train.host.apertureMm;
+
+export function findElement(train: Train, id: string): Element | undefined {
+  return train.elements.find((element) => element.id === id);
+}

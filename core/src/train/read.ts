@@ -1,0 +1,234 @@
+/// <reference path="./json-source-map.d.ts" />
+import { parse as parseWithPlaces } from 'json-source-map';
+import { namedGlass } from '../length/glass.ts';
+import { complaintsFrom, placeInWords, toPointer, type Complaint } from './complain.ts';
+import { validateElement, validateTrain } from './generated/validate.js';
+import { adjustOf, correctorOf, glassOf, isBody, type Corrector, type Element, type Train } from './model.ts';
+
+/** Largest document read, characters. A train of 200 full elements is well under half of it. */
+export const MAX_DOCUMENT_CHARS = 1_000_000;
+
+/** A train document nests seven levels; this leaves room and keeps recursion harmless. */
+const MAX_DEPTH = 32;
+
+export type Reading<T> = { ok: true; document: T } | { ok: false; complaints: Complaint[] };
+
+const refused = (complaints: Complaint[]): { ok: false; complaints: Complaint[] } => ({ ok: false, complaints });
+
+const complaint = (root: unknown, steps: readonly (string | number)[], message: string): Complaint => {
+  const pointer = toPointer(steps);
+  return { pointer, place: placeInWords(root, pointer), message };
+};
+
+const LONE_SURROGATE = /\p{Surrogate}/u;
+
+/** Nesting too deep, or text that no database and no other program can store. */
+function unstorable(root: unknown): Complaint | undefined {
+  const open: { node: unknown; steps: (string | number)[] }[] = [{ node: root, steps: [] }];
+  for (let next = open.pop(); next !== undefined; next = open.pop()) {
+    const { node, steps } = next;
+    if (steps.length > MAX_DEPTH) {
+      return { pointer: '', place: 'the document', message: `is nested more than ${MAX_DEPTH} levels deep` };
+    }
+    if (typeof node === 'string' && (node.includes('\0') || LONE_SURROGATE.test(node))) {
+      return complaint(root, steps, 'contains a character that cannot be stored (NUL or half a surrogate pair)');
+    }
+    if (typeof node === 'object' && node !== null) {
+      const entries = Array.isArray(node) ? node.entries() : Object.entries(node);
+      for (const [key, child] of entries) open.push({ node: child, steps: [...steps, key] });
+    }
+  }
+  return undefined;
+}
+
+function correctorComplaints(root: unknown, corrector: Corrector, steps: (string | number)[]): Complaint[] {
+  const found: Complaint[] = [];
+  const stated = (['backFocusMm', 'rangeMm', 'free'] as const).filter((key) => corrector[key] !== undefined);
+  if (stated.length > 1) {
+    found.push(complaint(root, [...steps, stated[1]!], `contradicts “${stated[0]}”: state only one of them`));
+  }
+  if (stated.length === 0 && corrector.byHost === undefined) {
+    found.push(complaint(root, steps, 'must state one of backFocusMm, rangeMm, free'));
+  }
+  if (corrector.rangeMm && corrector.rangeMm[0] > corrector.rangeMm[1]) {
+    found.push(complaint(root, [...steps, 'rangeMm'], 'must run from the smaller to the larger'));
+  }
+  return found;
+}
+
+function elementComplaints(root: unknown, element: Element, steps: (string | number)[]): Complaint[] {
+  const found: Complaint[] = [];
+  const corrector = correctorOf(element);
+  if (corrector) found.push(...correctorComplaints(root, corrector, [...steps, 'corrector']));
+
+  const adjust = adjustOf(element);
+  if (adjust && adjust.minMm > adjust.maxMm) {
+    found.push(complaint(root, [...steps, 'adjust', 'maxMm'], `lies below the lower end, ${adjust.minMm}`));
+  } else if (adjust && (adjust.setMm < adjust.minMm || adjust.setMm > adjust.maxMm)) {
+    found.push(
+      complaint(
+        root,
+        [...steps, 'adjust', 'setMm'],
+        `must lie between ${adjust.minMm} and ${adjust.maxMm}, but is ${adjust.setMm}`
+      )
+    );
+  }
+
+  const plates = glassOf(element) ?? [];
+  plates.forEach((plate, index) => {
+    const at = [...steps, 'glass', index];
+    if (plate.index !== undefined && plate.glass !== undefined) {
+      found.push(complaint(root, [...at, 'glass'], 'contradicts “index”: state only one of them'));
+    }
+    if (plate.glass !== undefined && namedGlass(plate.glass) === undefined) {
+      found.push(
+        complaint(root, [...at, 'glass'], 'is not a glass known here; use N-BK7 or fused-silica, or give its index')
+      );
+    }
+  });
+  if ('designSlot' in element && !plates.some((plate) => plate.slot === element.designSlot)) {
+    found.push(
+      complaint(
+        root,
+        [...steps, 'designSlot'],
+        'names a slot that holds no glass; an empty slot is an entry of thickness 0'
+      )
+    );
+  }
+
+  if (element.kind === 'gap' && (element.minMm ?? 0) > (element.maxMm ?? Infinity)) {
+    found.push(complaint(root, [...steps, 'maxMm'], 'lies below the lower end'));
+  }
+  const guideFocus = isBody(element) ? element.pickoff?.guideFocus : undefined;
+  if (guideFocus && guideFocus.minMm > guideFocus.maxMm) {
+    found.push(complaint(root, [...steps, 'pickoff', 'guideFocus', 'maxMm'], 'lies below the lower end'));
+  }
+  return found;
+}
+
+/** What a schema cannot say: ids, the camera's place, one corrector, ranges that make sense. */
+function wholeTrainComplaints(train: Train): Complaint[] {
+  const found: Complaint[] = [];
+  const firstWithId = new Map<string, number>();
+  train.elements.forEach((element, index) => {
+    const earlier = firstWithId.get(element.id);
+    if (earlier !== undefined) {
+      found.push(
+        complaint(train, ['elements', index, 'id'], `“${element.id}” is already the id of element ${earlier + 1}`)
+      );
+    } else if (element.id === 'host') {
+      found.push(complaint(train, ['elements', index, 'id'], '“host” stands for the host and cannot be an id'));
+    } else {
+      firstWithId.set(element.id, index);
+    }
+    found.push(...elementComplaints(train, element, ['elements', index]));
+  });
+
+  const last = train.elements.length - 1;
+  const cameras = train.elements.flatMap((element, index) => (element.kind === 'camera' ? [index] : []));
+  if (cameras.length === 0) {
+    found.push(complaint(train, ['elements'], 'has no camera; a train ends with one'));
+  } else if (cameras.length > 1) {
+    found.push(complaint(train, ['elements', cameras[0]!], 'is one camera too many; a train has exactly one, last'));
+  } else if (cameras[0] !== last) {
+    found.push(complaint(train, ['elements', cameras[0]!], 'is the camera and must come last'));
+  }
+
+  const correctors = train.elements.flatMap((element, index) => (correctorOf(element) ? [index] : []));
+  if (correctors.length > 1) {
+    found.push(
+      complaint(
+        train,
+        ['elements', correctors[1]!, 'corrector'],
+        `is a second corrector; element ${correctors[0]! + 1} already sets the back focus`
+      )
+    );
+  }
+  if (train.host.corrector) found.push(...correctorComplaints(train, train.host.corrector, ['host', 'corrector']));
+  return found;
+}
+
+/**
+ * Checks that something read from outside is a train document.
+ *
+ * @param candidate any JSON value
+ * @returns the document, now typed, or every complaint about it
+ */
+export function readTrain(candidate: unknown): Reading<Train> {
+  const impossible = unstorable(candidate);
+  if (impossible) return refused([impossible]);
+  if (!validateTrain(candidate)) return refused(complaintsFrom(validateTrain.errors ?? [], candidate));
+  const complaints = wholeTrainComplaints(candidate);
+  return complaints.length > 0 ? refused(complaints) : { ok: true, document: candidate };
+}
+
+/** Checks one element on its own, as a form or a drawer hands it over. */
+export function readElement(candidate: unknown): Reading<Element> {
+  const impossible = unstorable(candidate);
+  if (impossible) return refused([impossible]);
+  if (!validateElement(candidate)) return refused(complaintsFrom(validateElement.errors ?? [], candidate));
+  const complaints = elementComplaints(candidate, candidate, []);
+  return complaints.length > 0 ? refused(complaints) : { ok: true, document: candidate };
+}
+
+const lineAndColumn = (text: string, offset: number): string => {
+  const before = text.slice(0, offset).split('\n');
+  return `line ${before.length}, column ${before.at(-1)!.length + 1}`;
+};
+
+function malformed(text: string): Complaint {
+  let reason = 'is not valid JSON';
+  try {
+    parseWithPlaces(text);
+  } catch (error) {
+    if (error instanceof RangeError) reason = 'is nested too deeply to be read';
+    else if (error instanceof SyntaxError) {
+      const position = /^(.*) at position (\d+)$/s.exec(error.message);
+      reason = position
+        ? `is not valid JSON: ${position[1]!.toLowerCase().replace(' in json', '')} at ${lineAndColumn(text, Number(position[2]))}`
+        : `is not valid JSON: ${error.message.toLowerCase().replace(' of json input', ' of the text')}`;
+    }
+  }
+  return { pointer: '', place: 'the document', message: reason };
+}
+
+/** Adds to each complaint the line of the text it points at. */
+function withLines(complaints: Complaint[], text: string): Complaint[] {
+  try {
+    const { pointers } = parseWithPlaces(text);
+    return complaints.map((each) => {
+      const place = pointers[each.pointer];
+      return place ? { ...each, line: (place.key ?? place.value).line + 1 } : each;
+    });
+  } catch (error) {
+    if (error instanceof RangeError) return complaints;
+    throw error;
+  }
+}
+
+/**
+ * Reads a train document from text, as a file, a paste or standard input gives it.
+ *
+ * @param text JSON text; a byte order mark at its start is ignored
+ */
+export function readTrainText(text: string): Reading<Train> {
+  const content = text.replace(/^\uFEFF/, '');
+  if (content.trim() === '') return refused([{ pointer: '', place: 'the document', message: 'is empty' }]);
+  if (content.length > MAX_DOCUMENT_CHARS) {
+    return refused([
+      {
+        pointer: '',
+        place: 'the document',
+        message: `is too large: ${content.length} characters, where a train may have ${MAX_DOCUMENT_CHARS}`
+      }
+    ]);
+  }
+  let candidate: unknown;
+  try {
+    candidate = JSON.parse(content);
+  } catch {
+    return refused([malformed(content)]);
+  }
+  const reading = readTrain(candidate);
+  return reading.ok ? reading : refused(withLines(reading.complaints, content));
+}

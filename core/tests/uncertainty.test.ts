@@ -1,0 +1,46 @@
+import { describe, expect, it } from 'vitest';
+import { checkTrain, normalCdf, uncertaintyOf, type Doubt } from '../src/index.ts';
+import { camera, corrector, part, train } from './trains.ts';
+
+const doubt = (halfWidthMm: number, standardMm: number): Doubt => ({ id: 'x', halfWidthMm, standardMm, kind: 'stated' });
+
+describe('uncertainty of the sum', () => {
+  // JCGM 100:2008 §4.3.7: a rectangular ±a has u = a/√3; §5.1.2: independent terms add in quadrature
+  it('is rectangular for a published tolerance and U/2 for a measurement', () => {
+    const made = train([
+      corrector({ backFocusMm: 55 }, { toleranceMm: 9 }),
+      part('published', 10, { toleranceMm: 0.3 }),
+      part('measured', 20, { measured: { lengthMm: 20, uncertaintyMm: 0.04 } }),
+      camera(25, { toleranceMm: 0 })
+    ]);
+    const { worstCaseMm, standardMm } = checkTrain(made).uncertainty;
+    expect(worstCaseMm).toBeCloseTo(0.34, 12);
+    expect(standardMm).toBeCloseTo(Math.hypot(0.3 / Math.sqrt(3), 0.02), 12);
+  });
+
+  it('a part of unknown tolerance counts as ±0.1 and is listed (common practice, no source)', () => {
+    const { toleranceMm: _, ...untold } = part('ring', 30);
+    const report = checkTrain(train([corrector({ backFocusMm: 55 }), untold, camera(25, { toleranceMm: 0 })]));
+    expect(report.uncertainty.worstCaseMm).toBeCloseTo(0.1, 12);
+    expect(report.problems).toContainEqual(expect.objectContaining({ code: 'tolerance-assumed', at: 'ring' }));
+  });
+
+  // Standard normal table, from memory
+  it.each([
+    [0, 0.5],
+    [1, 0.841345],
+    [1.959964, 0.975],
+    [-2.575829, 0.005],
+    [0.81, 0.791030]
+  ])('normal distribution at %f', (z, area) => {
+    expect(normalCdf(z)).toBeCloseTo(area, 5);
+  });
+
+  it('gives the chance of being inside the tolerance', () => {
+    // architecture.md's example: residual −0.381, tolerance 0.3, u = 0.1 gives 0.21
+    expect(uncertaintyOf([doubt(0.25, 0.1)], -0.381, 0.3).probabilityInTolerance).toBeCloseTo(0.21, 2);
+    expect(uncertaintyOf([], 0.3, 0.3).probabilityInTolerance).toBe(1);
+    expect(uncertaintyOf([], 0.301, 0.3).probabilityInTolerance).toBe(0);
+    expect(uncertaintyOf([doubt(1, 1)], null, null).probabilityInTolerance).toBeNull();
+  });
+});
