@@ -65,10 +65,12 @@ export default ts.config(
     [...stagesBut(), '$lib/train/**', '$lib/rail/**'],
     'Small controls know only core.'
   ]),
-  keepOut(['src/lib/train/**'], server, [stagesBut(), 'lib/train stands below the stages.'], [
-    ['$lib/rail/**'],
-    'The document does not know its drawing.'
-  ]),
+  keepOut(
+    ['src/lib/train/**'],
+    server,
+    [stagesBut(), 'lib/train stands below the stages.'],
+    [['$lib/rail/**'], 'The document does not know its drawing.']
+  ),
   keepOut(['src/lib/rail/**'], server, routes, [stagesBut(), 'lib/rail stands below the stages.']),
   keepOut(['src/lib/api/**'], server, routes, [
     [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/ui/**'],
@@ -77,9 +79,9 @@ export default ts.config(
   ...STAGES.map((stage) =>
     keepOut([`src/lib/${stage}/**`], server, routes, [stagesBut(stage), 'Stages do not import each other.'])
   ),
-  keepOut(['src/lib/server/**'], [
-    [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/ui/**'],
-    'The server does not know the interface.'
-  ]),
+  keepOut(
+    ['src/lib/server/**'],
+    [[...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/ui/**'], 'The server does not know the interface.']
+  ),
   keepOut(['cli/src/**'], [['svelte', '$app/**', '$lib/**', 'pg', 'd3*'], 'The command line stands on core alone.'])
 );

@@ -21,7 +21,13 @@ const rule = `  ${' '.repeat(LABEL_WIDTH)} ${'─'.repeat(NUMBER_WIDTH)}`;
 
 function sumText(heading: string, sum: Explanation | undefined, total: string): string[] {
   if (!sum) return [];
-  return [heading, ...sum.lines.map(({ label, mm, source }) => row(label, mm, source)), rule, row(total, sum.result), ''];
+  return [
+    heading,
+    ...sum.lines.map(({ label, mm, source }) => row(label, mm, source)),
+    rule,
+    row(total, sum.result),
+    ''
+  ];
 }
 
 /** The ledger of a train for a terminal: both sums, verdict, slots, doubt, problems. Lengths in mm. */

@@ -54,9 +54,15 @@ describe('lodestone check', () => {
   });
 
   it('leaves with 1 for an error of the joints although the length is right', () => {
-    const pitch = withRings(7.7).replace('"M54x0.75", "gender": "male", "lengthMm": 4 },\n      "massG": 520', '"M54x1", "gender": "male", "lengthMm": 4 },\n      "massG": 520');
+    const pitch = withRings(7.7).replace(
+      '"M54x0.75", "gender": "male", "lengthMm": 4 },\n      "massG": 520',
+      '"M54x1", "gender": "male", "lengthMm": 4 },\n      "massG": 520'
+    );
     const { status, stdout } = lodestone(['check', '-', '--json'], pitch);
-    expect(JSON.parse(stdout)).toMatchObject({ verdict: 'on-spec', problems: [{ code: 'thread-pitch', at: 'camera' }] });
+    expect(JSON.parse(stdout)).toMatchObject({
+      verdict: 'on-spec',
+      problems: [{ code: 'thread-pitch', at: 'camera' }]
+    });
     expect(status).toBe(1);
   });
 

@@ -1,5 +1,6 @@
 export * from './train/model.ts';
 export * from './train/operations.ts';
+export { limitsOf, type Limits } from './train/limits.ts';
 export { complaintLine, complaintsFrom, placeInWords, type Complaint } from './train/complain.ts';
 export { MAX_DOCUMENT_CHARS, readElement, readTrain, readTrainText, type Reading } from './train/read.ts';
 
@@ -15,14 +16,7 @@ export { normalCdf, uncertaintyOf, withinTolerance, type Uncertainty } from './l
 export * from './length/wording.ts';
 export * from './length/explain.ts';
 
-export {
-  assess,
-  checkDocument,
-  checkTrain,
-  isGood,
-  type Assessment,
-  type CheckReport
-} from './check/check.ts';
+export { assess, checkDocument, checkTrain, isGood, type Assessment, type CheckReport } from './check/check.ts';
 export { nextStep, type NextStep } from './check/nextStep.ts';
 export { ASSUMPTION_CODES, problemsOf, type Problem } from './check/problems.ts';
 

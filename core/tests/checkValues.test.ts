@@ -195,7 +195,9 @@ describe('check values of handbook §2', () => {
   });
 
   it('a short nose ring of 11 turns 6.5 into 17.5 and may come off (common practice, no source)', () => {
-    const withNose = checkTrain(train([corrector({ backFocusMm: 17.5 }), part('nose', 11, { removable: true }), camera(6.5)]));
+    const withNose = checkTrain(
+      train([corrector({ backFocusMm: 17.5 }), part('nose', 11, { removable: true }), camera(6.5)])
+    );
     expect(withNose.actual.totalMm).toBe(17.5);
   });
 });

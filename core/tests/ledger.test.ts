@@ -113,7 +113,8 @@ describe('tolerance', () => {
   });
 
   it('equality is on spec, compared in whole micrometres', () => {
-    const at = (mm: number) => checkTrain(train([corrector({ backFocusMm: 55, toleranceMm: 0.3 }), camera(mm)])).verdict;
+    const at = (mm: number) =>
+      checkTrain(train([corrector({ backFocusMm: 55, toleranceMm: 0.3 }), camera(mm)])).verdict;
     expect(at(55.3)).toBe('on-spec');
     expect(at(55.3004)).toBe('on-spec');
     expect(at(55.301)).toBe('long');

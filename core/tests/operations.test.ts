@@ -18,7 +18,11 @@ describe('operations', () => {
     const swapped = apply(base, { op: 'replace', id: 'camera', element: camera(17.5, { id: 'other' }) });
     expect(ids(swapped).at(-1)).toBe('other');
     expect(readTrain(swapped).ok).toBe(true);
-    const respaced = apply(base, { op: 'replace', id: 'corrector', element: corrector({ backFocusMm: 60 }, { id: 'new' }) });
+    const respaced = apply(base, {
+      op: 'replace',
+      id: 'corrector',
+      element: corrector({ backFocusMm: 60 }, { id: 'new' })
+    });
     expect(readTrain(respaced).ok).toBe(true);
   });
 
@@ -67,7 +71,10 @@ describe('operations', () => {
         to: fc.constantFrom<unknown>(1, 'x', undefined)
       })
     );
-    return fc.oneof(single, fc.record({ op: fc.constant('batch' as const), operations: fc.array(single, { maxLength: 4 }) }));
+    return fc.oneof(
+      single,
+      fc.record({ op: fc.constant('batch' as const), operations: fc.array(single, { maxLength: 4 }) })
+    );
   };
 
   it('invert: undoing any operation gives the document back, key for key', () => {

@@ -65,13 +65,13 @@ const mutations: Record<string, [(doc: ReturnType<typeof heron>) => unknown, str
     '/elements/3'
   ],
   'two cameras': [
-    (doc) => ({ ...doc, elements: [...doc.elements.slice(0, 4), { ...doc.elements[4], id: 'second' }, doc.elements[4]] }),
+    (doc) => ({
+      ...doc,
+      elements: [...doc.elements.slice(0, 4), { ...doc.elements[4], id: 'second' }, doc.elements[4]]
+    }),
     '/elements/4'
   ],
-  'two correctors': [
-    (doc) => ((doc.elements[2]!.corrector = { backFocusMm: 55 }), doc),
-    '/elements/2/corrector'
-  ],
+  'two correctors': [(doc) => ((doc.elements[2]!.corrector = { backFocusMm: 55 }), doc), '/elements/2/corrector'],
   'corrector that states nothing': [(doc) => ((doc.elements[0]!.corrector = {}), doc), '/elements/0/corrector'],
   'corrector that states two': [
     (doc) => ((doc.elements[0]!.corrector = { backFocusMm: 55, free: true }), doc),
@@ -92,13 +92,13 @@ const mutations: Record<string, [(doc: ReturnType<typeof heron>) => unknown, str
     '/elements/0/corrector/byHost/0'
   ],
   'gap with a length': [(doc) => ((doc.elements[1]!.lengthMm = 4), doc), '/elements/1/lengthMm'],
-  'gap with a port': [
-    (doc) => ((doc.elements[1]!.sky = { slip: '2in', gender: 'male' }), doc),
-    '/elements/1/sky'
-  ],
+  'gap with a port': [(doc) => ((doc.elements[1]!.sky = { slip: '2in', gender: 'male' }), doc), '/elements/1/sky'],
   'gap smaller than nothing': [(doc) => ((doc.elements[1]!.minMm = 30), doc), '/elements/1/maxMm'],
   'shim with a port': [
-    (doc) => ((doc.elements[1] = { id: 's', kind: 'shim', name: 's', lengthMm: 1, sky: { slip: '2in', gender: 'male' } }), doc),
+    (doc) => (
+      (doc.elements[1] = { id: 's', kind: 'shim', name: 's', lengthMm: 1, sky: { slip: '2in', gender: 'male' } }),
+      doc
+    ),
     '/elements/1/sky'
   ],
   'camera with a camera face': [
@@ -218,7 +218,7 @@ describe('documents that are trains', () => {
         const holder = copies[pick % holders.length]!;
         const key = Object.keys(holder)[pick % Object.keys(holder).length]!;
         holder[`${key}_`] = holder[key];
-        delete holder[key];
+        Reflect.deleteProperty(holder, key);
         expect(checkDocument(spoiled).ok).toBe(false);
       })
     );

@@ -50,7 +50,10 @@ const port = fc.oneof(
     gender: fc.constantFrom('male' as const, 'female' as const),
     lengthMm: length(8)
   }),
-  fc.record({ bayonet: fc.constantFrom('dslr-44.0', 'mirrorless-18.0'), gender: fc.constantFrom('male' as const, 'female' as const) }),
+  fc.record({
+    bayonet: fc.constantFrom('dslr-44.0', 'mirrorless-18.0'),
+    gender: fc.constantFrom('male' as const, 'female' as const)
+  }),
   fc.record({ bolts: fc.record({ count: fc.integer({ min: 3, max: 8 }), circleMm: fc.constantFrom(60, 70) }) }),
   fc.record({ slip: fc.constantFrom('2in', '1.25in'), gender: fc.constantFrom('male' as const, 'female' as const) })
 );
@@ -77,9 +80,9 @@ const body = fc
       )
     ),
     adjust: maybe(
-      fc.record({ minMm: length(2), span: length(15), at: fc.double({ min: 0, max: 1, noNaN: true }) }).map(
-        ({ minMm, span, at }) => ({ minMm, maxMm: minMm + span, setMm: minMm + span * at })
-      )
+      fc
+        .record({ minMm: length(2), span: length(15), at: fc.double({ min: 0, max: 1, noNaN: true }) })
+        .map(({ minMm, span, at }) => ({ minMm, maxMm: minMm + span, setMm: minMm + span * at }))
     ),
     glass: maybe(fc.array(plate, { maxLength: 4 }))
   })

@@ -71,5 +71,7 @@ export function nextStep(train: Train, assessment: Assessment, unit: LengthUnit 
   }
   const worst = report.problems.find(({ severity, code }) => severity === 'error' || !ASSUMPTION_CODES.has(code));
   if (worst) return { sentence: worst.message, at: worst.at };
-  return { sentence: report.verdict === 'free' ? 'Any length that reaches focus will do.' : 'Nothing is left to do here.' };
+  return {
+    sentence: report.verdict === 'free' ? 'Any length that reaches focus will do.' : 'Nothing is left to do here.'
+  };
 }

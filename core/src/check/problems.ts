@@ -4,7 +4,16 @@ import { parseThread } from '../joint/thread.ts';
 import { maleLength } from '../length/backFocus.ts';
 import { ASSUMED_CALIPER_MM, ASSUMED_TOLERANCE_MM, type Ledger } from '../length/ledger.ts';
 import { plainMm } from '../length/wording.ts';
-import { HOST, correctorOf, findElement, glassOf, lengthOf, isSolid, type Element, type Train } from '../train/model.ts';
+import {
+  HOST,
+  correctorOf,
+  findElement,
+  glassOf,
+  lengthOf,
+  isSolid,
+  type Element,
+  type Train
+} from '../train/model.ts';
 
 export interface Problem {
   severity: 'error' | 'warning';
@@ -48,11 +57,7 @@ function glassBehindFace(element: Element | undefined, face: 'sky' | 'camera'): 
   return Math.min(
     Infinity,
     ...(glassOf(element) ?? []).map(({ fromSkyMm, thicknessMm }) =>
-      fromSkyMm === undefined
-        ? Infinity
-        : face === 'sky'
-          ? fromSkyMm
-          : lengthOf(element) - fromSkyMm - thicknessMm
+      fromSkyMm === undefined ? Infinity : face === 'sky' ? fromSkyMm : lengthOf(element) - fromSkyMm - thicknessMm
     )
   );
 }
@@ -195,5 +200,8 @@ export function problemsOf(train: Train, ledger: Ledger): Problem[] {
     ...open,
     ...assumptions(train, ledger)
   ];
-  return [...found.filter(({ severity }) => severity === 'error'), ...found.filter(({ severity }) => severity === 'warning')];
+  return [
+    ...found.filter(({ severity }) => severity === 'error'),
+    ...found.filter(({ severity }) => severity === 'warning')
+  ];
 }

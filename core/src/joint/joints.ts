@@ -104,7 +104,11 @@ export function jointsOf(train: Train): Joint[] {
  * Length of thread that holds: min(L − opening, D), mm; undefined where the male's length is not known
  * or the joint is not threaded.
  */
-export function engagement({ sky, camera, openingMm }: Pick<Joint, 'sky' | 'camera' | 'openingMm'>): number | undefined {
+export function engagement({
+  sky,
+  camera,
+  openingMm
+}: Pick<Joint, 'sky' | 'camera' | 'openingMm'>): number | undefined {
   if (!sky || !camera || !('thread' in sky) || !('thread' in camera)) return undefined;
   const male = sky.gender === 'male' ? sky : camera;
   const female = sky.gender === 'male' ? camera : sky;

@@ -14,9 +14,7 @@ export type MismatchCode =
   | 'port-kind';
 
 export type Mating =
-  | { joins: true }
-  | { joins: 'unknown'; message: string }
-  | { joins: false; code: MismatchCode; message: string };
+  { joins: true } | { joins: 'unknown'; message: string } | { joins: false; code: MismatchCode; message: string };
 
 const joins: Mating = { joins: true };
 const refuses = (code: MismatchCode, message: string): Mating => ({ joins: false, code, message });

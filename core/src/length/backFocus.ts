@@ -39,9 +39,7 @@ function deviation(row: HostRow, train: Train): number {
     [row.fRatio, focalRatio(train)],
     [row.apertureMm, apertureMm]
   ] as const;
-  return Math.max(
-    ...pairs.map(([stated, actual]) => (stated === undefined ? 0 : Math.abs(actual - stated) / stated))
-  );
+  return Math.max(...pairs.map(([stated, actual]) => (stated === undefined ? 0 : Math.abs(actual - stated) / stated)));
 }
 
 /** The row of a corrector's table that is meant for this host: the closest within 1 %. */
@@ -105,7 +103,11 @@ export function toleranceByRule(effectiveRatio: number): number {
 export type ToleranceSource = 'stated' | 'range' | 'rule';
 
 /** How far off the required length a train may be, mm, and who says so. */
-export function toleranceOf(corrector: Corrector, nominal: Nominal, train: Train): { mm: number; source: ToleranceSource } {
+export function toleranceOf(
+  corrector: Corrector,
+  nominal: Nominal,
+  train: Train
+): { mm: number; source: ToleranceSource } {
   if (nominal.source === 'range' && corrector.rangeMm && corrector.tunedMm === undefined) {
     return { mm: (corrector.rangeMm[1] - corrector.rangeMm[0]) / 2, source: 'range' };
   }

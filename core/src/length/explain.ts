@@ -134,11 +134,7 @@ function requiredLines(train: Train, ledger: Ledger): ExplanationLine[] {
                 : 'counted from the last surface: − its depth'
           }
         ];
-  return [
-    ...baseLine(train, ledger),
-    ...correction,
-    ...ledger.glass.map((term) => glassLine(ledger, train, term))
-  ];
+  return [...baseLine(train, ledger), ...correction, ...ledger.glass.map((term) => glassLine(ledger, train, term))];
 }
 
 function toleranceExplanation(train: Train, ledger: Ledger, result: number): Explanation {
@@ -276,7 +272,11 @@ export function explain(train: Train, ledger: Ledger, subject: Subject): Explana
   }
 }
 
-function doubtExplanation(train: Train, ledger: Ledger, of: 'worst-case' | 'standard' | 'probability'): Explanation | undefined {
+function doubtExplanation(
+  train: Train,
+  ledger: Ledger,
+  of: 'worst-case' | 'standard' | 'probability'
+): Explanation | undefined {
   const { worstCaseMm, standardMm, probabilityInTolerance } = uncertaintyOf(
     ledger.doubts,
     ledger.residualMm,
@@ -298,14 +298,17 @@ function doubtExplanation(train: Train, ledger: Ledger, of: 'worst-case' | 'stan
     };
   }
   return {
-    title: of === 'worst-case' ? 'All doubts in the same direction' : 'Doubts combined as independent (JCGM 100 §5.1.2)',
+    title:
+      of === 'worst-case' ? 'All doubts in the same direction' : 'Doubts combined as independent (JCGM 100 §5.1.2)',
     lines: ledger.doubts.map(({ id, halfWidthMm, standardMm: u, kind }) => ({
       label: nameOf(train, id),
       mm: of === 'worst-case' ? halfWidthMm : u,
       source:
         of === 'worst-case'
           ? DOUBT_WORDS[kind]
-          : kind === 'measured' ? 'U/2' : `±${plainMm(halfWidthMm)} ${findMeasured(train, id) ? '/ 2' : '/ √3'}`
+          : kind === 'measured'
+            ? 'U/2'
+            : `±${plainMm(halfWidthMm)} ${findMeasured(train, id) ? '/ 2' : '/ √3'}`
     })),
     combine: of === 'worst-case' ? 'sum' : 'quadrature',
     result: of === 'worst-case' ? worstCaseMm : standardMm,

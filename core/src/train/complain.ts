@@ -1,10 +1,5 @@
 import type { ErrorObject } from 'ajv';
-import {
-  validateBayonetPort,
-  validateBoltPort,
-  validateSlipPort,
-  validateThreadPort
-} from './generated/validate.js';
+import { validateBayonetPort, validateBoltPort, validateSlipPort, validateThreadPort } from './generated/validate.js';
 import { KIND_NAMES, isElementKind } from './model.ts';
 
 /** One thing wrong with a document, and where. */

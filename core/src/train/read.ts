@@ -1,3 +1,5 @@
+// The command line and the application compile this file without core's own tsconfig.
+// eslint-disable-next-line @typescript-eslint/triple-slash-reference
 /// <reference path="./json-source-map.d.ts" />
 import { parse as parseWithPlaces } from 'json-source-map';
 import { namedGlass } from '../length/glass.ts';

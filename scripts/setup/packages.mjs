@@ -1,0 +1,84 @@
+// Installs what a machine with Node.js only is missing: npm packages and Debian packages.
+import { spawnSync } from 'node:child_process';
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { delimiter, join } from 'node:path';
+import { ROOT, SetupError, isRoot } from './paths.mjs';
+
+const OLDEST_NODE = [20, 19];
+
+export function checkNode() {
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  if (major > OLDEST_NODE[0] || (major === OLDEST_NODE[0] && minor >= OLDEST_NODE[1])) return;
+  throw new SetupError(`Node.js ${OLDEST_NODE.join('.')} or newer is needed; this is ${process.versions.node}.`);
+}
+
+function run(command, words, options = {}) {
+  const { status, error } = spawnSync(command, words, { stdio: 'inherit', ...options });
+  if (error || status !== 0) {
+    throw new SetupError(`“${[command, ...words].join(' ')}” failed${error ? `: ${error.message}` : ''}.`);
+  }
+}
+
+const modified = (path) => (existsSync(path) ? statSync(path).mtimeMs : 0);
+
+/** Runs `npm ci` when the lock file is newer than what is installed. */
+export function ensureNpmPackages(say) {
+  const installed = modified(join(ROOT, 'node_modules/.package-lock.json'));
+  const generated = join(ROOT, 'core/src/train/generated/validate.js');
+  if (installed >= modified(join(ROOT, 'package-lock.json')) && installed > 0) {
+    const schemas = ['core/src/train/train.schema.json', 'src/lib/api/requests.schema.json', 'scripts/generate.mjs'];
+    if (schemas.some((schema) => modified(join(ROOT, schema)) > modified(generated))) {
+      run(process.execPath, [join(ROOT, 'scripts/generate.mjs')], { cwd: ROOT });
+    }
+    return;
+  }
+  say('Installing npm packages …');
+  run('npm', ['ci', '--include=dev', '--no-fund', '--no-audit'], { cwd: ROOT });
+}
+
+export function onPath(program) {
+  return (process.env.PATH ?? '')
+    .split(delimiter)
+    .map((folder) => join(folder, program))
+    .find((candidate) => existsSync(candidate));
+}
+
+function installDebian(packages, why, say) {
+  const words = ['install', '-y', '--no-install-recommends', ...packages];
+  const byHand = `sudo apt-get update && sudo apt-get ${words.join(' ')}`;
+  if (!onPath('apt-get')) throw new SetupError(`${why} is missing and there is no apt-get here to install it with.`);
+  if (!isRoot()) throw new SetupError(`${why} is missing. Run this once, then start again:\n  ${byHand}`);
+  say(`Installing ${why} from Debian's packages …`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  run('apt-get', ['update', '-qq'], { env });
+  run('apt-get', ['-qq', ...words], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  say(`Installed ${why}.`);
+}
+
+const DEBIAN_POSTGRES = '/usr/lib/postgresql';
+
+/** Folder with initdb, pg_ctl and postgres, the newest there is; undefined when the server is not installed. */
+function postgresPrograms() {
+  const complete = (folder) => ['initdb', 'pg_ctl', 'postgres'].every((name) => existsSync(join(folder, name)));
+  const debian = existsSync(DEBIAN_POSTGRES)
+    ? readdirSync(DEBIAN_POSTGRES)
+        .sort((a, b) => Number(b) - Number(a))
+        .map((version) => join(DEBIAN_POSTGRES, version, 'bin'))
+    : [];
+  const elsewhere = (process.env.PATH ?? '').split(delimiter);
+  return [...debian, ...elsewhere].find(complete);
+}
+
+export function ensurePostgres(say) {
+  const there = postgresPrograms();
+  if (there) return there;
+  installDebian(['postgresql'], 'the PostgreSQL server', say);
+  const now = postgresPrograms();
+  if (!now) throw new SetupError('PostgreSQL was installed, but initdb, pg_ctl and postgres are not to be found.');
+  return now;
+}
+
+export function ensureChromium(say) {
+  if (!existsSync('/usr/bin/chromium')) installDebian(['chromium', 'fonts-dejavu-core'], 'Chromium', say);
+  return '/usr/bin/chromium';
+}

@@ -1,0 +1,31 @@
+import type { Train } from '@lodestone/core';
+
+export type TrainState = 'active' | 'archived' | 'deleted';
+
+/** A stored version of a train. */
+export interface Revision {
+  number: number;
+  /** SHA-256 of the stored document, hexadecimal. */
+  hash: string;
+  /** ISO 8601. */
+  savedAt: string;
+}
+
+/** A train as the server hands it over: its newest revision. */
+export interface StoredTrain {
+  id: string;
+  state: TrainState;
+  revision: Revision;
+  document: Train;
+}
+
+/** Answer to a save that was based on a revision which is no longer the newest. */
+export interface StaleSave {
+  message: string;
+  head: StoredTrain;
+}
+
+/** What every refusal says. */
+export interface Refusal {
+  message: string;
+}

@@ -1,0 +1,66 @@
+<script lang="ts">
+  import { KIND_NAMES, isSolid, lengthOf } from '@lodestone/core';
+  import { useTrain } from '$lib/train/context.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { stairsOf } from './staircase.ts';
+
+  const { interactive }: { interactive: boolean } = $props();
+  const train = useTrain();
+  const display = useDisplay();
+  const stairs = $derived(
+    new Map(stairsOf(train.document, train.assessment, train.layout).map((stair) => [stair.id, stair]))
+  );
+  const { required, residualMm } = $derived(train.assessment.report);
+  const { selection } = $derived(train);
+</script>
+
+<table class="table-sm table">
+  <caption class="sr-only">
+    The train part by part, sky side first, with what each adds to the length behind the datum
+  </caption>
+  <thead>
+    <tr>
+      <th scope="col">Part</th>
+      <th scope="col">Length</th>
+      <th scope="col" class="text-right">Adds, {display.unit}</th>
+      <th scope="col" class="text-right">Together, {display.unit}</th>
+    </tr>
+  </thead>
+  <tbody>
+    {#each train.document.elements as element (element.id)}
+      {@const stair = stairs.get(element.id)}
+      {@const chosen = selection.kind !== 'host' && selection.id === element.id}
+      <tr class={[chosen && 'bg-neutral']}>
+        <th scope="row" class="font-normal">
+          {#if interactive}
+            <button class="link-quiet text-left" onclick={() => train.select({ kind: 'element', id: element.id })}>
+              {element.name}
+            </button>
+          {:else}
+            {element.name}
+          {/if}
+          <span class="text-muted block text-xs">{KIND_NAMES[element.kind]}</span>
+        </th>
+        <td>
+          {#if !isSolid(element)}
+            open
+          {:else}
+            {display.number(lengthOf(element))}
+            <span class="text-muted block text-xs">{stair?.grade ?? 'before the datum'}</span>
+          {/if}
+        </td>
+        <td class="text-right">{stair ? display.number(stair.addsMm) : '—'}</td>
+        <td class="text-right">{stair ? display.number(stair.endMm) : '—'}</td>
+      </tr>
+    {/each}
+  </tbody>
+  {#if required.totalMm !== null && residualMm !== null}
+    <tfoot>
+      <tr><th scope="row" colspan="3">Required</th><td class="text-right">{display.number(required.totalMm)}</td></tr>
+      <tr>
+        <th scope="row" colspan="3">{residualMm < 0 ? 'Short by' : 'Long by'}</th>
+        <td class="text-right">{display.number(Math.abs(residualMm))}</td>
+      </tr>
+    </tfoot>
+  {/if}
+</table>

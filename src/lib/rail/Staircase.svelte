@@ -1,0 +1,285 @@
+<script lang="ts">
+  import { useTrain } from '$lib/train/context.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { useWhy } from '$lib/ui/why.svelte.ts';
+  import { askedPieces, stairsOf } from './staircase.ts';
+  import type { RailView } from './view.svelte.ts';
+
+  const { view }: { view: RailView } = $props();
+  const train = useTrain();
+  const display = useDisplay();
+  const why = useWhy();
+
+  const ROW_PX = 25;
+  const STEP_PX = 33;
+  const TOP_PX = 8;
+
+  const layout = $derived(train.layout);
+  const x = $derived(view.x);
+  const report = $derived(train.assessment.report);
+  const stairs = $derived(stairsOf(train.document, train.assessment, layout));
+  const asked = $derived(askedPieces(train.assessment));
+  const residualMm = $derived(report.residualMm);
+  const openRow = $derived(residualMm !== null && residualMm < 0 && report.verdict === 'short' ? 1 : 0);
+  const askedY = $derived(TOP_PX + (stairs.length + openRow) * STEP_PX + 10);
+  const heightPx = $derived(askedY + (asked.length > 0 ? 62 : 26));
+  const graduations = $derived(view.graduations(display.unit === 'mm' ? 1 : 25.4).filter(({ rank }) => rank === 2));
+  const { selection } = $derived(train);
+
+  const LETTER_PX = 6.9;
+  const VALUE_PX = 60;
+  const textPx = (text: string) => text.length * LETTER_PX;
+  const shorten = (text: string, px: number) => {
+    const letters = Math.floor(px / LETTER_PX);
+    return text.length <= letters ? text : `${text.slice(0, Math.max(letters - 1, 1))}…`;
+  };
+</script>
+
+<svg
+  width={view.widthPx}
+  height={heightPx}
+  viewBox="0 0 {view.widthPx} {heightPx}"
+  role="group"
+  aria-label="Length ledger: each part at its place in the sum"
+  class="block"
+>
+  <g aria-hidden="true">
+    {#each graduations as { mm } (mm)}
+      <path class="grid" d="M{x(mm)} 0 V{heightPx}" />
+    {/each}
+    {#if layout.requiredMm !== null}
+      <rect
+        class="tolerance"
+        x={x(layout.requiredMm - (layout.toleranceMm ?? 0))}
+        y="0"
+        width={2 * (layout.toleranceMm ?? 0) * view.pxPerMm}
+        height={askedY + 28}
+      />
+      <path class="should-be" d="M{x(layout.requiredMm)} 0 V{askedY + 28}" />
+    {/if}
+    <path class="is-here" d="M{x(layout.sensorMm)} 0 V{askedY - 4}" />
+    <path class="datum" d="M{x(0)} 0 V{askedY + 28}" />
+  </g>
+
+  {#each stairs as stair, index (stair.id)}
+    {@const y = TOP_PX + index * STEP_PX}
+    {@const left = x(Math.min(stair.startMm, ...stair.bars.map(({ endMm }) => endMm)))}
+    {@const right = x(Math.max(...stair.bars.map(({ startMm, endMm }) => Math.max(startMm, endMm))))}
+    {@const inside = right - left > VALUE_PX + 60}
+    {@const note = `${stair.grade}${stair.doubtMm === undefined ? '' : ` ±${display.number(stair.doubtMm)}`}`}
+    {@const before = !inside && right + textPx(stair.name) + VALUE_PX + 20 > view.widthPx}
+    <!-- A second way to select for the pointer; the keyboard walks the rail above. -->
+    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+    <g class="cursor-pointer" onclick={() => train.select({ kind: 'element', id: stair.id })}>
+      {#if index > 0}<path class="riser" d="M{x(stair.startMm)} {y - STEP_PX + ROW_PX} V{y}" />{/if}
+      {#each stair.bars as bar, piece (piece)}
+        <rect
+          class={[
+            'bar',
+            bar.from,
+            stair.measured && 'measured',
+            selection.kind !== 'host' && selection.id === stair.id && 'chosen'
+          ]}
+          data-bar="{stair.id}/{bar.from}"
+          x={x(Math.min(bar.startMm, bar.endMm))}
+          {y}
+          width={Math.abs(x(bar.endMm) - x(bar.startMm))}
+          height={bar.from === 'recess' ? ROW_PX / 2 : ROW_PX}
+          rx={Math.abs(x(bar.endMm) - x(bar.startMm)) > 6 ? 2 : 0}
+        />
+      {/each}
+      {#if inside}
+        <text class="name" x={left + 9} y={y + 17}>{shorten(stair.name, right - left - VALUE_PX - 12)}</text>
+        <text class="note" x={right + 9} y={y + 17}>{note}</text>
+      {:else if before}
+        <text class="name" x={left - 9 - VALUE_PX} y={y + 17} text-anchor="end">{stair.name}</text>
+      {:else}
+        <text class="name" x={right + 9 + VALUE_PX} y={y + 17}
+          >{stair.name}<tspan class="note" dx="8">{note}</tspan></text
+        >
+      {/if}
+    </g>
+    <g
+      {@attach why.asks({ of: 'part', id: stair.id })}
+      role="button"
+      tabindex="0"
+      aria-label="{stair.name} adds {display.length(stair.addsMm)}. Why?"
+      class="asks-why"
+    >
+      <text
+        class="value"
+        x={inside ? right - 8 : before ? left - 9 : right + 9}
+        y={y + 17}
+        text-anchor={inside || before ? 'end' : 'start'}>{display.number(stair.addsMm)}</text
+      >
+    </g>
+  {/each}
+
+  {#if openRow && residualMm !== null && layout.requiredMm !== null}
+    {@const y = TOP_PX + stairs.length * STEP_PX}
+    {@const left = x(layout.sensorMm)}
+    {@const width = x(layout.requiredMm) - left}
+    <path class="riser" d="M{left} {y - STEP_PX + ROW_PX} V{y}" />
+    <rect class="open" x={left} {y} {width} height={ROW_PX} rx="2" />
+    <g
+      {@attach why.asks({ of: 'residual' })}
+      role="button"
+      tabindex="0"
+      aria-label="{display.length(-residualMm)} still open. Why?"
+      class="asks-why"
+    >
+      <text class="open-word" x={left - 10} y={y + 17} text-anchor="end">{display.number(-residualMm)} still open</text>
+    </g>
+  {/if}
+
+  {#if asked.length > 0 && layout.requiredMm !== null}
+    {#each asked as { kind, label, startMm, endMm } (startMm + label)}
+      <rect
+        class="asked {kind}"
+        x={x(Math.min(startMm, endMm))}
+        y={askedY}
+        width={Math.abs(x(endMm) - x(startMm))}
+        height="22"
+      />
+      {#if kind === 'back-focus'}
+        <text class="name" x={x(startMm) + 9} y={askedY + 15.5}>{label} {display.number(endMm - startMm)}</text>
+      {/if}
+    {/each}
+    <g
+      {@attach why.asks({ of: 'required' })}
+      role="button"
+      tabindex="0"
+      aria-label="{display.length(layout.requiredMm)} required. Why?"
+      class="asks-why"
+    >
+      <text class="required" x={x(layout.requiredMm) - 8} y={askedY + 15.5} text-anchor="end">
+        {display.number(layout.requiredMm)} ±{display.number(layout.toleranceMm ?? 0)}
+      </text>
+    </g>
+    {#if (report.required.glassMm ?? 0) > 0}
+      <g {@attach why.asks({ of: 'glass' })} role="button" tabindex="0" aria-label="Glass shift. Why?" class="asks-why">
+        <text class="glass-word" x={x(layout.requiredMm) + 8} y={askedY + 15.5}>
+          + {display.number(report.required.glassMm ?? 0)} of it for glass
+        </text>
+      </g>
+    {/if}
+  {/if}
+
+  <text class="note" x={Math.max(x(0), 8)} y={heightPx - 8}>
+    <tspan {@attach why.asks({ of: 'standard' })} role="button" tabindex="0" class="asks-why"
+      >doubt of the sum ±{display.length(2 * report.uncertainty.standardMm)}</tspan
+    >,
+    <tspan {@attach why.asks({ of: 'worst-case' })} role="button" tabindex="0" class="asks-why"
+      >at worst {display.length(report.uncertainty.worstCaseMm)}</tspan
+    >{#if report.uncertainty.probabilityInTolerance !== null}; <tspan
+        {@attach why.asks({ of: 'probability' })}
+        role="button"
+        tabindex="0"
+        class="asks-why"
+        >in tolerance as it stands: {(report.uncertainty.probabilityInTolerance * 100).toFixed(0)} %</tspan
+      >{/if}
+  </text>
+</svg>
+
+<style>
+  .grid {
+    stroke: var(--color-base-300);
+    stroke-opacity: 0.5;
+    stroke-width: 0.8;
+  }
+  .tolerance {
+    fill: var(--color-success);
+    fill-opacity: 0.14;
+  }
+  .should-be {
+    stroke: var(--color-success);
+    stroke-width: 1.3;
+    stroke-dasharray: 5 4;
+  }
+  .is-here {
+    stroke: var(--color-primary);
+    stroke-width: 1.3;
+  }
+  .datum {
+    stroke: var(--color-base-content);
+    stroke-width: 1;
+  }
+  .riser {
+    stroke: var(--ink-muted);
+    stroke-width: 0.8;
+  }
+  /* Published only: an outline over a thin wash. Measured: filled. Nothing else is coloured. */
+  .bar {
+    fill: color-mix(in srgb, var(--color-neutral) 45%, transparent);
+    stroke: var(--metal-edge);
+    stroke-width: 0.9;
+    stroke-dasharray: 3 2;
+  }
+  .bar.measured {
+    fill: var(--color-neutral);
+    stroke-dasharray: none;
+  }
+  .bar.shim,
+  .bar.joint {
+    fill: var(--ink-muted);
+    stroke-dasharray: none;
+  }
+  .bar.recess {
+    fill: url(#cut-hatch-fine);
+    stroke-dasharray: none;
+  }
+  .bar.chosen {
+    stroke: var(--color-primary);
+    stroke-width: 1.5;
+  }
+  .name {
+    fill: var(--color-base-content);
+    font-size: 12.5px;
+  }
+  .value {
+    fill: var(--color-base-content);
+    font-size: 12.5px;
+    font-weight: 600;
+  }
+  .note {
+    fill: var(--ink-muted);
+    font-size: 11px;
+    font-weight: 400;
+  }
+  .open {
+    fill: none;
+    stroke: var(--color-error);
+    stroke-dasharray: 4 3;
+  }
+  .open-word {
+    fill: var(--color-error);
+    font-size: 12px;
+    font-weight: 600;
+  }
+  .asked {
+    fill: var(--color-success);
+    fill-opacity: 0.18;
+  }
+  .asked.glass {
+    fill: var(--glass);
+    fill-opacity: 0.8;
+  }
+  .asked.datum {
+    fill: var(--color-base-content);
+    fill-opacity: 0.35;
+  }
+  .required {
+    fill: var(--color-success);
+    font-size: 12.5px;
+    font-weight: 600;
+  }
+  .glass-word {
+    fill: var(--glass);
+    font-size: 11.5px;
+  }
+  .asks-why text,
+  tspan.asks-why {
+    text-decoration: underline dotted;
+    text-underline-offset: 3px;
+  }
+</style>

@@ -1,0 +1,73 @@
+import { isSolid, type Assessment, type EntryFrom, type Layout, type Train } from '@lodestone/core';
+
+export interface StairBar {
+  from: EntryFrom;
+  startMm: number;
+  endMm: number;
+}
+
+/** One step of the staircase: all that one part adds to the sum, at its place in it. */
+export interface Stair {
+  id: string;
+  name: string;
+  bars: StairBar[];
+  startMm: number;
+  endMm: number;
+  addsMm: number;
+  measured: boolean;
+  /** Half-width of what is not known about it, mm. */
+  doubtMm: number | undefined;
+  /** In words: `measured`, `published`, `published, not stated`. */
+  grade: string;
+}
+
+/** The ledger as steps, in train order; what the chart draws and the table lists. */
+export function stairsOf(train: Train, { ledger }: Assessment, { steps }: Layout): Stair[] {
+  const stairs = new Map<string, Stair>();
+  for (const { id, from, startMm, endMm } of steps) {
+    const element = train.elements.find((each) => each.id === id);
+    const doubt = ledger.doubts.find((each) => each.id === id);
+    const measured = element !== undefined && isSolid(element) && element.measured !== undefined;
+    const stair = stairs.get(id) ?? {
+      id,
+      name: element?.name ?? id,
+      bars: [],
+      startMm,
+      endMm,
+      addsMm: 0,
+      measured,
+      doubtMm: doubt?.halfWidthMm,
+      grade: measured ? 'measured' : doubt?.kind === 'assumed' ? 'published, assumed' : 'published'
+    };
+    stair.bars.push({ from, startMm, endMm });
+    stair.endMm = endMm;
+    stair.addsMm += endMm - startMm;
+    stairs.set(id, stair);
+  }
+  return [...stairs.values()];
+}
+
+/** A piece of what is asked for, laid end to end under the staircase. */
+export interface AskedPiece {
+  kind: 'back-focus' | 'datum' | 'glass';
+  label: string;
+  startMm: number;
+  endMm: number;
+}
+
+/** What the corrector asks for: its figure, the way to the shoulder, and each plate's shift as its own piece. */
+export function askedPieces({ ledger }: Assessment): AskedPiece[] {
+  const { required, glass } = ledger;
+  const base = required.tunedMm ?? required.nominalMm;
+  if (required.totalMm === null || base === null) return [];
+  const pieces: AskedPiece[] = [];
+  let at = 0;
+  const add = (kind: AskedPiece['kind'], label: string, mm: number): void => {
+    pieces.push({ kind, label, startMm: at, endMm: at + mm });
+    at += mm;
+  };
+  add('back-focus', required.tunedMm === null ? 'asked for' : 'asked for, tuned', base);
+  if (required.datumMm) add('datum', 'datum', required.datumMm);
+  for (const { shiftMm, plate } of glass) if (shiftMm > 0) add('glass', plate.name ?? 'glass', shiftMm);
+  return pieces;
+}

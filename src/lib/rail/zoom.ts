@@ -1,0 +1,48 @@
+import { select } from 'd3-selection';
+import { zoom, zoomIdentity, type D3ZoomEvent } from 'd3-zoom';
+import type { Attachment } from 'svelte/attachments';
+import type { RailView } from './view.svelte.ts';
+
+export interface ZoomControl {
+  attach: Attachment<SVGSVGElement>;
+  by: (factor: number) => void;
+  reset: () => void;
+}
+
+/** Wheel, pinch and drag on the drawing move the shared view; so do the keys, through `by` and `reset`. */
+export function zoomControl(view: RailView): ZoomControl {
+  let svg: SVGSVGElement | undefined;
+  const behaviour = zoom<SVGSVGElement, unknown>()
+    // One finger scrolls the page, two fingers zoom.
+    .filter((event: Event) => {
+      if (event instanceof TouchEvent) return event.touches.length > 1;
+      return !(event instanceof MouseEvent && event.button !== 0) && event.type !== 'dblclick';
+    })
+    .on('zoom', ({ transform }: D3ZoomEvent<SVGSVGElement, unknown>) => {
+      view.zoom = transform.k;
+      view.shiftPx = transform.x;
+    });
+
+  return {
+    attach: (element) => {
+      svg = element;
+      behaviour.scaleExtent([0.6, view.maxZoom]);
+      select(element).call(behaviour).on('dblclick.zoom', null);
+      return () => {
+        select(element).on('.zoom', null);
+        svg = undefined;
+      };
+    },
+    by: (factor) => {
+      if (!svg) return;
+      // The view may have been moved from elsewhere since the last gesture.
+      select(svg).property('__zoom', zoomIdentity.translate(view.shiftPx, 0).scale(view.zoom));
+      behaviour.scaleExtent([0.6, view.maxZoom]);
+      select(svg).call((selection) => behaviour.scaleBy(selection, factor));
+    },
+    reset: () => {
+      view.reset();
+      if (svg) select(svg).property('__zoom', zoomIdentity);
+    }
+  };
+}

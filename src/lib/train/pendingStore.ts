@@ -1,0 +1,60 @@
+import type { Operation, Train } from '@lodestone/core';
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import type { Save } from './transport.ts';
+
+/** What one tab has not yet saved of one train. */
+export interface Pending {
+  trainId: string;
+  tabId: string;
+  basedOn: number;
+  document: Train;
+  /** What was done since revision `basedOn`, to be done again on a newer one. */
+  operations: readonly Operation[];
+  /** A save whose reply has not come; it must be sent again as it was. */
+  inFlight?: Save;
+  /** ms since the epoch. */
+  changedAt: number;
+}
+
+interface Schema extends DBSchema {
+  pending: { key: [string, string]; value: Pending; indexes: { trainId: string } };
+}
+
+const DATABASE = 'lodestone';
+let opened: Promise<IDBPDatabase<Schema>> | undefined;
+
+const open = (): Promise<IDBPDatabase<Schema>> =>
+  (opened ??= openDB<Schema>(DATABASE, 1, {
+    upgrade: (database) => {
+      database.createObjectStore('pending', { keyPath: ['trainId', 'tabId'] }).createIndex('trainId', 'trainId');
+    }
+  }));
+
+/** Unsaved work in the browser's own database; it outlives the tab and the server. */
+export const pendingStore = {
+  put: async (pending: Pending): Promise<void> => void (await (await open()).put('pending', pending)),
+  drop: async (trainId: string, tabId: string): Promise<void> => (await open()).delete('pending', [trainId, tabId]),
+  list: async (trainId: string): Promise<Pending[]> => (await open()).getAllFromIndex('pending', 'trainId', trainId)
+};
+
+export type PendingStore = typeof pendingStore;
+
+const lockName = (tabId: string): string => `lodestone-tab-${tabId}`;
+
+/** Holds a lock for as long as this tab lives, so that others can tell its work from orphaned work. */
+export function announceTab(tabId: string): void {
+  void navigator.locks?.request(lockName(tabId), () => new Promise(() => undefined));
+}
+
+/** Whether the tab that left this work behind is gone. */
+async function isOrphaned({ tabId }: Pending): Promise<boolean> {
+  if (!navigator.locks) return true;
+  return navigator.locks.request(lockName(tabId), { ifAvailable: true }, (lock) => lock !== null);
+}
+
+/** The newest unsaved work on a train whose tab is gone. */
+export async function findOrphan(trainId: string): Promise<Pending | undefined> {
+  const left = (await pendingStore.list(trainId)).sort((a, b) => b.changedAt - a.changedAt);
+  for (const pending of left) if (await isOrphaned(pending)) return pending;
+  return undefined;
+}

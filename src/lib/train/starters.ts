@@ -1,0 +1,98 @@
+import {
+  cameraPort,
+  isSeated,
+  skyPort,
+  type BodyElement,
+  type CameraElement,
+  type Corrector,
+  type Element,
+  type ElementKind,
+  type Host,
+  type Port,
+  type Train
+} from '@lodestone/core';
+
+export const newId = (): string => crypto.randomUUID().slice(0, 8);
+
+/** The port that screws to this one. */
+export function counterpart(port: Port | undefined): Port | undefined {
+  if (!port || 'bolts' in port) return port;
+  return { ...port, gender: port.gender === 'male' ? 'female' : 'male' };
+}
+
+/** Faces that a part needs to stand before `before`: what its neighbours screw to. */
+export function facesAt(train: Train, before: string): { sky: Port | undefined; camera: Port | undefined } {
+  const index = train.elements.findIndex(({ id }) => id === before);
+  const solid = (element: Element): boolean => isSeated(element) && element.kind !== 'gap';
+  const above = train.elements.slice(0, index).findLast(solid);
+  const below = train.elements.slice(index).find(solid);
+  const sky = counterpart(above ? cameraPort(above) : train.host.camera);
+  const camera = counterpart(below && skyPort(below));
+  return { sky, camera };
+}
+
+export interface PartDraft {
+  kind: ElementKind;
+  name: string;
+  lengthMm: number;
+  sky?: Port | undefined;
+  camera?: Port | undefined;
+}
+
+/** An element of any kind from what the add form asks for. */
+export function elementFrom({ kind, name, lengthMm, sky, camera }: PartDraft, id = newId()): Element {
+  const faces = { ...(sky ? { sky } : {}), ...(camera ? { camera } : {}) };
+  switch (kind) {
+    case 'gap':
+      return { id, kind, name };
+    case 'shim':
+      return { id, kind, name, lengthMm };
+    case 'camera':
+      return { id, kind, name, lengthMm, ...(sky ? { sky } : {}) } satisfies CameraElement;
+    default:
+      return { id, kind, name, lengthMm, ...faces } satisfies BodyElement;
+  }
+}
+
+export interface TrainStart {
+  name: string;
+  host: Host;
+  corrector: { name: string; asks: Corrector; camera: Port | undefined } | undefined;
+  camera: { name: string; lengthMm: number; sky: Port | undefined };
+}
+
+/** Name of the place where rings are still to be found. */
+export const OPEN_PLACE = 'Rings to find';
+
+/** A first train: host, corrector, an open place for what comes between, camera. */
+export function startTrain({ name, host, corrector, camera }: TrainStart): Train {
+  const correctorElement: Element[] = corrector
+    ? [
+        {
+          id: 'corrector',
+          kind: 'corrector',
+          name: corrector.name,
+          lengthMm: 30,
+          note: 'Length of its body: not needed for back focus, so only a guess.',
+          ...(corrector.camera ? { camera: corrector.camera } : {}),
+          corrector: corrector.asks
+        }
+      ]
+    : [];
+  return {
+    lodestone: 'train/1',
+    name,
+    host,
+    elements: [
+      ...correctorElement,
+      { id: 'rings', kind: 'gap', name: OPEN_PLACE },
+      {
+        id: 'camera',
+        kind: 'camera',
+        name: camera.name,
+        lengthMm: camera.lengthMm,
+        ...(camera.sky ? { sky: camera.sky } : {})
+      }
+    ]
+  };
+}

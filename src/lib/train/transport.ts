@@ -1,0 +1,83 @@
+import { readTrain, type Train } from '@lodestone/core';
+import type { StoredTrain, TrainState } from '$lib/api/trains.ts';
+
+/** One save as it is sent, and sent again when no reply came. */
+export interface Save {
+  saveId: string;
+  basedOn: number;
+  document: Train;
+}
+
+export type SaveReply =
+  | { kind: 'stored'; train: StoredTrain }
+  | { kind: 'stale'; head: StoredTrain }
+  /** The server will not take it, now or later. */
+  | { kind: 'refused'; message: string };
+
+/** The server did not answer, or not as itself: worth trying again. */
+export class Unreachable extends Error {
+  override name = 'Unreachable';
+}
+
+/** The server said no, and why. */
+export class Refused extends Error {
+  override name = 'Refused';
+}
+
+const TIMEOUT_MS = 15_000;
+
+const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
+  typeof candidate === 'object' && candidate !== null;
+
+/** What the server hands over is checked too: another version of it may be running. */
+function toStored(candidate: unknown): StoredTrain {
+  if (isRecord(candidate) && typeof candidate.id === 'string' && isRecord(candidate.revision)) {
+    const { id, state, revision } = candidate;
+    const reading = readTrain(candidate.document);
+    const { number, hash, savedAt } = revision;
+    const known = state === 'active' || state === 'archived' || state === 'deleted';
+    if (known && reading.ok && typeof number === 'number' && typeof hash === 'string' && typeof savedAt === 'string') {
+      return { id, state, revision: { number, hash, savedAt }, document: reading.document };
+    }
+  }
+  throw new Unreachable('The server answered something that is not a train.');
+}
+
+async function ask(method: string, path: string, body?: unknown): Promise<{ status: number; answer: unknown }> {
+  try {
+    const response = await fetch(path, {
+      method,
+      signal: AbortSignal.timeout(TIMEOUT_MS),
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } })
+    });
+    return { status: response.status, answer: await response.json() };
+  } catch (error) {
+    throw new Unreachable(error instanceof Error ? error.message : String(error));
+  }
+}
+
+const messageOf = (answer: unknown): string =>
+  isRecord(answer) && typeof answer.message === 'string' ? answer.message : 'The server refused without a reason.';
+
+function settled({ status, answer }: { status: number; answer: unknown }): StoredTrain {
+  if (status >= 500) throw new Unreachable(messageOf(answer));
+  if (status >= 400) throw new Refused(messageOf(answer));
+  return toStored(answer);
+}
+
+export const fetchTrain = async (id: string): Promise<StoredTrain> => settled(await ask('GET', `/api/trains/${id}`));
+
+export const createTrain = async (saveId: string, document: Train): Promise<StoredTrain> =>
+  settled(await ask('POST', '/api/trains', { saveId, document }));
+
+export const changeState = async (id: string, state: TrainState): Promise<StoredTrain> =>
+  settled(await ask('PATCH', `/api/trains/${id}`, { state }));
+
+/** Sends a save. @throws Unreachable when it is not known whether the save arrived */
+export async function sendSave(id: string, save: Save): Promise<SaveReply> {
+  const { status, answer } = await ask('POST', `/api/trains/${id}/revisions`, save);
+  if (status >= 500) throw new Unreachable(messageOf(answer));
+  if (status === 409 && isRecord(answer)) return { kind: 'stale', head: toStored(answer.head) };
+  if (status >= 400) return { kind: 'refused', message: messageOf(answer) };
+  return { kind: 'stored', train: toStored(answer) };
+}

@@ -1,0 +1,105 @@
+<script lang="ts">
+  import { MAX_DOCUMENT_CHARS, complaintLine, readTrainText, type Complaint } from '@lodestone/core';
+  import { createTrain } from '$lib/train/transport.ts';
+  import Modal from '$lib/ui/Modal.svelte';
+  import { FileUp } from '@lucide/svelte';
+
+  interface Props {
+    open: boolean;
+    onimported: (id: string, name: string) => void;
+  }
+  let { open = $bindable(), onimported }: Props = $props();
+
+  let pasted = $state('');
+  let source = $state('');
+  let complaints = $state.raw<readonly Complaint[]>([]);
+  let failure = $state('');
+  let busy = $state(false);
+  const SHOWN = 12;
+
+  /** Reads a file that was chosen or dropped on the page. */
+  export async function take(files: FileList | undefined | null) {
+    const file = files?.[0];
+    if (!file) return;
+    open = true;
+    if (file.size > 4 * MAX_DOCUMENT_CHARS) {
+      source = file.name;
+      complaints = [];
+      failure = `${file.name} is too large to be a train: ${(file.size / 1e6).toFixed(1)} MB.`;
+      return;
+    }
+    try {
+      await bringIn(new TextDecoder('utf-8', { fatal: true }).decode(await file.arrayBuffer()), file.name);
+    } catch {
+      source = file.name;
+      failure = `${file.name} is not a text file in UTF-8, so it is no train document.`;
+    }
+  }
+
+  async function bringIn(text: string, from: string) {
+    source = from;
+    failure = '';
+    const reading = readTrainText(text);
+    complaints = reading.ok ? [] : reading.complaints;
+    if (!reading.ok) return;
+    busy = true;
+    try {
+      const stored = await createTrain(crypto.randomUUID(), reading.document);
+      open = false;
+      pasted = '';
+      onimported(stored.id, stored.document.name);
+    } catch (error) {
+      failure = `The server did not take it: ${error instanceof Error ? error.message : String(error)}`;
+    } finally {
+      busy = false;
+    }
+  }
+
+  function forget() {
+    complaints = [];
+    failure = '';
+    source = '';
+  }
+</script>
+
+<Modal title="Bring in a train document" bind:open onclose={forget} wide>
+  <div class="grid gap-3">
+    <label
+      class="border-line hover:border-primary grid cursor-pointer place-items-center gap-1 rounded border border-dashed p-6 focus-within:outline-2"
+    >
+      <FileUp size={20} />
+      <span>Choose a file, or drop one anywhere on this page</span>
+      <input
+        type="file"
+        accept=".json,application/json"
+        class="sr-only"
+        onchange={({ currentTarget }) => take(currentTarget.files)}
+      />
+    </label>
+    <label class="grid gap-1">
+      <span class="text-muted text-xs">or paste its text</span>
+      <textarea class="textarea h-28 w-full font-mono text-xs" bind:value={pasted} spellcheck="false"></textarea>
+    </label>
+    <div class="flex justify-end">
+      <button
+        class="btn btn-primary btn-sm"
+        disabled={busy || pasted.trim() === ''}
+        onclick={() => bringIn(pasted, 'The pasted text')}
+      >
+        Bring in
+      </button>
+    </div>
+    {#if failure}<p class="text-error" role="alert">{failure}</p>{/if}
+    {#if complaints.length > 0}
+      <div role="alert">
+        <p class="text-error font-semibold">{source} was not brought in; nothing was stored.</p>
+        <ul class="mt-1 max-h-48 overflow-y-auto text-xs">
+          {#each complaints.slice(0, SHOWN) as complaint, index (index)}
+            <li class="border-line border-t py-1">{complaintLine(complaint)}</li>
+          {/each}
+        </ul>
+        {#if complaints.length > SHOWN}<p class="text-muted text-xs">and {complaints.length - SHOWN} more</p>{/if}
+      </div>
+    {/if}
+  </div>
+</Modal>

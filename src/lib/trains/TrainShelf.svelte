@@ -1,0 +1,153 @@
+<script lang="ts">
+  import { assess, layoutOf, nextStep, verdictInWords } from '@lodestone/core';
+  import type { StoredTrain } from '$lib/api/trains.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { Archive, ArchiveRestore, Copy, Download, Pencil, Trash2 } from '@lucide/svelte';
+  import Silhouette from './Silhouette.svelte';
+
+  interface Props {
+    trains: readonly StoredTrain[];
+    onrename: (train: StoredTrain, name: string) => void;
+    onduplicate: (train: StoredTrain) => void;
+    onstate: (train: StoredTrain, state: StoredTrain['state']) => void;
+  }
+  const { trains, onrename, onduplicate, onstate }: Props = $props();
+  const display = useDisplay();
+
+  const shelves = $derived(
+    trains.map((train) => {
+      const assessment = assess(train.document);
+      return { train, assessment, layout: layoutOf(train.document, assessment.ledger) };
+    })
+  );
+  const fromMm = $derived(Math.min(...shelves.map(({ layout }) => layout.extent.fromMm)));
+  const toMm = $derived(Math.max(...shelves.map(({ layout }) => layout.extent.toMm)));
+  const maxRadiusMm = $derived(Math.max(...shelves.map(({ layout }) => layout.maxRadiusMm)));
+
+  let renaming = $state<string>();
+
+  function submitName(train: StoredTrain, name: string) {
+    renaming = undefined;
+    if (name.trim() !== '' && name.trim() !== train.document.name) onrename(train, name.trim());
+  }
+</script>
+
+<ul class="grid gap-0">
+  {#each shelves as { train, assessment, layout } (train.id)}
+    {@const { verdict, residualMm, problems } = assessment.report}
+    {@const faults = problems.filter(({ severity }) => severity === 'error').length}
+    <li class="shelf border-line border-b py-4" data-train={train.document.name}>
+      <div class="min-w-0">
+        {#if renaming === train.id}
+          <form
+            onsubmit={(event) => {
+              event.preventDefault();
+              submitName(train, String(new FormData(event.currentTarget).get('name')));
+            }}
+          >
+            <!-- svelte-ignore a11y_autofocus -->
+            <input
+              name="name"
+              class="input input-sm w-full"
+              aria-label="New name of {train.document.name}"
+              value={train.document.name}
+              maxlength="200"
+              autofocus
+              onblur={({ currentTarget }) => submitName(train, currentTarget.value)}
+              onkeydown={(event) => event.key === 'Escape' && (renaming = undefined)}
+            />
+          </form>
+        {:else if train.state === 'deleted'}
+          <h2 class="text-lg font-semibold">{train.document.name}</h2>
+        {:else}
+          <h2 class="text-lg font-semibold">
+            <a class="hover:text-primary" href="/trains/{train.id}/build">{train.document.name}</a>
+          </h2>
+        {/if}
+        <p
+          class={[
+            'font-semibold',
+            verdict === 'on-spec' && faults === 0
+              ? 'text-success'
+              : verdict === 'free' && faults === 0
+                ? ''
+                : 'text-error'
+          ]}
+        >
+          {verdictInWords(verdict, residualMm, display.unit)}{faults > 0 ? `, ${faults} to mend` : ''}
+        </p>
+        <p class="text-muted text-xs">{nextStep(train.document, assessment, display.unit).sentence}</p>
+        <p class="text-muted mt-1 text-xs">{train.document.host.name}, saved {train.revision.savedAt.slice(0, 10)}</p>
+      </div>
+      <a
+        href={train.state === 'deleted' ? undefined : `/trains/${train.id}/build`}
+        class="h-24 min-w-0"
+        tabindex="-1"
+        aria-hidden="true"
+      >
+        <Silhouette {layout} {fromMm} {toMm} {maxRadiusMm} label="{train.document.name}, to scale" />
+      </a>
+      <div class="flex flex-wrap content-start justify-end">
+        {#if train.state === 'active'}
+          <button
+            class="btn btn-ghost btn-sm btn-square"
+            title="Rename"
+            aria-label="Rename {train.document.name}"
+            onclick={() => (renaming = train.id)}><Pencil size={15} /></button
+          >
+          <button
+            class="btn btn-ghost btn-sm btn-square"
+            title="Duplicate"
+            aria-label="Duplicate {train.document.name}"
+            onclick={() => onduplicate(train)}><Copy size={15} /></button
+          >
+          <a
+            class="btn btn-ghost btn-sm btn-square"
+            title="Export"
+            aria-label="Export {train.document.name}"
+            href="/api/trains/{train.id}/document"
+            download><Download size={15} /></a
+          >
+          <button
+            class="btn btn-ghost btn-sm btn-square"
+            title="Archive"
+            aria-label="Archive {train.document.name}"
+            onclick={() => onstate(train, 'archived')}><Archive size={15} /></button
+          >
+          <button
+            class="btn btn-ghost btn-sm btn-square"
+            title="Delete"
+            aria-label="Delete {train.document.name}"
+            onclick={() => onstate(train, 'deleted')}><Trash2 size={15} /></button
+          >
+        {:else}
+          <button class="btn btn-outline btn-sm" onclick={() => onstate(train, 'active')}
+            ><ArchiveRestore size={15} />Bring back</button
+          >
+        {/if}
+      </div>
+    </li>
+  {/each}
+</ul>
+
+<style>
+  .shelf {
+    display: grid;
+    gap: 0.75rem 1.5rem;
+    grid-template-columns: minmax(0, 1fr) auto;
+    align-items: center;
+  }
+  .shelf > a {
+    order: 3;
+    grid-column: 1 / -1;
+  }
+  @media (min-width: 56rem) {
+    .shelf {
+      grid-template-columns: 19rem minmax(0, 1fr) 11rem;
+    }
+    .shelf > a {
+      order: 0;
+      grid-column: auto;
+    }
+  }
+</style>

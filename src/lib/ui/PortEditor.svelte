@@ -1,0 +1,198 @@
+<script lang="ts">
+  import { parseThread, type Gender, type Port } from '@lodestone/core';
+  import { useDisplay } from './display.svelte.ts';
+  import DraftInput, { type Parsed } from './DraftInput.svelte';
+  import { numberText, parseNumber } from './parse.ts';
+
+  interface Props {
+    label: string;
+    port: Port | undefined;
+    /** Called with every finished port; says why not when it is refused. */
+    commit: (port: Port | undefined) => string | undefined;
+    /** Whether "not known" may be chosen. */
+    optional?: boolean;
+  }
+  const { label, port, commit, optional = true }: Props = $props();
+  const display = useDisplay();
+  const uid = $props.id();
+
+  const USUAL_THREADS = [
+    'M28.5×0.6',
+    'M42×0.75',
+    'M42×1',
+    'M48×0.75',
+    'M54×0.75',
+    'M56×1',
+    'M63×1',
+    'M68×1',
+    'M72×1',
+    'M82×1',
+    '2″-24 UN',
+    '3.25″-16 UN',
+    '1″-32 UN'
+  ];
+  const KINDS = [
+    ['none', 'not known'],
+    ['thread', 'thread'],
+    ['bayonet', 'bayonet'],
+    ['bolts', 'bolt circle'],
+    ['slip', 'slip fit']
+  ] as const;
+  type Kind = (typeof KINDS)[number][0];
+
+  const kindOf = (of: Port | undefined): Kind =>
+    !of ? 'none' : 'thread' in of ? 'thread' : 'bayonet' in of ? 'bayonet' : 'bolts' in of ? 'bolts' : 'slip';
+
+  /** Kind chosen but not yet filled in: it is not in the document. */
+  let chosen = $state<Kind>();
+  const kind = $derived(chosen ?? kindOf(port));
+  let message = $state<string>();
+
+  const gender = $derived(port && 'gender' in port ? port.gender : 'female');
+  const threadLength = $derived(port && 'thread' in port ? port.lengthMm : undefined);
+
+  function keep(next: Port | undefined): string | undefined {
+    const refusal = commit(next);
+    if (refusal === undefined) chosen = undefined;
+    return refusal;
+  }
+
+  function choose(next: string) {
+    message = undefined;
+    chosen = KINDS.find(([each]) => each === next)?.[0];
+    if (chosen === 'none') message = keep(undefined);
+    if (chosen === kindOf(port)) chosen = undefined;
+  }
+
+  const named = (name: string, as: Gender): Port =>
+    kind === 'thread'
+      ? { thread: name, gender: as, ...(threadLength === undefined ? {} : { lengthMm: threadLength }) }
+      : kind === 'bayonet'
+        ? { bayonet: name, gender: as }
+        : { slip: name, gender: as };
+
+  const currentName = $derived(
+    !port || chosen
+      ? ''
+      : 'thread' in port
+        ? (parseThread(port.thread)?.designation ?? port.thread)
+        : 'bayonet' in port
+          ? port.bayonet
+          : 'slip' in port
+            ? port.slip
+            : ''
+  );
+
+  function parseName(text: string): Parsed<string> {
+    const trimmed = text.trim();
+    if (trimmed === '') return { ok: false, message: 'Its name is needed.' };
+    if (kind !== 'thread') return { ok: true, parsed: trimmed };
+    const thread = parseThread(trimmed);
+    if (thread) return { ok: true, parsed: thread.designation };
+    const pitchless = /^m\s*\d+([.,]\d+)?$/i.test(trimmed);
+    return {
+      ok: false,
+      message: pitchless
+        ? `Which pitch? ${trimmed.toUpperCase()} alone may be ×0.75 or ×1, and the wrong one binds.`
+        : `“${trimmed}” does not say diameter and pitch, as M48×0.75 or 2″-24 UN do.`
+    };
+  }
+
+  const bolts = $derived(port && 'bolts' in port ? port.bolts : undefined);
+  let boltDraft = $state<{ count?: number | undefined; circleMm?: number | undefined }>({});
+  function keepBolts(change: typeof boltDraft): string | undefined {
+    boltDraft = { ...boltDraft, ...change };
+    const { count = bolts?.count, circleMm = bolts?.circleMm } = boltDraft;
+    return count === undefined || circleMm === undefined ? undefined : keep({ bolts: { count, circleMm } });
+  }
+
+  const wantNumber =
+    (unit: 'mm' | 'in' | undefined, needed: boolean) =>
+    (text: string): Parsed<number | undefined> => {
+      const parsed = parseNumber(text, unit);
+      return parsed.ok && parsed.parsed === undefined && needed
+        ? { ok: false, message: 'A number is needed.' }
+        : parsed;
+    };
+</script>
+
+<fieldset class="grid gap-1" data-port={label}>
+  <legend class="text-muted mb-0.5 text-xs">{label}</legend>
+  <div class="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-1">
+    <select
+      class="select select-sm w-full"
+      aria-label="{label}: kind"
+      value={kind}
+      onchange={({ currentTarget }) => choose(currentTarget.value)}
+    >
+      {#each KINDS as [each, words] (each)}
+        {#if each !== 'none' || optional}<option value={each}>{words}</option>{/if}
+      {/each}
+    </select>
+    {#if kind === 'thread' || kind === 'bayonet' || kind === 'slip'}
+      <DraftInput
+        text={currentName}
+        label="{label}: {kind === 'thread' ? 'diameter and pitch' : 'name'}"
+        placeholder={kind === 'thread' ? 'M48×0.75' : kind === 'bayonet' ? 'dslr-44.0' : '2in'}
+        list={kind === 'thread' ? `${uid}-threads` : ''}
+        parse={parseName}
+        commit={(name) => keep(named(name, gender))}
+        onmessage={(next) => (message = next)}
+      />
+    {:else if kind === 'bolts'}
+      <DraftInput
+        text={bolts ? String(bolts.count) : ''}
+        label="{label}: number of bolts"
+        numeric
+        suffix="bolts"
+        parse={wantNumber(undefined, true)}
+        commit={(count) => keepBolts({ count })}
+        onmessage={(next) => (message = next)}
+      />
+    {/if}
+  </div>
+  {#if kind === 'thread' || kind === 'bayonet' || kind === 'slip'}
+    <div class="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-1">
+      <select
+        class="select select-sm w-full"
+        aria-label="{label}: gender"
+        value={gender}
+        disabled={currentName === ''}
+        onchange={({ currentTarget }) =>
+          (message = keep(named(currentName, currentTarget.value === 'male' ? 'male' : 'female')))}
+      >
+        <option value="female">female</option>
+        <option value="male">male</option>
+      </select>
+      {#if port && 'thread' in port && kind === 'thread'}
+        <DraftInput
+          text={numberText(port.lengthMm, display.unit)}
+          label="{label}: {gender === 'male' ? 'thread length' : 'thread depth'}"
+          numeric
+          suffix={`${display.unit} ${gender === 'male' ? 'long' : 'deep'}`}
+          placeholder="?"
+          parse={wantNumber(display.unit, false)}
+          commit={(lengthMm) =>
+            keep({ thread: port.thread, gender: port.gender, ...(lengthMm === undefined ? {} : { lengthMm }) })}
+          onmessage={(next) => (message = next)}
+        />
+      {/if}
+    </div>
+  {:else if kind === 'bolts'}
+    <DraftInput
+      text={numberText(bolts?.circleMm, display.unit)}
+      label="{label}: bolt circle diameter"
+      numeric
+      suffix={`${display.unit} circle`}
+      parse={wantNumber(display.unit, true)}
+      commit={(circleMm) => keepBolts({ circleMm })}
+      onmessage={(next) => (message = next)}
+    />
+  {/if}
+  {#if message}<span class="text-error text-xs" role="alert">{message}</span>{/if}
+  {#if kind === 'thread'}
+    <datalist id="{uid}-threads">
+      {#each USUAL_THREADS as thread (thread)}<option value={thread}></option>{/each}
+    </datalist>
+  {/if}
+</fieldset>

@@ -1,0 +1,27 @@
+<script lang="ts">
+  import { Search } from '@lucide/svelte';
+  import type { Snippet } from 'svelte';
+  import { useCommands } from './commands.svelte.ts';
+  import Mark from './Mark.svelte';
+  import ThemeMenu from './ThemeMenu.svelte';
+
+  const { children }: { children?: Snippet } = $props();
+  const commands = useCommands();
+</script>
+
+<header class="border-line flex h-11 items-center gap-4 border-b px-4">
+  <a href="/" class="flex items-center gap-2 font-semibold" title="All trains (Alt T)"
+    ><Mark /><span class="max-sm:sr-only">Lodestone</span></a
+  >
+  {@render children?.()}
+  <div class="ml-auto flex items-center">
+    <button
+      class="btn btn-ghost btn-sm text-muted font-normal max-md:hidden"
+      onclick={() => (commands.paletteOpen = true)}
+    >
+      <Search size={14} />Find a command<kbd class="kbd kbd-xs">Ctrl K</kbd>
+    </button>
+    <a class="btn btn-ghost btn-sm font-normal" href="/guide">Guide</a>
+    <ThemeMenu />
+  </div>
+</header>

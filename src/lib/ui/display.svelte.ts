@@ -1,0 +1,44 @@
+import { formatLength, formatLengthNumber, type LengthUnit } from '@lodestone/core';
+import { getContext, setContext } from 'svelte';
+import { THEMES, THEME_COOKIE, UNIT_COOKIE, type Preferences, type Theme } from './preferences.ts';
+
+const A_YEAR_S = 365 * 24 * 3600;
+const remember = (name: string, choice: string): void => {
+  document.cookie = `${name}=${choice}; path=/; max-age=${A_YEAR_S}; samesite=lax`;
+};
+
+/** Theme and unit of length, shared by every page. */
+export class Display {
+  theme = $state<Theme>('dusk');
+  unit = $state<LengthUnit>('mm');
+
+  constructor({ theme, unit }: Preferences) {
+    this.theme = theme;
+    this.unit = unit;
+  }
+
+  chooseTheme(theme: Theme): void {
+    this.theme = theme;
+    document.documentElement.dataset.theme = theme;
+    remember(THEME_COOKIE, theme);
+  }
+
+  nextTheme(): void {
+    this.chooseTheme(THEMES[(THEMES.indexOf(this.theme) + 1) % THEMES.length]!);
+  }
+
+  toggleUnit(): void {
+    this.unit = this.unit === 'mm' ? 'in' : 'mm';
+    remember(UNIT_COOKIE, this.unit);
+  }
+
+  /** A length with its unit, as the owner likes it shown. */
+  length = (mm: number, digits?: number): string => formatLength(mm, this.unit, digits);
+
+  /** The same without the unit, where a heading or a neighbour names it. */
+  number = (mm: number, digits?: number): string => formatLengthNumber(mm, this.unit, digits);
+}
+
+const KEY = Symbol('display');
+export const provideDisplay = (preferences: Preferences): Display => setContext(KEY, new Display(preferences));
+export const useDisplay = (): Display => getContext<Display>(KEY);

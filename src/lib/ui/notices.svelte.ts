@@ -1,0 +1,39 @@
+import { getContext, setContext } from 'svelte';
+
+export interface Notice {
+  id: number;
+  text: string;
+  tone: 'plain' | 'error';
+  action?: { label: string; run: () => void };
+}
+
+const SHOWN_MS = 8000;
+
+/** Short messages at the foot of the page; each goes after a while, errors stay until they are closed. */
+export class Notices {
+  shown = $state.raw<readonly Notice[]>([]);
+  #next = 0;
+
+  say(text: string, action?: Notice['action']): void {
+    const id = this.#add({ text, tone: 'plain', ...(action ? { action } : {}) });
+    setTimeout(() => this.close(id), SHOWN_MS);
+  }
+
+  complain(text: string): void {
+    this.#add({ text, tone: 'error' });
+  }
+
+  close(id: number): void {
+    this.shown = this.shown.filter((notice) => notice.id !== id);
+  }
+
+  #add(notice: Omit<Notice, 'id'>): number {
+    const id = this.#next++;
+    this.shown = [...this.shown.filter(({ text }) => text !== notice.text), { ...notice, id }];
+    return id;
+  }
+}
+
+const KEY = Symbol('notices');
+export const provideNotices = (): Notices => setContext(KEY, new Notices());
+export const useNotices = (): Notices => getContext<Notices>(KEY);

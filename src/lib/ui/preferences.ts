@@ -1,0 +1,22 @@
+import type { LengthUnit } from '@lodestone/core';
+
+export const THEMES = ['daylight', 'dusk', 'night'] as const;
+export type Theme = (typeof THEMES)[number];
+export const UNITS = ['mm', 'in'] as const satisfies readonly LengthUnit[];
+
+/** How this browser likes things shown. Kept in cookies, so that the first page already looks right. */
+export interface Preferences {
+  theme: Theme;
+  unit: LengthUnit;
+}
+
+export const THEME_COOKIE = 'lodestone-theme';
+export const UNIT_COOKIE = 'lodestone-unit';
+
+/** Preferences from cookies; anything that is not one of the choices counts as not set. */
+export function readPreferences(cookie: (name: string) => string | undefined): Preferences {
+  return {
+    theme: THEMES.find((theme) => theme === cookie(THEME_COOKIE)) ?? 'dusk',
+    unit: UNITS.find((unit) => unit === cookie(UNIT_COOKIE)) ?? 'mm'
+  };
+}

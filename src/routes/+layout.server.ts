@@ -1,0 +1,1 @@
+export const load = ({ locals }) => ({ preferences: locals.preferences });

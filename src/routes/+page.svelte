@@ -1,0 +1,135 @@
+<script lang="ts">
+  import { goto, invalidate } from '$app/navigation';
+  import { TRAIN, apply, readTrain } from '@lodestone/core';
+  import type { StoredTrain } from '$lib/api/trains.ts';
+  import { changeState, createTrain, sendSave } from '$lib/train/transport.ts';
+  import ImportTrain from '$lib/trains/ImportTrain.svelte';
+  import TrainShelf from '$lib/trains/TrainShelf.svelte';
+  import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import DropZone from '$lib/ui/DropZone.svelte';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import TopBar from '$lib/ui/TopBar.svelte';
+  import { FileUp, Plus } from '@lucide/svelte';
+
+  const { data } = $props();
+  const notices = useNotices();
+  const commands = useCommands();
+
+  let shown = $state<StoredTrain['state']>('active');
+  let importing = $state(false);
+  let importer: ImportTrain;
+  const trains = $derived(data.trains.filter(({ state }) => state === shown));
+  const count = (state: StoredTrain['state']) => data.trains.filter((train) => train.state === state).length;
+  const STATES = [
+    ['active', 'In use'],
+    ['archived', 'Archived'],
+    ['deleted', 'Deleted']
+  ] as const;
+
+  commands.register([
+    { id: 'import', group: 'Trains', title: 'Bring in a train document', key: 'I', run: () => (importing = true) }
+  ]);
+
+  /** Does something on the server and shows the list as it is afterwards; a failure is told, not swallowed. */
+  async function attempt(work: () => Promise<void>) {
+    try {
+      await work();
+      await invalidate('lodestone:trains');
+    } catch (error) {
+      notices.complain(error instanceof Error ? error.message : String(error));
+    }
+  }
+
+  const rename = (train: StoredTrain, name: string) =>
+    attempt(async () => {
+      const document = apply(train.document, { op: 'set', at: TRAIN, path: ['name'], to: name });
+      const reply = await sendSave(train.id, { saveId: crypto.randomUUID(), basedOn: train.revision.number, document });
+      if (reply.kind === 'refused') notices.complain(reply.message);
+      if (reply.kind === 'stale')
+        notices.complain(`${train.document.name} was changed meanwhile; it is shown as it is now.`);
+    });
+
+  const duplicate = (train: StoredTrain) =>
+    attempt(async () => {
+      const name = `${train.document.name} copy`.slice(0, 200);
+      await createTrain(crypto.randomUUID(), { ...train.document, name });
+      notices.say(`${name} stands first in the list.`);
+    });
+
+  const WORDS = { active: 'brought back', archived: 'archived', deleted: 'deleted' } as const;
+  const setState = (train: StoredTrain, state: StoredTrain['state']) =>
+    attempt(async () => {
+      const before = train.state;
+      await changeState(train.id, state);
+      notices.say(`${train.document.name} ${WORDS[state]}.`, {
+        label: 'Undo',
+        run: () => void attempt(async () => void (await changeState(train.id, before)))
+      });
+    });
+
+  const openExample = () =>
+    attempt(async () => {
+      const { default: example } = await import('$demo/heron.json');
+      const reading = readTrain(example);
+      if (!reading.ok) return;
+      const stored = await createTrain(crypto.randomUUID(), reading.document);
+      await goto(`/trains/${stored.id}/build`);
+    });
+</script>
+
+<svelte:head><title>Trains · Lodestone</title></svelte:head>
+<TopBar />
+<DropZone words="Drop the train document here" ondrop={(files) => importer.take(files)} />
+
+<main class="mx-auto max-w-6xl px-6 py-8">
+  <div class="flex flex-wrap items-center justify-between gap-4">
+    <h1 class="text-2xl font-semibold">Trains</h1>
+    <div class="flex gap-2">
+      <button class="btn btn-outline btn-sm" onclick={() => (importing = true)}
+        ><FileUp size={15} />Bring in a document</button
+      >
+      <a class="btn btn-primary btn-sm" href="/new"><Plus size={15} />Start a new train</a>
+    </div>
+  </div>
+
+  {#if data.trains.length > 0}
+    <div class="mt-4 flex gap-1" role="group" aria-label="Which trains to show">
+      {#each STATES as [state, words] (state)}
+        <button
+          class={['btn btn-xs font-normal', shown === state ? 'btn-neutral' : 'btn-ghost']}
+          aria-pressed={shown === state}
+          onclick={() => (shown = state)}
+        >
+          {words} <span class="opacity-80">{count(state)}</span>
+        </button>
+      {/each}
+    </div>
+  {/if}
+
+  {#if trains.length > 0}
+    <TrainShelf {trains} onrename={rename} onduplicate={duplicate} onstate={setState} />
+  {:else if shown === 'active'}
+    <section class="mt-16 max-w-xl">
+      <h2 class="text-lg font-semibold">No train stands here yet</h2>
+      <p class="text-muted mt-2">
+        A train is everything between telescope and sensor: corrector, rings, guider, wheel, camera. Tell Lodestone the
+        corrector and the camera, and it says how much has to stand between them.
+      </p>
+      <div class="mt-6 flex flex-wrap gap-2">
+        <a class="btn btn-primary" href="/new">Start a train</a>
+        <button class="btn btn-outline" onclick={openExample}>Open a worked example</button>
+      </div>
+    </section>
+  {:else}
+    <p class="text-muted mt-10">{shown === 'archived' ? 'Nothing is archived.' : 'Nothing was deleted.'}</p>
+  {/if}
+</main>
+
+<ImportTrain
+  bind:this={importer}
+  bind:open={importing}
+  onimported={(id, name) => {
+    notices.say(`${name} was brought in.`);
+    void goto(`/trains/${id}/build`);
+  }}
+/>

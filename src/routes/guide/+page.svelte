@@ -1,0 +1,71 @@
+<script lang="ts">
+  import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import TopBar from '$lib/ui/TopBar.svelte';
+
+  const commands = useCommands();
+</script>
+
+<svelte:head><title>Guide · Lodestone</title></svelte:head>
+<TopBar />
+<main class="mx-auto max-w-3xl px-6 py-8">
+  <h1 class="text-2xl font-semibold">Guide</h1>
+  <p class="mt-2">
+    A corrector draws sharp corners only when the sensor stands at the distance it asks for, its <em>back focus</em>.
+    Lodestone adds up everything between the two, compares, and says what to do.
+  </p>
+
+  <h2 class="mt-8 text-lg font-semibold">Reading the answer</h2>
+  <p class="mt-1">
+    The large words at the top are the <em>residual</em>: how much the train is too long or too short. Below stands the
+    next step. Every dotted number can be asked why: rest the pointer on it, or move to it with Tab.
+  </p>
+
+  <h2 class="mt-8 text-lg font-semibold">The rail</h2>
+  <p class="mt-1">
+    The train is drawn in millimetres from the corrector’s shoulder, sky on the left. Above the axis it is cut open,
+    below it is seen from outside. The solid line is where the sensor is, the dashed one where it should be; the band
+    round it is the tolerance. When the two lie closer than the eye can judge, a magnified view opens. Along the axis
+    the scale is larger than across it; <kbd class="kbd kbd-sm">P</kbd> shows true proportions.
+  </p>
+  <p class="mt-2">
+    Click a part or a joint to change it, or walk with <kbd class="kbd kbd-sm">←</kbd>
+    <kbd class="kbd kbd-sm">→</kbd>. Drag a part to another joint, or move it with Alt and the arrow keys.
+    <kbd class="kbd kbd-sm">A</kbd> adds a part where you stand.
+  </p>
+
+  <h2 class="mt-8 text-lg font-semibold">The staircase</h2>
+  <p class="mt-1">
+    Under the rail, on the same scale, each part is a step at its place in the sum. A filled step was measured, a dashed
+    one is only published. Below lies what is asked for, with the share of the glass as its own piece.
+  </p>
+
+  <h2 class="mt-8 text-lg font-semibold">What counts</h2>
+  <ul class="mt-1 list-disc space-y-1 pl-5">
+    <li>Lengths are shoulder to shoulder; threads do not count. A camera’s is flange to sensor.</li>
+    <li>A measured length counts instead of the published one.</li>
+    <li>Glass behind the corrector moves focus back by about a third of its thickness.</li>
+    <li>A thread longer than its hole, and shims, hold two shoulders apart; a recess brings them together.</li>
+    <li>Nothing on the sky side of the corrector counts, nor the corrector’s own body; its dial does.</li>
+    <li>
+      Three planes are in use for back focus: the shoulder, the tip of the male thread, the last glass surface. Read the
+      maker’s sheet, and tell Lodestone which.
+    </li>
+  </ul>
+
+  <h2 class="mt-8 text-lg font-semibold">Nothing to save</h2>
+  <p class="mt-1">
+    Every change is stored as it is made, and every state the train was ever in is kept. When the server is away the
+    work waits in this browser, also when the window is closed. When two windows change the same train, both versions
+    stay and you choose.
+  </p>
+
+  <h2 class="mt-8 text-lg font-semibold">Files</h2>
+  <p class="mt-1">
+    A train is one JSON document in an open format. Bring one in from the list of trains by choosing, dropping or
+    pasting it; export one from there. Its <a class="link-quiet" href="/train.schema.json">schema</a> describes every key.
+  </p>
+
+  <p class="mt-8">
+    <button class="btn btn-outline btn-sm" onclick={() => (commands.helpOpen = true)}>Show all keys</button>
+  </p>
+</main>

@@ -1,0 +1,25 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import type { Train } from '@lodestone/core';
+  import { createTrain } from '$lib/train/transport.ts';
+  import NewTrain from '$lib/trains/NewTrain.svelte';
+  import TopBar from '$lib/ui/TopBar.svelte';
+
+  // Made once, so that pressing the button again after a lost reply does not make a second train.
+  const saveId = crypto.randomUUID();
+
+  async function create(train: Train) {
+    const stored = await createTrain(saveId, train);
+    await goto(`/trains/${stored.id}/build`);
+  }
+</script>
+
+<svelte:head><title>New train · Lodestone</title></svelte:head>
+<TopBar />
+<main class="mx-auto max-w-5xl px-6 py-8">
+  <h1 class="text-2xl font-semibold">Start a train</h1>
+  <p class="text-muted mt-1 mb-6">
+    Host, corrector, camera: three things are enough for a first answer. All of it can be changed later.
+  </p>
+  <NewTrain oncreate={create} />
+</main>

@@ -1,0 +1,42 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import ConflictDialog from '$lib/build/ConflictDialog.svelte';
+  import SaveStateMark from '$lib/build/SaveStateMark.svelte';
+  import { provideTrain } from '$lib/train/context.ts';
+  import { TrainSession } from '$lib/train/session.svelte.ts';
+  import TopBar from '$lib/ui/TopBar.svelte';
+  import type { StoredTrain } from '$lib/api/trains.ts';
+  import { onMount, untrack, type Snippet } from 'svelte';
+
+  const { train, children }: { train: StoredTrain; children: Snippet } = $props();
+  const session = provideTrain(new TrainSession(untrack(() => train)));
+  onMount(() => session.open());
+
+  /** Stages of the job that work; each later one takes its place here when it does. */
+  const STAGES = [{ path: 'build', title: 'Build' }];
+</script>
+
+<svelte:head><title>{session.document.name} · Lodestone</title></svelte:head>
+
+<TopBar>
+  <h1 class="max-w-56 truncate font-medium">{session.document.name}</h1>
+  <nav aria-label="Stages" class="flex h-full">
+    {#each STAGES as { path, title } (path)}
+      {@const here = page.url.pathname.endsWith(`/${path}`)}
+      <a
+        href="/trains/{session.id}/{path}"
+        aria-current={here ? 'step' : undefined}
+        class={[
+          'flex items-center border-b-2 px-2',
+          here ? 'border-primary font-semibold' : 'text-muted border-transparent'
+        ]}
+      >
+        {title}
+      </a>
+    {/each}
+  </nav>
+  <SaveStateMark />
+</TopBar>
+<ConflictDialog oncopied={(id) => void goto(`/trains/${id}/build`)} />
+<main>{@render children()}</main>

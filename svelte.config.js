@@ -1,0 +1,43 @@
+import adapter from '@sveltejs/adapter-node';
+
+// The tests build into folders of their own, so that they never disturb a running application.
+const build = process.env.LODESTONE_BUILD ?? 'build';
+
+/** @type {import('@sveltejs/kit').Config} */
+export default {
+  compilerOptions: { runes: true },
+  kit: {
+    adapter: adapter({ out: build }),
+    outDir: build === 'build' ? '.svelte-kit' : '.svelte-kit-test',
+    alias: { $demo: 'demo', $database: 'database', $docs: 'docs' },
+    csp: {
+      mode: 'nonce',
+      directives: {
+        'default-src': ['none'],
+        'script-src': ['self'],
+        'style-src': ['self'],
+        'img-src': ['self', 'data:'],
+        'font-src': ['self'],
+        'connect-src': ['self'],
+        'worker-src': ['self'],
+        'manifest-src': ['self'],
+        'base-uri': ['none'],
+        'form-action': ['self'],
+        'frame-ancestors': ['none'],
+        'object-src': ['none']
+      }
+    },
+    // Requests of other origins are refused by scripts/serve.mjs before they get here.
+    typescript: {
+      config: (config) => ({
+        ...config,
+        compilerOptions: {
+          ...config.compilerOptions,
+          noUncheckedIndexedAccess: true,
+          exactOptionalPropertyTypes: true
+        },
+        include: [...config.include, '../vitest.config.ts', '../playwright.config.ts', '../e2e/**/*.ts']
+      })
+    }
+  }
+};
