@@ -1,18 +1,22 @@
+import { fileURLToPath } from 'node:url';
+import { svelte } from '@sveltejs/vite-plugin-svelte';
 import { defineConfig } from 'vitest/config';
+
+const resolve = { alias: { $lib: fileURLToPath(new URL('./src/lib', import.meta.url)) } };
 
 export default defineConfig({
   test: {
     projects: [
+      { test: { name: 'unit', include: ['core/tests/**/*.test.ts', 'cli/tests/**/*.test.ts'], testTimeout: 30_000 } },
       {
-        test: { name: 'unit', include: ['core/tests/**/*.test.ts', 'cli/tests/**/*.test.ts', 'scripts/**/*.test.ts'] }
+        plugins: [svelte()],
+        resolve,
+        test: { name: 'app', include: ['src/**/*.test.ts'], exclude: ['src/lib/server/**'] }
       },
       {
-        test: { name: 'browser-free', include: ['src/**/*.test.ts'], exclude: ['src/lib/server/**', 'src/routes/**'] },
-        resolve: { alias: { $lib: '/src/lib' } }
-      },
-      {
-        test: { name: 'server', include: ['src/lib/server/**/*.test.ts'], fileParallelism: false, testTimeout: 20_000 },
-        resolve: { alias: { $lib: '/src/lib' } }
+        resolve,
+        // One database for all of them: they run one after the other. scripts/test.mjs starts it.
+        test: { name: 'server', include: ['src/lib/server/**/*.test.ts'], fileParallelism: false, testTimeout: 20_000 }
       }
     ]
   }

@@ -7,7 +7,8 @@
   import { select } from 'd3-selection';
   import type { Attachment } from 'svelte/attachments';
   import Inset from './Inset.svelte';
-  import RailPart from './RailPart.svelte';
+  import RailPart, { depthFactor } from './RailPart.svelte';
+  import RailThreads from './RailThreads.svelte';
   import type { RailView } from './view.svelte.ts';
   import type { ZoomControl } from './zoom.ts';
 
@@ -22,14 +23,22 @@
   const display = useDisplay();
 
   const TOP_PX = 46;
-  const RULER_PX = 62;
+  const RULER_PX = 66;
   let heightPx = $state(330);
 
   const layout = $derived(train.layout);
   const x = $derived(view.x);
   const rulerY = $derived(heightPx - RULER_PX);
-  const axisY = $derived(TOP_PX + (rulerY - 16 - TOP_PX) / 2);
-  const pxAcrossToFit = $derived((rulerY - 16 - TOP_PX) / 2 / layout.maxRadiusMm);
+  /** Room above the parts for a guider's stalk, and below them before the ruler. */
+  const STALK_PX = 16;
+  const FOOT_PX = 8;
+  /** What reaches farthest below the axis: a wheel's carousel hangs lower than its body. */
+  const deepestMm = $derived(
+    Math.max(layout.hostRadiusMm, ...layout.items.map(({ kind, outerRadiusMm }) => outerRadiusMm * depthFactor(kind)))
+  );
+  const roomPx = $derived(Math.max(rulerY - FOOT_PX - TOP_PX - STALK_PX, 40));
+  const pxAcrossToFit = $derived(roomPx / (layout.maxRadiusMm + deepestMm));
+  const axisY = $derived(TOP_PX + STALK_PX + (roomPx * layout.maxRadiusMm) / (layout.maxRadiusMm + deepestMm));
   const pxAcross = $derived(view.trueProportions ? view.pxPerMm : pxAcrossToFit);
   const graduations = $derived(view.graduations(display.unit === 'mm' ? 1 : 25.4));
 
@@ -201,6 +210,11 @@
       </g>
     {/each}
 
+    <!-- Threads reach into the neighbour, so they are drawn over all bodies. -->
+    <g aria-hidden="true" class="pointer-events-none">
+      {#each layout.items as item (item.id)}<RailThreads {item} {x} {axisY} {pxAcross} />{/each}
+    </g>
+
     <g aria-hidden="true" class="pointer-events-none">
       <path class="axis" d="M0 {axisY} H{view.widthPx}" />
       <path class="datum" d="M{x(0)} {TOP_PX - 8} V{rulerY}" />
@@ -278,19 +292,19 @@
         onkeydown={undefined}
       >
         {#if chosen}<path class="joint-line" d="M{at} {TOP_PX} V{rulerY + 28}" />{/if}
-        <circle class="reach" cx={at} cy={heightPx - 24 + row * 14} r="12" />
+        <circle class="reach" cx={at} cy={heightPx - 29 + row * 17} r="12" />
         <circle
           class={['handle', chosen && 'chosen', faulty && 'faulty']}
           cx={at}
-          cy={heightPx - 24 + row * 14}
+          cy={heightPx - 29 + row * 17}
           r={chosen ? 8 : 6}
         />
         {#if chosen}
-          <path class="plus" d="M{at - 4} {heightPx - 24 + row * 14} h8 M{at} {heightPx - 28 + row * 14} v8" />
+          <path class="plus" d="M{at - 4} {heightPx - 29 + row * 17} h8 M{at} {heightPx - 33 + row * 17} v8" />
         {:else if faulty}
-          <path class="cross" d="M{at - 2.5} {heightPx - 26.5 + row * 14} l5 5 m0 -5 l-5 5" />
+          <path class="cross" d="M{at - 2.5} {heightPx - 31.5 + row * 17} l5 5 m0 -5 l-5 5" />
         {/if}
-        {#if label}<text class={['word', chosen && 'chosen-word']} x={at + 13} y={heightPx - 20}>{label}</text>{/if}
+        {#if label}<text class={['word', chosen && 'chosen-word']} x={at + 13} y={heightPx - 25}>{label}</text>{/if}
       </g>
     {/each}
 

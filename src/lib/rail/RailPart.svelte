@@ -1,3 +1,12 @@
+<script lang="ts" module>
+  import type { ElementKind } from '@lodestone/core';
+
+  const CAROUSEL = 0.24;
+
+  /** How far below the axis a part is drawn, in outer radii: a wheel's carousel hangs out of its body. */
+  export const depthFactor = (kind: ElementKind): number => (kind === 'filter-wheel' ? 1 + CAROUSEL : 1);
+</script>
+
 <script lang="ts">
   import { CAMERA_BODY_BEHIND_MM, type LayoutItem } from '@lodestone/core';
   import type { ScaleLinear } from 'd3-scale';
@@ -41,16 +50,6 @@
     return `M${bow(-1, bulge)} ${axisY} Q${bow(-1, bulge * 0.8)} ${axisY - clear * 0.6} ${middle - half} ${rim} H${middle + half} Q${bow(1, hollow * 0.8)} ${axisY - clear * 0.6} ${bow(1, hollow)} ${axisY} Z`;
   }
 
-  /** The crests of a male thread, left out where they would be finer than the screen. */
-  function crests(fromMm: number, toMm: number, radiusMm: number, pitchMm: number): string {
-    const y = up(radiusMm);
-    if (pitchMm * pxAlong < 3) return `M${x(fromMm)} ${y} H${x(toMm)}`;
-    const turns = Math.floor((toMm - fromMm) / pitchMm);
-    const depth = Math.min(4, pitchMm * pxAlong * 0.5);
-    const step = pitchMm * pxAlong;
-    return `M${x(fromMm)} ${y + depth} ${`l${step / 2} ${-depth} l${step / 2} ${depth} `.repeat(turns)}H${x(toMm)}`;
-  }
-
   const dialMarks = $derived.by(() => {
     const { dial } = item;
     if (!dial) return [];
@@ -73,7 +72,7 @@
         x={left + bodyWidth * 0.08}
         y={axisY + outer}
         width={bodyWidth * 0.84}
-        height={outer * 0.28}
+        height={outer * CAROUSEL}
         rx="3"
       />
     {/if}
@@ -115,17 +114,6 @@
         <path class="groove" d="M{x(mark)} {axisY} v{outer * 0.22}" />
       {/each}
     {/if}
-    {#each item.threads as thread, index (index)}
-      <rect
-        class="thread-core"
-        x={x(thread.fromMm)}
-        y={up(thread.radiusMm)}
-        width={x(thread.toMm) - x(thread.fromMm)}
-        height={Math.max((thread.radiusMm - Math.min(item.clearRadiusMm, thread.radiusMm - 1)) * pxAcross, 2)}
-        fill="url(#cut-hatch-fine)"
-      />
-      <path class="thread" d={crests(thread.fromMm, thread.toMm, thread.radiusMm, thread.pitchMm)} />
-    {/each}
     {#each lenses as lens (lens.at)}
       <path class="glass" d={lensPath(lens)} />
     {/each}
@@ -151,7 +139,7 @@
         x={x(prism.fromMm)}
         y={axisY - outer - 17}
         width={side}
-        height={Math.max(outer + 17 - prism.innerEdgeMm * pxAcross - rise, 0)}
+        height={outer + 17 - Math.min(clear, prism.innerEdgeMm * pxAcross + rise)}
       />
       <path class="glass" d="M{x(prism.fromMm)} {foot} h{side} v{-rise} z" />
     {/if}
@@ -191,12 +179,6 @@
     fill: var(--metal-groove);
     stroke: var(--metal-edge);
     stroke-width: 0.8;
-  }
-  .thread {
-    fill: none;
-    stroke: var(--color-base-content);
-    stroke-opacity: 0.75;
-    stroke-width: 0.9;
   }
   .glass {
     fill: var(--glass);

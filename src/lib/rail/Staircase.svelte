@@ -26,13 +26,9 @@
   const graduations = $derived(view.graduations(display.unit === 'mm' ? 1 : 25.4).filter(({ rank }) => rank === 2));
   const { selection } = $derived(train);
 
-  const LETTER_PX = 6.9;
+  const NAME_LETTER_PX = 6.6;
+  const NOTE_LETTER_PX = 5.8;
   const VALUE_PX = 60;
-  const textPx = (text: string) => text.length * LETTER_PX;
-  const shorten = (text: string, px: number) => {
-    const letters = Math.floor(px / LETTER_PX);
-    return text.length <= letters ? text : `${text.slice(0, Math.max(letters - 1, 1))}…`;
-  };
 </script>
 
 <svg
@@ -65,9 +61,13 @@
     {@const y = TOP_PX + index * STEP_PX}
     {@const left = x(Math.min(stair.startMm, ...stair.bars.map(({ endMm }) => endMm)))}
     {@const right = x(Math.max(...stair.bars.map(({ startMm, endMm }) => Math.max(startMm, endMm))))}
-    {@const inside = right - left > VALUE_PX + 60}
     {@const note = `${stair.grade}${stair.doubtMm === undefined ? '' : ` ±${display.number(stair.doubtMm)}`}`}
-    {@const before = !inside && right + textPx(stair.name) + VALUE_PX + 20 > view.widthPx}
+    {@const fits = right - left > stair.name.length * NAME_LETTER_PX + VALUE_PX + 14}
+    {@const holdsValue = right - left > VALUE_PX}
+    {@const valueX = holdsValue ? right - 8 : right + 9 + VALUE_PX - 8}
+    {@const besideX = fits ? right + 9 : valueX + 17}
+    {@const toTheLeft =
+      !fits && besideX + stair.name.length * NAME_LETTER_PX + 8 + note.length * NOTE_LETTER_PX > view.widthPx}
     <!-- A second way to select for the pointer; the keyboard walks the rail above. -->
     <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
     <g class="cursor-pointer" onclick={() => train.select({ kind: 'element', id: stair.id })}>
@@ -88,13 +88,11 @@
           rx={Math.abs(x(bar.endMm) - x(bar.startMm)) > 6 ? 2 : 0}
         />
       {/each}
-      {#if inside}
-        <text class="name" x={left + 9} y={y + 17}>{shorten(stair.name, right - left - VALUE_PX - 12)}</text>
+      {#if fits}
+        <text class="name inside" x={left + 9} y={y + 17}>{stair.name}</text>
         <text class="note" x={right + 9} y={y + 17}>{note}</text>
-      {:else if before}
-        <text class="name" x={left - 9 - VALUE_PX} y={y + 17} text-anchor="end">{stair.name}</text>
       {:else}
-        <text class="name" x={right + 9 + VALUE_PX} y={y + 17}
+        <text class="name" x={toTheLeft ? left - 9 : besideX} y={y + 17} text-anchor={toTheLeft ? 'end' : 'start'}
           >{stair.name}<tspan class="note" dx="8">{note}</tspan></text
         >
       {/if}
@@ -106,12 +104,7 @@
       aria-label="{stair.name} adds {display.length(stair.addsMm)}. Why?"
       class="asks-why"
     >
-      <text
-        class="value"
-        x={inside ? right - 8 : before ? left - 9 : right + 9}
-        y={y + 17}
-        text-anchor={inside || before ? 'end' : 'start'}>{display.number(stair.addsMm)}</text
-      >
+      <text class="value" x={valueX} y={y + 17} text-anchor="end">{display.number(stair.addsMm)}</text>
     </g>
   {/each}
 
@@ -142,7 +135,7 @@
         height="22"
       />
       {#if kind === 'back-focus'}
-        <text class="name" x={x(startMm) + 9} y={askedY + 15.5}>{label} {display.number(endMm - startMm)}</text>
+        <text class="name inside" x={x(startMm) + 9} y={askedY + 15.5}>{label} {display.number(endMm - startMm)}</text>
       {/if}
     {/each}
     <g
@@ -152,19 +145,25 @@
       aria-label="{display.length(layout.requiredMm)} required. Why?"
       class="asks-why"
     >
-      <text class="required" x={x(layout.requiredMm) - 8} y={askedY + 15.5} text-anchor="end">
+      <text class="required" x={x(layout.requiredMm) + 9} y={askedY + 15.5}>
         {display.number(layout.requiredMm)} ±{display.number(layout.toleranceMm ?? 0)}
       </text>
     </g>
     {#if (report.required.glassMm ?? 0) > 0}
       <g {@attach why.asks({ of: 'glass' })} role="button" tabindex="0" aria-label="Glass shift. Why?" class="asks-why">
-        <text class="glass-word" x={x(layout.requiredMm) + 8} y={askedY + 15.5}>
-          + {display.number(report.required.glassMm ?? 0)} of it for glass
+        <text class="glass-word" x={x(layout.requiredMm) + 9} y={askedY + 32}>
+          {display.number(report.required.glassMm ?? 0)} for glass
         </text>
       </g>
     {/if}
   {/if}
 
+  <g aria-hidden="true" transform="translate(16 {heightPx - 50})">
+    <rect class="bar measured" width="22" height="11" rx="2" />
+    <text class="note" x="30" y="9.5">measured</text>
+    <rect class="bar" y="19" width="22" height="11" rx="2" />
+    <text class="note" x="30" y="28.5">published only</text>
+  </g>
   <text class="note" x={Math.max(x(0), 8)} y={heightPx - 8}>
     <tspan {@attach why.asks({ of: 'standard' })} role="button" tabindex="0" class="asks-why"
       >doubt of the sum ±{display.length(2 * report.uncertainty.standardMm)}</tspan
@@ -231,6 +230,17 @@
   .bar.chosen {
     stroke: var(--color-primary);
     stroke-width: 1.5;
+  }
+  /* Words keep a margin of ground round them where a plane runs behind. */
+  text {
+    paint-order: stroke;
+    stroke: var(--color-base-200);
+    stroke-width: 4px;
+    stroke-linejoin: round;
+  }
+  .value,
+  .inside {
+    stroke: none;
   }
   .name {
     fill: var(--color-base-content);

@@ -1,8 +1,11 @@
 import type { Layout } from '@lodestone/core';
 import { scaleLinear } from 'd3-scale';
 
-/** Room left and right of the drawing at rest, px. */
+/** Room left of the drawing at rest, px. */
 const PADDING_PX = 22;
+
+/** Room right of it: the words beside the last plane stand there. */
+const RIGHT_PADDING_PX = 104;
 
 const MAX_PX_PER_MM = 400;
 
@@ -23,7 +26,7 @@ export class RailView {
   /** Scale that shows everything, px per mm. */
   readonly fitPxPerMm = $derived.by(() => {
     const { fromMm, toMm } = this.#layout().extent;
-    return (this.widthPx - 2 * PADDING_PX) / (toMm - fromMm);
+    return (this.widthPx - PADDING_PX - RIGHT_PADDING_PX) / (toMm - fromMm);
   });
 
   readonly maxZoom = $derived(Math.max(1, MAX_PX_PER_MM / this.fitPxPerMm));

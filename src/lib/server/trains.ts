@@ -146,6 +146,9 @@ export async function saveRevision(
       [owner, id]
     );
     if (!locked.rows[0]) return { kind: 'missing' };
+    // The same save may have been stored while this one waited for the lock.
+    const earlier = await findSave(owner, save.saveId, client);
+    if (earlier) return { kind: 'already-stored', train: earlier };
     if (locked.rows[0].state === 'deleted') return { kind: 'deleted' };
     const head = (await readRevision(owner, id, undefined, client))!;
     if (head.revision.number !== save.basedOn) return { kind: 'stale', head };

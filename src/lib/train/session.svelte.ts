@@ -54,7 +54,7 @@ export class TrainSession {
     const { datum } = this.assessment.ledger;
     const gap = stored.document.elements.find(({ kind }) => kind === 'gap');
     this.selection = gap
-      ? { kind: 'joint', id: gap.id }
+      ? { kind: 'element', id: gap.id }
       : datum.id === HOST
         ? { kind: 'host' }
         : { kind: 'element', id: datum.id };

@@ -10,18 +10,20 @@
     label: string;
   }
   const { layout, fromMm, toMm, maxRadiusMm, label }: Props = $props();
-  const middle = $derived(maxRadiusMm);
+  /** Scale across relative to the scale along: the length is what the eye compares. */
+  const ACROSS = 0.28;
+  const heightMm = $derived(2 * maxRadiusMm * ACROSS);
 </script>
 
-<!-- Drawn in millimetres; the view box does the scaling. Across, half the scale along. -->
+<!-- Drawn in millimetres; the view box does the scaling. -->
 <svg
-  viewBox="{fromMm} 0 {toMm - fromMm} {maxRadiusMm}"
+  viewBox="{fromMm} 0 {toMm - fromMm} {heightMm}"
   preserveAspectRatio="xMinYMid meet"
   role="img"
   aria-label={label}
   class="h-full w-full"
 >
-  <g transform="translate(0 {middle / 2}) scale(1 0.5)">
+  <g transform="translate(0 {heightMm / 2}) scale(1 {ACROSS})">
     <rect
       class="host"
       x={layout.hostFaceMm - HOST_STUB_MM}

@@ -1,9 +1,9 @@
 <script lang="ts">
-  import { MoonStar, Ruler, Sun, Sunset } from '@lucide/svelte';
+  import { MoonStar, Ruler, Sun, SunDim } from '@lucide/svelte';
   import { useDisplay } from './display.svelte.ts';
 
   const display = useDisplay();
-  const icons = { daylight: Sun, dusk: Sunset, night: MoonStar };
+  const icons = { daylight: Sun, dusk: SunDim, night: MoonStar };
   const Icon = $derived(icons[display.theme]);
 </script>
 

@@ -1,0 +1,133 @@
+import { test as base, type Page } from '@playwright/test';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { dirname } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { freePort, makeDatabase } from '../scripts/setup/cluster.mjs';
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+
+const fromEnvironment = (name: string): string => {
+  const found = process.env[name];
+  if (!found) throw new Error(`${name} is not set: run the browser tests with “npm test -- browser”`);
+  return found;
+};
+
+/** A running application with a database of its own, that a test may kill and start again. */
+export class Lodestone {
+  log = '';
+  #process: ChildProcess | undefined;
+
+  private constructor(
+    readonly port: number,
+    readonly database: string
+  ) {}
+
+  static async make(): Promise<Lodestone> {
+    const database = `e2e_${randomUUID().replaceAll('-', '')}`;
+    await makeDatabase(fromEnvironment('LODESTONE_TEST_ADMIN_URL'), database);
+    const lodestone = new Lodestone(await freePort(), database);
+    await lodestone.start();
+    return lodestone;
+  }
+
+  get url(): string {
+    return `http://127.0.0.1:${this.port}`;
+  }
+
+  get ownerUrl(): string {
+    return fromEnvironment('LODESTONE_TEST_OWNER_URL').replace(/DATABASE$/, this.database);
+  }
+
+  async start(): Promise<void> {
+    const serving = spawn(process.execPath, ['scripts/serve.mjs'], {
+      cwd: root,
+      env: {
+        ...process.env,
+        PORT: String(this.port),
+        DATABASE_URL: fromEnvironment('LODESTONE_TEST_APP_URL').replace(/DATABASE$/, this.database),
+        LODESTONE_MIGRATE_URL: this.ownerUrl
+      }
+    });
+    this.#process = serving;
+    await new Promise<void>((ready, failed) => {
+      const listen = (chunk: Buffer): void => {
+        this.log += chunk.toString();
+        if (this.log.includes('Serving on')) ready();
+      };
+      serving.stdout.on('data', listen);
+      serving.stderr.on('data', listen);
+      serving.once('exit', () => failed(new Error(`The server did not start:\n${this.log}`)));
+    });
+  }
+
+  /** Ends the server; `SIGKILL` is what a crash looks like. */
+  async stop(signal: 'SIGTERM' | 'SIGKILL' = 'SIGTERM'): Promise<number | null> {
+    const stopping = this.#process;
+    if (!stopping || stopping.exitCode !== null) return stopping?.exitCode ?? null;
+    this.log = '';
+    return new Promise((ended) => {
+      stopping.removeAllListeners('exit');
+      stopping.once('exit', ended);
+      stopping.kill(signal);
+    });
+  }
+}
+
+export const test = base.extend<{ faults: string[] }, { lodestone: Lodestone }>({
+  lodestone: [
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use) => {
+      const lodestone = await Lodestone.make();
+      await use(lodestone);
+      await lodestone.stop();
+    },
+    { scope: 'worker' }
+  ],
+  baseURL: async ({ lodestone }, use) => use(lodestone.url),
+  /** Whatever a page throws, or its security policy forbids, fails the test it happens in. */
+  faults: [
+    async ({ page }, use) => {
+      const faults: string[] = [];
+      page.on('pageerror', (error) => faults.push(error.message));
+      page.on('console', (message) => {
+        if (/Content Security Policy|hydration|Uncaught/i.test(message.text())) faults.push(message.text());
+      });
+      await use(faults);
+      if (faults.length > 0) throw new Error(`The page complained:\n${faults.join('\n')}`);
+    },
+    { auto: true }
+  ]
+});
+
+export { expect } from '@playwright/test';
+
+/** Opens a fresh copy of a demo train, so that tests do not meet. */
+export async function openCopy(page: Page, name = 'Heron'): Promise<{ id: string; name: string }> {
+  const trains = (await (await page.request.get('/api/trains')).json()) as { document: { name: string } }[];
+  const demo = trains.find((train) => train.document.name === name);
+  if (!demo) throw new Error(`${name} is not among the trains`);
+  const copyName = `${name} ${randomUUID().slice(0, 8)}`;
+  const response = await page.request.post('/api/trains', {
+    data: { saveId: randomUUID(), document: { ...demo.document, name: copyName } }
+  });
+  const { id } = (await response.json()) as { id: string };
+  await page.goto(`/trains/${id}/build`);
+  await ready(page);
+  return { id, name: copyName };
+}
+
+/** Waits until the page answers to keys: the rail measures itself when it does. */
+export async function ready(page: Page): Promise<void> {
+  await page.locator('[data-save-state="saved"]').waitFor();
+  await page.waitForFunction(() => document.querySelector('#rail')?.getAttribute('width') !== '960');
+}
+
+/** The newest stored revision of a train. */
+export async function stored(page: Page, id: string) {
+  const response = await page.request.get(`/api/trains/${id}`);
+  return (await response.json()) as {
+    revision: { number: number };
+    document: { name: string; elements: { id: string; name: string; lengthMm?: number }[] };
+  };
+}

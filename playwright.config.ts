@@ -1,0 +1,28 @@
+import { defineConfig } from '@playwright/test';
+
+/** Debian's Chromium, as it runs without a desktop and without a way to the outside. */
+const CHROMIUM_FLAGS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync'
+];
+
+export default defineConfig({
+  testDir: 'e2e',
+  testMatch: '*.spec.ts',
+  workers: 2,
+  fullyParallel: false,
+  forbidOnly: !!process.env.CI,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  reporter: [['list']],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: process.env.LODESTONE_CHROMIUM ?? '/usr/bin/chromium', args: CHROMIUM_FLAGS },
+    trace: 'off'
+  }
+});

@@ -1,0 +1,168 @@
+<script lang="ts">
+  import type { Corrector, HostRow } from '@lodestone/core';
+  import { useTrain } from '$lib/train/context.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import Choice from './Choice.svelte';
+  import Field from './Field.svelte';
+  import ListEditor from './ListEditor.svelte';
+  import Tick from './Tick.svelte';
+
+  const { at, corrector }: { at: string; corrector: Corrector } = $props();
+  const train = useTrain();
+  const display = useDisplay();
+  const notices = useNotices();
+
+  type Asks = 'one' | 'range' | 'free';
+  const asks = $derived<Asks>(corrector.rangeMm ? 'range' : corrector.free ? 'free' : 'one');
+
+  /** The three ways of asking exclude each other, so changing between them is one step. */
+  function askFor(way: string) {
+    const { backFocusMm, rangeMm, free: _free, ...rest } = corrector;
+    const middle = backFocusMm ?? (rangeMm ? (rangeMm[0] + rangeMm[1]) / 2 : 55);
+    const to: Corrector =
+      way === 'range'
+        ? { rangeMm: [middle - 5, middle + 5], ...rest }
+        : way === 'free'
+          ? { free: true, ...rest }
+          : { backFocusMm: middle, ...rest };
+    const refusal = train.dispatch({ op: 'set', at, path: ['corrector'], to }, 'Change how back focus is stated');
+    if (refusal) notices.complain(refusal);
+  }
+
+  const setRange = (end: 0 | 1) => (to: string | number | undefined) => {
+    if (typeof to !== 'number' || !corrector.rangeMm) return 'Both ends are needed.';
+    const rangeMm = corrector.rangeMm.with(end, to);
+    return train.dispatch(
+      { op: 'set', at, path: ['corrector', 'rangeMm'], to: rangeMm },
+      'Change the range',
+      `range-${end}`
+    );
+  };
+
+  const datum = $derived(corrector.datum ?? 'shoulder');
+  const freshRow = (): HostRow => ({
+    focalLengthMm: train.document.host.focalLengthMm,
+    backFocusMm: corrector.backFocusMm ?? 55
+  });
+</script>
+
+<label class="grid gap-0.5">
+  <span class="text-muted text-xs">Back focus is stated as</span>
+  <select class="select select-sm w-full" value={asks} onchange={({ currentTarget }) => askFor(currentTarget.value)}>
+    <option value="one">one length</option>
+    <option value="range">a range</option>
+    <option value="free">anything will do</option>
+  </select>
+</label>
+
+{#if asks === 'range' && corrector.rangeMm}
+  <div class="grid grid-cols-2 gap-2">
+    <Field
+      label="From"
+      kind="length"
+      {at}
+      path={['corrector', 'rangeMm']}
+      current={corrector.rangeMm[0]}
+      required
+      commit={setRange(0)}
+    />
+    <Field
+      label="To"
+      kind="length"
+      {at}
+      path={['corrector', 'rangeMm']}
+      current={corrector.rangeMm[1]}
+      required
+      commit={setRange(1)}
+    />
+  </div>
+{:else if asks === 'one'}
+  <div class="grid grid-cols-2 gap-2">
+    <Field
+      label="Back focus"
+      kind="length"
+      {at}
+      path={['corrector', 'backFocusMm']}
+      current={corrector.backFocusMm}
+      within="Corrector"
+      required
+    />
+    <Field
+      label="Tolerance ±"
+      kind="length"
+      {at}
+      path={['corrector', 'toleranceMm']}
+      current={corrector.toleranceMm}
+      within="Corrector"
+    />
+  </div>
+{/if}
+
+{#if asks !== 'free'}
+  <div class="grid grid-cols-2 gap-2">
+    <Choice
+      label="Counted from"
+      {at}
+      path={['corrector', 'datum']}
+      current={datum}
+      unset="shoulder"
+      options={[
+        ['shoulder', 'the shoulder'],
+        ['thread-tip', 'the thread’s tip'],
+        ['last-surface', 'the last surface']
+      ]}
+    />
+    {#if datum !== 'shoulder'}
+      <Field
+        label={datum === 'thread-tip' ? 'Male thread length' : 'Depth of last surface'}
+        kind="length"
+        {at}
+        path={['corrector', 'datumOffsetMm']}
+        current={corrector.datumOffsetMm}
+        within="Corrector"
+        hint={datum === 'last-surface' ? 'negative when it stands proud' : 'empty: that of its camera face'}
+      />
+    {/if}
+  </div>
+{/if}
+
+<div class="grid grid-cols-2 gap-2">
+  <Field
+    label="Tuned by testing"
+    kind="length"
+    {at}
+    path={['corrector', 'tunedMm']}
+    current={corrector.tunedMm}
+    within="Corrector"
+    hint="same datum, without glass"
+  />
+  <Field
+    label="Magnification"
+    kind="number"
+    unit="×"
+    {at}
+    path={['corrector', 'magnification']}
+    current={corrector.magnification}
+    within="Corrector"
+  />
+</div>
+<Tick label="Flattens the field" {at} path={['corrector', 'flattensField']} current={corrector.flattensField} />
+
+{#if asks === 'one'}
+  <p class="text-muted text-xs">Its maker’s table, where the back focus depends on the host ({display.unit}):</p>
+  <ListEditor
+    title="Back focus by host"
+    entryName="row"
+    {at}
+    path={['corrector', 'byHost']}
+    entries={corrector.byHost ?? []}
+    columns={[
+      { key: 'focalLengthMm', label: 'Focal length', kind: 'length' },
+      { key: 'fRatio', label: 'f/', kind: 'number' },
+      { key: 'apertureMm', label: 'Aperture', kind: 'length' },
+      { key: 'backFocusMm', label: 'Asks for', kind: 'length', required: true }
+    ]}
+    fresh={freshRow}
+  />
+{/if}

@@ -1,0 +1,129 @@
+<script lang="ts">
+  import { HOST, TRAIN, focalRatio } from '@lodestone/core';
+  import { useTrain } from '$lib/train/context.ts';
+  import PortEditor from '$lib/ui/PortEditor.svelte';
+  import Choice from './Choice.svelte';
+  import CorrectorFields from './CorrectorFields.svelte';
+  import Field from './Field.svelte';
+  import Section from './Section.svelte';
+  import Tick from './Tick.svelte';
+
+  const train = useTrain();
+  const host = $derived(train.document.host);
+  const hasOwnCorrector = $derived(host.corrector !== undefined);
+</script>
+
+<p class="text-muted text-xs">Host</p>
+<h2 class="mb-2 text-lg font-semibold">{host.name}</h2>
+<div class="grid gap-2 pb-3">
+  <Field label="Name" kind="text" at={HOST} path={['name']} current={host.name} required />
+  <Choice
+    label="Kind"
+    at={HOST}
+    path={['kind']}
+    current={host.kind}
+    options={[
+      ['refractor', 'refractor'],
+      ['newtonian', 'Newtonian'],
+      ['schmidt-cassegrain', 'Schmidt-Cassegrain'],
+      ['two-mirror', 'two-mirror'],
+      ['petzval', 'Petzval'],
+      ['camera-lens', 'camera lens'],
+      ['other', 'other']
+    ]}
+  />
+  <div class="grid grid-cols-2 gap-2">
+    <Field
+      label="Aperture"
+      kind="length"
+      at={HOST}
+      path={['apertureMm']}
+      current={host.apertureMm}
+      within="Host"
+      required
+    />
+    <Field
+      label="Focal length"
+      kind="length"
+      at={HOST}
+      path={['focalLengthMm']}
+      current={host.focalLengthMm}
+      within="Host"
+      required
+    />
+  </div>
+  <p class="text-muted text-xs">f/{focalRatio(train.document).toFixed(2)}</p>
+  <PortEditor
+    label="Camera face"
+    port={host.camera}
+    optional={false}
+    commit={(to) =>
+      train.dispatch({ op: 'set', at: HOST, path: ['camera'], to }, 'Change the host’s camera face', 'host-camera')}
+  />
+  <Tick label="Its field is flat already" at={HOST} path={['flatField']} current={host.flatField} />
+</div>
+
+<Section title="Focuser" gist={host.focuser ? '' : 'not stated'}>
+  <div class="grid grid-cols-2 gap-2">
+    <Field label="Travel" kind="length" at={HOST} path={['focuser', 'travelMm']} current={host.focuser?.travelMm} />
+    <Field
+      label="Carries at most"
+      kind="number"
+      unit="kg"
+      at={HOST}
+      path={['focuser', 'maxLoadKg']}
+      current={host.focuser?.maxLoadKg}
+    />
+  </div>
+  <Field
+    label="Focus behind the racked-in face"
+    kind="length"
+    at={HOST}
+    path={['focuser', 'focusFromRackedInMm']}
+    current={host.focuser?.focusFromRackedInMm}
+  />
+</Section>
+
+<Section title="Back focus of its own" gist={hasOwnCorrector ? 'yes' : 'no'} open={hasOwnCorrector}>
+  {#if host.corrector}
+    <CorrectorFields at={HOST} corrector={host.corrector} />
+    <button
+      class="btn btn-ghost btn-xs justify-self-start"
+      onclick={() =>
+        train.dispatch({ op: 'set', at: HOST, path: ['corrector'], to: undefined }, 'Drop the host’s back focus')}
+    >
+      It has none
+    </button>
+  {:else}
+    <p class="text-muted text-xs">
+      For a camera lens or a flat-field telescope, which itself says where the sensor must be.
+    </p>
+    <button
+      class="btn btn-outline btn-xs justify-self-start"
+      onclick={() =>
+        train.dispatch(
+          { op: 'set', at: HOST, path: ['corrector'], to: { backFocusMm: 55 } },
+          'State the host’s back focus'
+        )}
+    >
+      State one
+    </button>
+  {/if}
+</Section>
+
+<Section title="Train" gist={train.document.glassRule ?? 'paraxial'}>
+  <Field label="Name of the train" kind="text" at={TRAIN} path={['name']} current={train.document.name} required />
+  <Choice
+    label="Focus shift of glass by"
+    at={TRAIN}
+    path={['glassRule']}
+    current={train.document.glassRule ?? 'paraxial'}
+    unset="paraxial"
+    options={[
+      ['paraxial', 't (1 − 1/n), near the axis'],
+      ['third', 't/3, rule of thumb'],
+      ['marginal', 'the marginal ray, outer bound']
+    ]}
+  />
+  <Field label="Note" kind="text" at={TRAIN} path={['note']} current={train.document.note} />
+</Section>

@@ -1,0 +1,23 @@
+<script lang="ts">
+  import { useTrain } from '$lib/train/context.ts';
+
+  interface Props {
+    label: string;
+    at: string;
+    path: [string, ...string[]];
+    current: boolean | undefined;
+  }
+  const { label, at, path, current }: Props = $props();
+  const train = useTrain();
+</script>
+
+<label class="flex items-center gap-2 py-1" data-field={path.join('.')}>
+  <input
+    type="checkbox"
+    class="checkbox checkbox-sm"
+    checked={current ?? false}
+    onchange={({ currentTarget: { checked } }) =>
+      train.dispatch({ op: 'set', at, path, to: checked ? true : undefined }, `Change “${label}”`)}
+  />
+  <span>{label}</span>
+</label>

@@ -1,0 +1,5 @@
+<script lang="ts">
+  import Workspace from '$lib/build/Workspace.svelte';
+</script>
+
+<Workspace />
