@@ -17,12 +17,13 @@ export default defineConfig({
   workers: 2,
   fullyParallel: false,
   forbidOnly: !!process.env.CI,
-  timeout: 60_000,
+  timeout: 40_000,
   expect: { timeout: 10_000 },
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: { executablePath: process.env.LODESTONE_CHROMIUM ?? '/usr/bin/chromium', args: CHROMIUM_FLAGS },
+    actionTimeout: 8000,
     trace: 'off'
   }
 });

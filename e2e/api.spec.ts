@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { request as httpRequest } from 'node:http';
 import type { APIRequestContext } from '@playwright/test';
-import heron from '../demo/heron.json';
+import heron from '../demo/heron.json' with { type: 'json' };
 import { expect, test } from './lodestone.ts';
 
 const create = (request: APIRequestContext, document: unknown, saveId: unknown = randomUUID()) =>

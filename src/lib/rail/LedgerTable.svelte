@@ -19,7 +19,7 @@
     The train part by part, sky side first, with what each adds to the length behind the datum
   </caption>
   <thead>
-    <tr>
+    <tr class="text-muted">
       <th scope="col">Part</th>
       <th scope="col">Length</th>
       <th scope="col" class="text-right">Adds, {display.unit}</th>

@@ -7,7 +7,7 @@
   import { select } from 'd3-selection';
   import type { Attachment } from 'svelte/attachments';
   import Inset from './Inset.svelte';
-  import RailPart, { depthFactor } from './RailPart.svelte';
+  import RailPart, { depthFactor, isSlender } from './RailPart.svelte';
   import RailThreads from './RailThreads.svelte';
   import type { RailView } from './view.svelte.ts';
   import type { ZoomControl } from './zoom.ts';
@@ -69,6 +69,11 @@
     if ('thread' in port) return parseThread(port.thread)?.designation ?? port.thread;
     return portInWords(port).replace(/ (male|female)$/, '');
   }
+
+  /** What is too slender to be hit easily lies on top of its neighbours: gaps and shims. */
+  const drawingOrder = $derived(
+    layout.items.toSorted((a, b) => Number(isSlender(a, view.pxPerMm)) - Number(isSlender(b, view.pxPerMm)))
+  );
 
   /** Labels only where they do not run into the next joint. */
   const LABEL_PX_PER_LETTER = 6.4;
@@ -187,7 +192,7 @@
       <text class="word" x={x(layout.hostFaceMm - HOST_STUB_MM / 2)} y={axisY + 4} text-anchor="middle">host</text>
     </g>
 
-    {#each layout.items as item (item.id)}
+    {#each drawingOrder as item (item.id)}
       <g
         {@attach item.kind === 'camera' ? undefined : draggable(item.id)}
         id="rail-element-{item.id}"

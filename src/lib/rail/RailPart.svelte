@@ -1,14 +1,21 @@
 <script lang="ts" module>
-  import type { ElementKind } from '@lodestone/core';
+  import type { ElementKind, LayoutItem } from '@lodestone/core';
 
   const CAROUSEL = 0.24;
 
   /** How far below the axis a part is drawn, in outer radii: a wheel's carousel hangs out of its body. */
   export const depthFactor = (kind: ElementKind): number => (kind === 'filter-wheel' ? 1 + CAROUSEL : 1);
+
+  /** Least width a pointer can hit, px. */
+  const HIT_PX = 10;
+
+  /** Too narrow to be hit where it is drawn. */
+  export const isSlender = ({ fromMm, toMm }: LayoutItem, pxPerMm: number): boolean =>
+    (toMm - fromMm) * pxPerMm < HIT_PX;
 </script>
 
 <script lang="ts">
-  import { CAMERA_BODY_BEHIND_MM, type LayoutItem } from '@lodestone/core';
+  import { CAMERA_BODY_BEHIND_MM } from '@lodestone/core';
   import type { ScaleLinear } from 'd3-scale';
 
   interface Props {
@@ -60,6 +67,14 @@
 </script>
 
 <g class={['part', item.counts ? 'counts' : 'ahead', selected && 'selected', faulty && 'faulty']}>
+  <!-- The hollow inside belongs to the part too, for the pointer. -->
+  <rect
+    class="reach"
+    x={left - Math.max(HIT_PX - bodyWidth, 0) / 2}
+    y={axisY - outer}
+    width={Math.max(bodyWidth, HIT_PX)}
+    height={outer * 2}
+  />
   {#if item.kind === 'gap'}
     <path class="gap" d="M{left} {up(item.outerRadiusMm)} V{axisY + outer}" />
     <path class="gap-mark" d="M{left} {axisY - 7} l5 7 l-5 7 l-5 -7 z" />
@@ -159,6 +174,9 @@
 </g>
 
 <style>
+  .reach {
+    fill: transparent;
+  }
   .outside {
     fill: var(--metal);
     stroke: var(--metal-edge);

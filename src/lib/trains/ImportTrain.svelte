@@ -22,9 +22,9 @@
     const file = files?.[0];
     if (!file) return;
     open = true;
+    forget();
     if (file.size > 4 * MAX_DOCUMENT_CHARS) {
       source = file.name;
-      complaints = [];
       failure = `${file.name} is too large to be a train: ${(file.size / 1e6).toFixed(1)} MB.`;
       return;
     }

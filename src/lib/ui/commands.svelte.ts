@@ -1,4 +1,4 @@
-import { getContext, onDestroy, setContext } from 'svelte';
+import { getContext, onDestroy, setContext, untrack } from 'svelte';
 
 /** Something a person can do by name, and by a key where there is one. */
 export interface Command {
@@ -32,23 +32,28 @@ function keyOf(event: KeyboardEvent): string {
 
 /** Every command of the page that is open; what the palette lists and the keys run. */
 export class Commands {
-  #registered = $state.raw<readonly Command[]>([]);
+  // Not itself state: a page that goes reads state as it was before the next page registered.
+  readonly #lists = new Set<readonly Command[]>();
+  #version = $state(0);
   paletteOpen = $state(false);
   helpOpen = $state(false);
 
   get all(): readonly Command[] {
-    return this.#registered;
+    void this.#version;
+    return [...this.#lists].flat();
   }
 
   get available(): Command[] {
-    return this.#registered.filter(({ enabled }) => enabled?.() ?? true);
+    return this.all.filter(({ enabled }) => enabled?.() ?? true);
   }
 
   /** Adds commands for as long as the component that calls this is there. */
   register(commands: readonly Command[]): void {
-    this.#registered = [...this.#registered, ...commands];
+    this.#lists.add(commands);
+    untrack(() => this.#version++);
     onDestroy(() => {
-      this.#registered = this.#registered.filter((command) => !commands.includes(command));
+      this.#lists.delete(commands);
+      this.#version++;
     });
   }
 
