@@ -3,6 +3,8 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import heron from '../demo/heron.json' with { type: 'json' };
+import longTom from '../demo/long-tom.json' with { type: 'json' };
 import { freePort, makeDatabase } from '../scripts/setup/cluster.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
@@ -102,19 +104,18 @@ export const test = base.extend<{ faults: string[] }, { lodestone: Lodestone }>(
 
 export { expect } from '@playwright/test';
 
-/** Opens a fresh copy of a demo train, so that tests do not meet. */
-export async function openCopy(page: Page, name = 'Heron'): Promise<{ id: string; name: string }> {
-  const trains = (await (await page.request.get('/api/trains')).json()) as { document: { name: string } }[];
-  const demo = trains.find((train) => train.document.name === name);
-  if (!demo) throw new Error(`${name} is not among the trains`);
-  const copyName = `${name} ${randomUUID().slice(0, 8)}`;
+const DEMO = { Heron: heron, 'Long Tom': longTom } as const;
+
+/** Opens a fresh train made from a demo document, so that tests do not meet. */
+export async function openCopy(page: Page, demo: keyof typeof DEMO = 'Heron'): Promise<{ id: string; name: string }> {
+  const name = `${demo} ${randomUUID().slice(0, 8)}`;
   const response = await page.request.post('/api/trains', {
-    data: { saveId: randomUUID(), document: { ...demo.document, name: copyName } }
+    data: { saveId: randomUUID(), document: { ...DEMO[demo], name } }
   });
   const { id } = (await response.json()) as { id: string };
   await page.goto(`/trains/${id}/build`);
   await ready(page);
-  return { id, name: copyName };
+  return { id, name };
 }
 
 /** Waits until the page answers to keys: the rail measures itself when it does. */

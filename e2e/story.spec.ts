@@ -347,17 +347,20 @@ test('a document comes in by file, by drop and by paste; a wrong one is told and
   await expect(page.getByRole('heading', { name: 'Brought in' })).toBeVisible();
 
   await page.goto('/');
-  await page.evaluate(
-    (text) => {
-      const files = new DataTransfer();
-      files.items.add(new File([text], 'dropped.json', { type: 'application/json' }));
-      for (const kind of ['dragenter', 'dragover', 'drop']) {
-        window.dispatchEvent(new DragEvent(kind, { dataTransfer: files, bubbles: true, cancelable: true }));
-      }
-    },
-    good.replace('Brought in', 'Dropped in')
-  );
-  await expect(page.getByRole('heading', { name: 'Dropped in' })).toBeVisible();
+  // Until the page has come alive nobody is there to catch what is dropped.
+  await expect(async () => {
+    await page.evaluate(
+      (text) => {
+        const files = new DataTransfer();
+        files.items.add(new File([text], 'dropped.json', { type: 'application/json' }));
+        for (const kind of ['dragenter', 'dragover', 'drop']) {
+          window.dispatchEvent(new DragEvent(kind, { dataTransfer: files, bubbles: true, cancelable: true }));
+        }
+      },
+      good.replace('Brought in', 'Dropped in')
+    );
+    await expect(page.getByRole('heading', { name: 'Dropped in', level: 1 })).toBeVisible({ timeout: 2000 });
+  }).toPass();
 });
 
 test('a name full of HTML is only a name', async ({ page, faults }) => {

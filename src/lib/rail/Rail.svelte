@@ -22,7 +22,7 @@
   const train = useTrain();
   const display = useDisplay();
 
-  const TOP_PX = 46;
+  const TOP_PX = 54;
   const RULER_PX = 66;
   let heightPx = $state(330);
 
@@ -41,6 +41,15 @@
   const axisY = $derived(TOP_PX + STALK_PX + (roomPx * layout.maxRadiusMm) / (layout.maxRadiusMm + deepestMm));
   const pxAcross = $derived(view.trueProportions ? view.pxPerMm : pxAcrossToFit);
   const graduations = $derived(view.graduations(display.unit === 'mm' ? 1 : 25.4));
+
+  const figures = $derived(graduations.filter(({ figure }) => figure !== undefined));
+  const TICK_PX = [4, 7, 10];
+  /** All lines of one rank as one path: there are hundreds, and every edit may move them. */
+  const ticks = (wanted: 0 | 1 | 2) =>
+    graduations
+      .filter(({ rank }) => rank === wanted)
+      .map(({ mm }) => `M${x(mm).toFixed(2)} ${rulerY}v${TICK_PX[wanted]}`)
+      .join('');
 
   const { selection } = $derived(train);
   const faultyIds = $derived(
@@ -223,9 +232,11 @@
     <g aria-hidden="true" class="pointer-events-none">
       <path class="axis" d="M0 {axisY} H{view.widthPx}" />
       <path class="datum" d="M{x(0)} {TOP_PX - 8} V{rulerY}" />
-      <text class="plane-word" x={x(0)} y={TOP_PX - 13} text-anchor="middle">
-        {layout.items.some(({ counts }) => !counts) ? 'shoulder' : 'host’s face'}
-      </text>
+      {#if sensorX - x(0) > 150}
+        <text class="plane-word" x={x(0)} y={TOP_PX - 13} text-anchor="middle">
+          {layout.items.some(({ counts }) => !counts) ? 'shoulder' : 'host’s face'}
+        </text>
+      {/if}
       {#if Math.abs(datumOffset) > 1e-9}
         <path class="datum stated" d="M{x(datumOffset)} {TOP_PX + 4} V{rulerY}" />
         <text class="plane-word" x={x(datumOffset)} y={TOP_PX} text-anchor="start">stated datum</text>
@@ -271,11 +282,10 @@
       >
 
       <path class="ruler" d="M0 {rulerY} H{view.widthPx}" />
-      {#each graduations as { mm, figure, rank } (mm)}
-        <path class={rank === 0 ? 'tick' : 'tick strong'} d="M{x(mm)} {rulerY} v{[4, 7, 10][rank]}" />
-        {#if figure !== undefined}
-          <text class="word" x={x(mm)} y={rulerY + 21} text-anchor="middle">{figure}</text>
-        {/if}
+      <path class="tick" d={ticks(0)} />
+      <path class="tick strong" d={ticks(1) + ticks(2)} />
+      {#each figures as { mm, figure }, index (index)}
+        <text class="word" x={x(mm)} y={rulerY + 21} text-anchor="middle">{figure}</text>
       {/each}
       {#if dragged}
         <path class="drop" d="M{dragged.lineX} {TOP_PX} V{rulerY}" />
@@ -325,7 +335,7 @@
       </g>
     {/if}
   </svg>
-  <p class="text-muted pointer-events-none absolute top-1.5 right-3 text-xs" data-scale-words>
+  <p class="text-muted pointer-events-none absolute top-1.5 right-3 text-xs max-sm:hidden" data-scale-words>
     {#if view.trueProportions}
       true proportions, {view.pxPerMm.toFixed(1)} px/mm
     {:else}
@@ -335,6 +345,10 @@
 </div>
 
 <style>
+  /* The selection itself is drawn; the part that was clicked needs no second frame. */
+  [role='option']:focus {
+    outline: none;
+  }
   .hatch-ground {
     fill: var(--metal-cut);
   }

@@ -40,9 +40,7 @@
   class="block"
 >
   <g aria-hidden="true">
-    {#each graduations as { mm } (mm)}
-      <path class="grid" d="M{x(mm)} 0 V{heightPx}" />
-    {/each}
+    <path class="grid" d={graduations.map(({ mm }) => `M${x(mm).toFixed(2)} 0V${heightPx}`).join('')} />
     {#if layout.requiredMm !== null}
       <rect
         class="tolerance"

@@ -9,6 +9,8 @@ const RIGHT_PADDING_PX = 104;
 
 const MAX_PX_PER_MM = 400;
 
+const EXTENT_STEP_MM = 5;
+
 /** The window onto the rail's axis, shared by the drawing and the staircase below it. */
 export class RailView {
   widthPx = $state(960);
@@ -23,9 +25,13 @@ export class RailView {
     this.#layout = layout;
   }
 
+  /** What is shown at rest: a little more than the train, in whole steps, so that an edit does not rescale it. */
+  readonly #fromMm = $derived.by(() => Math.floor(this.#layout().extent.fromMm / EXTENT_STEP_MM) * EXTENT_STEP_MM);
+  readonly #toMm = $derived.by(() => Math.ceil(this.#layout().extent.toMm / EXTENT_STEP_MM) * EXTENT_STEP_MM);
+
   /** Scale that shows everything, px per mm. */
   readonly fitPxPerMm = $derived.by(() => {
-    const { fromMm, toMm } = this.#layout().extent;
+    const [fromMm, toMm] = [this.#fromMm, this.#toMm];
     return (this.widthPx - PADDING_PX - RIGHT_PADDING_PX) / (toMm - fromMm);
   });
 
@@ -35,7 +41,7 @@ export class RailView {
 
   /** Position on the axis (mm from the datum's shoulder) to px. */
   readonly x = $derived.by(() => {
-    const { fromMm } = this.#layout().extent;
+    const fromMm = this.#fromMm;
     const start = PADDING_PX * this.zoom + this.shiftPx;
     return scaleLinear()
       .domain([fromMm, fromMm + 1])

@@ -32,11 +32,11 @@
   let datumOffset = $state('');
   let magnification = $state('');
   let flattens = $state(true);
-  let correctorFace = $state.raw<Port | undefined>({ thread: 'M48×0.75', gender: 'male', lengthMm: 4 });
+  let correctorFace = $state.raw<Port>();
 
   let cameraName = $state('');
   let flange = $state('');
-  let cameraFace = $state.raw<Port | undefined>({ thread: 'M42×0.75', gender: 'female', lengthMm: 4 });
+  let cameraFace = $state.raw<Port>();
 
   let trainName = $state('');
   let message = $state<string>();

@@ -9,7 +9,7 @@
   const commands = useCommands();
 </script>
 
-<header class="border-line flex h-11 items-center gap-4 border-b px-4">
+<header class="border-line flex h-11 items-center gap-2 border-b px-4 sm:gap-4">
   <a href="/" class="flex items-center gap-2 font-semibold" title="All trains (Alt T)"
     ><Mark /><span class="max-sm:sr-only">Lodestone</span></a
   >
@@ -21,7 +21,7 @@
     >
       <Search size={14} />Find a command<kbd class="kbd kbd-xs">Ctrl K</kbd>
     </button>
-    <a class="btn btn-ghost btn-sm font-normal" href="/guide">Guide</a>
+    <a class="btn btn-ghost btn-sm font-normal max-sm:hidden" href="/guide">Guide</a>
     <ThemeMenu />
   </div>
 </header>

@@ -33,6 +33,7 @@ function keyOf(event: KeyboardEvent): string {
 /** Every command of the page that is open; what the palette lists and the keys run. */
 export class Commands {
   // Not itself state: a page that goes reads state as it was before the next page registered.
+  // eslint-disable-next-line svelte/prefer-svelte-reactivity
   readonly #lists = new Set<readonly Command[]>();
   #version = $state(0);
   paletteOpen = $state(false);

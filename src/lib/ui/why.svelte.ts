@@ -7,8 +7,13 @@ export class WhyState {
   subject = $state.raw<Subject>();
   anchor = $state.raw<DOMRect>();
 
-  /** Makes an element ask "why?" on hover and on focus. */
-  asks = (subject: Subject): Attachment<Element> => {
+  readonly #attachments: Record<string, Attachment<Element>> = {};
+
+  /** Makes an element ask "why?" on hover and on focus. The same subject gives the same attachment, so that it stays. */
+  asks = (subject: Subject): Attachment<Element> =>
+    (this.#attachments[Object.values(subject).join('/')] ??= this.#asking(subject));
+
+  #asking(subject: Subject): Attachment<Element> {
     return (element) => {
       let timer: ReturnType<typeof setTimeout> | undefined;
       const open = (): void => {
@@ -39,7 +44,7 @@ export class WhyState {
         for (const [name, listener] of listeners) element.removeEventListener(name, listener);
       };
     };
-  };
+  }
 }
 
 const KEY = Symbol('why');

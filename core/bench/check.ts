@@ -1,0 +1,36 @@
+import { checkTrain, readTrain } from '../src/index.ts';
+import { trainOfTwenty } from './train20.ts';
+
+const ROUNDS = 5;
+const ROUND_MS = 600;
+
+/** Best of several rounds, calls per second: what else the machine does only ever slows a round down. */
+function perSecond(work: () => unknown): number {
+  let best = 0;
+  for (let round = 0; round < ROUNDS; round++) {
+    const began = performance.now();
+    let calls = 0;
+    while (performance.now() - began < ROUND_MS) {
+      for (let each = 0; each < 50; each++) work();
+      calls += 50;
+    }
+    best = Math.max(best, (calls / (performance.now() - began)) * 1000);
+  }
+  return best;
+}
+
+const train = trainOfTwenty();
+const reading = readTrain(train);
+if (!reading.ok || train.elements.length !== 20)
+  throw new Error('the train of the bench must be valid and have 20 elements');
+
+const rate = perSecond(() => checkTrain(train));
+const validation = perSecond(() => readTrain(train));
+const clone = perSecond(() => structuredClone(train));
+const show = (label: string, figure: number, note: string): void =>
+  console.log(`  ${label.padEnd(44)} ${Math.round(figure).toLocaleString('en').padStart(10)} /s  ${note}`);
+
+console.log('Core, a train of 20 elements, one thread:');
+show('full check', rate, 'aim: at least 20,000');
+show('validation of the document', validation, '');
+show('reference: structuredClone of the document', clone, `the check takes ${(clone / rate).toFixed(2)} times as long`);

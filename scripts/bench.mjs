@@ -1,0 +1,165 @@
+// `npm run bench`: figures, each beside a reference where there is one. Nothing here passes or fails.
+import { spawn, spawnSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { ensureBuild } from './setup/build.mjs';
+import { freePort } from './setup/cluster.mjs';
+import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
+import { ROOT } from './setup/paths.mjs';
+
+const FRAME_MS = 1000 / 60;
+const EDITS = 100;
+const JS_AIM_KB = 180;
+const say = (line) => console.log(line);
+
+const percentile = (numbers, share) =>
+  [...numbers].sort((a, b) => a - b)[Math.min(numbers.length - 1, Math.floor(numbers.length * share))];
+
+/** Runs `npm start`'s script until it answers. */
+async function start(folder, port) {
+  const began = performance.now();
+  const child = spawn(process.execPath, [join(ROOT, 'scripts/start.mjs')], {
+    cwd: ROOT,
+    env: { ...process.env, LODESTONE_DATA: folder, PORT: String(port), DATABASE_URL: '' },
+    stdio: 'ignore'
+  });
+  const url = `http://127.0.0.1:${port}`;
+  for (;;) {
+    try {
+      if ((await fetch(`${url}/healthz`)).ok) break;
+    } catch {
+      if (child.exitCode !== null) throw new Error('npm start ended before it answered');
+    }
+    await new Promise((wait) => setTimeout(wait, 10));
+  }
+  return {
+    url,
+    tookMs: performance.now() - began,
+    stop: () => new Promise((ended) => (child.once('exit', ended), child.kill('SIGTERM')))
+  };
+}
+
+/** Length of time the main thread ran scripts in [from, to], μs of the trace, nested calls counted once. */
+function scriptingMs(events, from, to) {
+  const scripting = new Set([
+    'EventDispatch',
+    'FunctionCall',
+    'RunMicrotasks',
+    'TimerFire',
+    'FireAnimationFrame',
+    'EvaluateScript'
+  ]);
+  const spans = events
+    .filter(({ name, ph, ts }) => ph === 'X' && scripting.has(name) && ts >= from && ts < to)
+    .map(({ ts, dur = 0 }) => [ts, ts + dur])
+    .sort((a, b) => a[0] - b[0]);
+  let total = 0;
+  let end = 0;
+  for (const [left, right] of spans) {
+    total += Math.max(0, right - Math.max(left, end));
+    end = Math.max(end, right);
+  }
+  return total / 1000;
+}
+
+async function measureEdits(browser, page) {
+  await page.locator('[id="rail-element-ring-3"]').click();
+  const field = page.locator('[data-field="lengthMm"] input');
+  await field.focus();
+  await browser.startTracing(page, { categories: ['devtools.timeline', 'blink.user_timing'] });
+  for (let edit = 0; edit < EDITS; edit++) {
+    await page.evaluate(
+      ([text, count]) => {
+        const input = document.querySelector('[data-field="lengthMm"] input');
+        performance.mark(`edit-${count}`);
+        input.value = text;
+        input.dispatchEvent(new InputEvent('input', { bubbles: true }));
+      },
+      [`3.${String(10 + (edit % 80))}`, edit]
+    );
+    await page.evaluate(() => new Promise((painted) => requestAnimationFrame(() => setTimeout(painted))));
+  }
+  await page.evaluate(() => performance.mark('edit-end'));
+  const { traceEvents } = JSON.parse((await browser.stopTracing()).toString());
+  const marks = traceEvents.filter(({ name }) => /^edit-/.test(name)).sort((a, b) => a.ts - b.ts);
+  const main = traceEvents.filter(({ pid, tid }) => pid === marks[0].pid && tid === marks[0].tid);
+  return marks.slice(0, -1).map(({ ts }, index) => scriptingMs(main, ts - 200, marks[index + 1].ts - 200));
+}
+
+checkNode();
+ensureNpmPackages(say);
+ensurePostgres(say);
+const executablePath = ensureChromium(say);
+ensureBuild('build', say);
+
+spawnSync(process.execPath, ['--import', 'tsx', join(ROOT, 'core/bench/check.ts')], { cwd: ROOT, stdio: 'inherit' });
+
+const folder = mkdtempSync(join(tmpdir(), 'lodestone-bench-'));
+const port = await freePort();
+const { chromium } = await import('@playwright/test');
+const browser = await chromium.launch({
+  executablePath,
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking']
+});
+try {
+  const cold = await start(folder, port);
+  await cold.stop();
+  const warm = [];
+  for (let round = 0; round < 3; round++) {
+    const again = await start(folder, port);
+    warm.push(again.tookMs);
+    await again.stop();
+  }
+  say('\nStart, built and set up (best of 3):');
+  say(
+    `  ${'npm start’s script to the first answer'.padEnd(44)} ${Math.min(...warm)
+      .toFixed(0)
+      .padStart(10)} ms`
+  );
+  say(`  ${'the same with a new database'.padEnd(44)} ${cold.tookMs.toFixed(0).padStart(10)} ms`);
+
+  const running = await start(folder, port);
+  const document = JSON.parse(
+    spawnSync(
+      process.execPath,
+      [
+        '--import',
+        'tsx',
+        '-e',
+        "import('./core/bench/train20.ts').then((m) => console.log(JSON.stringify(m.trainOfTwenty())))"
+      ],
+      { cwd: ROOT, encoding: 'utf8' }
+    ).stdout
+  );
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const created = await page.request.post(`${running.url}/api/trains`, { data: { saveId: randomUUID(), document } });
+  const { id } = await created.json();
+  const scripts = new Set();
+  page.on('response', (response) => {
+    const { pathname } = new URL(response.url());
+    if (pathname.endsWith('.js')) scripts.add(pathname);
+  });
+  await page.goto(`${running.url}/trains/${id}/build`);
+  await page.locator('#rail').waitFor();
+  await page.waitForTimeout(1500);
+  const sizes = [...scripts].map(
+    (path) => gzipSync(readFileSync(join(ROOT, 'build/client', path)), { level: 9 }).length
+  );
+  const total = sizes.reduce((sum, size) => sum + size, 0) / 1024;
+  say('\nJavaScript of the Build page, gzipped:');
+  say(`  ${`${scripts.size} files`.padEnd(44)} ${total.toFixed(1).padStart(10)} KiB  aim: at most ${JS_AIM_KB}`);
+
+  const edits = await measureEdits(browser, page);
+  say(`\nAn edit of a 20-element train, scripting until it is painted (${edits.length} edits):`);
+  say(`  ${'median'.padEnd(44)} ${percentile(edits, 0.5).toFixed(1).padStart(10)} ms`);
+  say(
+    `  ${'95th percentile'.padEnd(44)} ${percentile(edits, 0.95).toFixed(1).padStart(10)} ms  one frame at 60 Hz is ${FRAME_MS.toFixed(1)}`
+  );
+  await running.stop();
+} finally {
+  await browser.close();
+  rmSync(folder, { recursive: true, force: true });
+}
