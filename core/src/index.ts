@@ -18,6 +18,6 @@ export * from './length/explain.ts';
 
 export { assess, checkDocument, checkTrain, isGood, type Assessment, type CheckReport } from './check/check.ts';
 export { nextStep, type NextStep } from './check/nextStep.ts';
-export { ASSUMPTION_CODES, problemsOf, type Problem } from './check/problems.ts';
+export { ASSUMPTION_CODES, JOINT_CODES, problemsOf, type Problem } from './check/problems.ts';
 
 export * from './layout/layout.ts';

@@ -29,6 +29,23 @@ const warning = (code: string, at: string, message: string): Problem => ({ sever
 /** Warnings that only say what was taken for granted. */
 export const ASSUMPTION_CODES: ReadonlySet<string> = new Set(['tolerance-assumed', 'tolerance-rule-of-thumb']);
 
+/** Problems of a joint; they are at its camera-side element, but not that element's fault. */
+export const JOINT_CODES: ReadonlySet<string> = new Set([
+  'thread-diameter',
+  'thread-pitch',
+  'thread-gender',
+  'bayonet',
+  'bayonet-gender',
+  'bolts',
+  'slip',
+  'slip-gender',
+  'port-kind',
+  'port-unknown',
+  'engagement-none',
+  'engagement-low',
+  'bottoms-on-glass'
+]);
+
 const nameOf = (train: Train, id: string): string =>
   id === HOST ? train.host.name : (findElement(train, id)?.name ?? id);
 

@@ -1,5 +1,14 @@
 <script lang="ts">
-  import { engagement, isBody, isCamera, jointName, parseThread, portInWords, type Joint } from '@lodestone/core';
+  import {
+    JOINT_CODES,
+    engagement,
+    isBody,
+    isCamera,
+    jointName,
+    parseThread,
+    portInWords,
+    type Joint
+  } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { CircleAlert, CircleCheck, CircleHelp } from '@lucide/svelte';
@@ -19,9 +28,7 @@
   const element = $derived(train.document.elements[joint.cameraIndex]!);
   const seat = $derived(isBody(element) || isCamera(element) ? element.seat : undefined);
   const problems = $derived(
-    train.assessment.report.problems.filter(
-      ({ at: place, code }) => place === at && /^(thread|bayonet|bolts|slip|port|engagement|bottoms)/.test(code)
-    )
+    train.assessment.report.problems.filter(({ at: place, code }) => place === at && JOINT_CODES.has(code))
   );
   const held = $derived(engagement(joint));
   const thread = $derived(joint.sky && 'thread' in joint.sky ? parseThread(joint.sky.thread) : undefined);

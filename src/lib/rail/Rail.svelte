@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { HOST_STUB_MM, jointName, parseThread, portInWords, type LayoutJoint } from '@lodestone/core';
+  import { HOST_STUB_MM, JOINT_CODES, jointName, parseThread, portInWords, type LayoutJoint } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import type { Selection } from '$lib/train/session.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -52,9 +52,9 @@
       .join('');
 
   const { selection } = $derived(train);
-  const faultyIds = $derived(
-    new Set(train.assessment.report.problems.filter(({ severity }) => severity === 'error').map(({ at }) => at))
-  );
+  const faults = $derived(train.assessment.report.problems.filter(({ severity }) => severity === 'error'));
+  const faultyJoints = $derived(new Set(faults.filter(({ code }) => JOINT_CODES.has(code)).map(({ at }) => at)));
+  const faultyParts = $derived(new Set(faults.filter(({ code }) => !JOINT_CODES.has(code)).map(({ at }) => at)));
 
   const residualMm = $derived(train.assessment.report.residualMm);
   const sensorX = $derived(x(layout.sensorMm));
@@ -219,7 +219,7 @@
           {axisY}
           {pxAcross}
           selected={isSelected('element', item.id)}
-          faulty={faultyIds.has(item.id)}
+          faulty={faultyParts.has(item.id)}
         />
       </g>
     {/each}
@@ -295,7 +295,7 @@
 
     {#each handles as { joint, at, row, label } (joint.id)}
       {@const chosen = isSelected('joint', joint.id)}
-      {@const faulty = faultyIds.has(joint.id)}
+      {@const faulty = faultyJoints.has(joint.id)}
       <g
         id="rail-joint-{joint.id}"
         role="option"
@@ -306,6 +306,9 @@
         onclick={() => (chosen ? onadd(joint.id) : train.select({ kind: 'joint', id: joint.id }))}
         onkeydown={undefined}
       >
+        {#if faulty}
+          <path class="refused" d="M{at} {axisY - layout.maxRadiusMm * pxAcross} V{rulerY + 24}" />
+        {/if}
         {#if chosen}<path class="joint-line" d="M{at} {TOP_PX} V{rulerY + 28}" />{/if}
         <circle class="reach" cx={at} cy={heightPx - 29 + row * 17} r="12" />
         <circle
@@ -454,6 +457,11 @@
   .cross {
     stroke: var(--color-error);
     stroke-width: 1.4;
+  }
+  .refused {
+    stroke: var(--color-error);
+    stroke-width: 2;
+    stroke-dasharray: 7 4;
   }
   .joint-line {
     stroke: var(--color-primary);

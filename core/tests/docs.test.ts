@@ -1,0 +1,24 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { checkTrain, readTrainText } from '../src/index.ts';
+
+const docs = readFileSync(new URL('../../docs/train-document.md', import.meta.url), 'utf8');
+
+describe('docs/train-document.md', () => {
+  it('shows a document that is valid and on spec', () => {
+    const example = /```json\n(.*?)```/s.exec(docs)?.[1] ?? '';
+    const reading = readTrainText(example);
+    expect(reading.ok && checkTrain(reading.document).verdict).toBe('on-spec');
+  });
+
+  it('names every key of the format', () => {
+    const schema = readFileSync(new URL('../src/train/train.schema.json', import.meta.url), 'utf8');
+    const keys = new Set<string>();
+    JSON.parse(schema, (key, node: unknown) => {
+      if (key === 'properties') Object.keys(node as object).forEach((each) => keys.add(each));
+      return node;
+    });
+    const unnamed = [...keys].filter((key) => !docs.includes(key));
+    expect(unnamed).toEqual([]);
+  });
+});
