@@ -7,7 +7,14 @@ const resolve = { alias: { $lib: fileURLToPath(new URL('./src/lib', import.meta.
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['core/tests/**/*.test.ts', 'cli/tests/**/*.test.ts'], testTimeout: 30_000 } },
+      {
+        test: {
+          name: 'unit',
+          setupFiles: ['core/tests/setup.ts'],
+          include: ['core/tests/**/*.test.ts', 'cli/tests/**/*.test.ts'],
+          testTimeout: 30_000
+        }
+      },
       {
         plugins: [svelte()],
         resolve,

@@ -60,6 +60,7 @@ async function validatorModule(schema, validators) {
     platform: 'neutral',
     mainFields: ['main'],
     minifySyntax: true,
+    tsconfigRaw: '{}',
     write: false
   });
   return bundle.outputFiles[0].text;

@@ -82,8 +82,8 @@ export function apply(train: Train, operation: Operation): Train {
     case 'remove':
       return { ...train, elements: train.elements.toSpliced(positionOf(train, operation.id), 1) };
     case 'move': {
-      if (operation.before === operation.id) return train;
       const moved = train.elements[positionOf(train, operation.id)]!;
+      if (operation.before === operation.id) return train;
       const without = apply(train, { op: 'remove', id: operation.id });
       return { ...without, elements: without.elements.toSpliced(placeOf(without, operation.before), 0, moved) };
     }

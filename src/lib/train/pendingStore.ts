@@ -10,6 +10,8 @@ export interface Pending {
   document: Train;
   /** What was done since revision `basedOn`, to be done again on a newer one. */
   operations: readonly Operation[];
+  /** How many of them the save in flight carries. */
+  sentOperations: number;
   /** A save whose reply has not come; it must be sent again as it was. */
   inFlight?: Save;
   /** ms since the epoch. */

@@ -179,4 +179,18 @@ describe('SaveQueue', () => {
     expect(statuses.at(-1)?.state).toBe('saved');
     expect(queue.operations).toEqual([]);
   });
+
+  it('knows what a save under way does not carry, also in the same field, should it meet another revision', async () => {
+    const { server, queue, kept, statuses } = setup();
+    await queue.change(document('a'), rename('a'));
+    const sending = queue.flush();
+    await queue.change(document('ab'), rename('ab'));
+    expect(kept.get('tab')).toMatchObject({ sentOperations: 1, operations: [rename('a'), rename('ab')] });
+    await Promise.resolve();
+    server.revisions.push({ saveId: 'theirs', name: 'theirs' });
+    await sending;
+    await pass(500);
+    expect(statuses.at(-1)?.state).toBe('conflict');
+    expect(queue.operations.at(-1)).toEqual(rename('ab'));
+  });
 });

@@ -76,7 +76,10 @@ export class SaveQueue {
   /** A new state of the document. Resolves once it is safe in this browser. */
   async change(document: Train, operation: Operation): Promise<void> {
     this.#latest = document;
-    this.#operations = withOperation(this.#operations, operation);
+    // What is being sent stays as it was sent; what comes after it is kept apart.
+    const sent = this.#inFlight ? this.#sentOperations : 0;
+    const [before, since] = [this.#operations.slice(0, sent), this.#operations.slice(sent)];
+    this.#operations = [...before, ...withOperation(since, operation)];
     if (!this.#halted) {
       if (!this.#inFlight) this.#options.onstatus({ state: 'unsaved' });
       this.#schedule(this.#options.delayMs);
@@ -90,7 +93,7 @@ export class SaveQueue {
     this.#latest = pending.document;
     this.#operations = pending.operations;
     this.#inFlight = pending.inFlight;
-    this.#sentOperations = pending.inFlight ? pending.operations.length : 0;
+    this.#sentOperations = pending.sentOperations;
     this.#halted = false;
     await this.#keep();
     await this.flush();
@@ -148,23 +151,23 @@ export class SaveQueue {
       case 'stored':
         this.#revision = reply.train.revision.number;
         this.#operations = this.#operations.slice(this.#sentOperations);
-        // A field typed in meanwhile merged into the operation that was sent.
         if (this.#latest === save.document) this.#latest = undefined;
         await this.#keep();
         this.#options.onstored?.(reply.train);
         return;
       case 'stale':
-        this.#halted = true;
-        this.#latest ??= save.document;
-        await this.#keep();
-        this.#options.onstatus({ state: 'conflict', head: reply.head });
-        return;
+        return this.#halt(save, { state: 'conflict', head: reply.head });
       case 'refused':
-        this.#halted = true;
-        this.#latest ??= save.document;
-        await this.#keep();
-        this.#options.onstatus({ state: 'refused', message: reply.message });
+        return this.#halt(save, { state: 'refused', message: reply.message });
     }
+  }
+
+  /** Stops until a person has decided; the work stays in the browser. */
+  async #halt(save: Save, status: SaveStatus): Promise<void> {
+    this.#halted = true;
+    this.#latest ??= save.document;
+    await this.#keep();
+    this.#options.onstatus(status);
   }
 
   #schedule(ms: number): void {
@@ -182,6 +185,7 @@ export class SaveQueue {
         basedOn: this.#inFlight?.basedOn ?? this.#revision,
         document: this.#latest ?? this.#inFlight!.document,
         operations: this.#operations,
+        sentOperations: this.#inFlight ? this.#sentOperations : 0,
         ...(this.#inFlight ? { inFlight: this.#inFlight } : {}),
         changedAt: Date.now()
       });

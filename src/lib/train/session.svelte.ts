@@ -267,6 +267,7 @@ export class TrainSession {
     const { head } = this.status;
     if (!head) return undefined;
     const ours = choice === 'combine' ? this.combined : this.document;
+    const operation: Operation = { op: 'batch', operations: this.#queue.operations };
     if (choice === 'copy') {
       const copy = await createTrain(crypto.randomUUID(), { ...this.document, name: `${this.document.name} (mine)` });
       this.#take(head);
@@ -274,7 +275,6 @@ export class TrainSession {
     }
     this.#take(head);
     if (choice !== 'theirs' && ours) {
-      const operation: Operation = { op: 'batch', operations: [] };
       this.document = ours;
       this.#keepSelection();
       await this.#queue.change(ours, operation);
