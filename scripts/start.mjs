@@ -21,6 +21,7 @@ function runs(pid) {
     return error.code === 'EPERM';
   }
   const words = `/proc/${pid}/cmdline`;
+  // Empty for a process that has died and was not collected.
   return !existsSync(words) || readFileSync(words, 'utf8').includes('start.mjs');
 }
 

@@ -11,7 +11,6 @@ const SOURCES = [
   'database',
   'demo',
   'static',
-  'docs/guide.md',
   'package-lock.json',
   'svelte.config.js',
   'vite.config.ts'

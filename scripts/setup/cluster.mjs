@@ -112,6 +112,7 @@ export async function startCluster({ folder, programs, say, throwaway = false })
   accessSync(notes, constants.R_OK);
   const { passwords } = JSON.parse(readFileSync(notes, 'utf8'));
 
+  dropDeadClaim(join(cluster, 'postmaster.pid'));
   if (pg('pg_ctl', ['-D', cluster, 'status']).status === 0) {
     say('Adopting a database server that was still running.');
   } else {
@@ -136,6 +137,16 @@ export async function startCluster({ folder, programs, say, throwaway = false })
     url,
     stop: () => must('pg_ctl', ['-D', cluster, '-m', 'fast', '-w', 'stop'])
   };
+}
+
+/**
+ * Where nobody collects dead processes (a container without an init), a killed postmaster stays in the
+ * table as a zombie, and PostgreSQL takes it for alive. Its claim on the cluster is taken away here.
+ */
+function dropDeadClaim(pidFile) {
+  if (!existsSync(pidFile)) return;
+  const status = `/proc/${Number(readFileSync(pidFile, 'utf8').split('\n')[0])}/status`;
+  if (existsSync(status) && /^State:\s+Z/m.test(readFileSync(status, 'utf8'))) rmSync(pidFile);
 }
 
 /** Roles and database, made on the first start or finished after one that was cut short. */

@@ -4,14 +4,14 @@
   interface Props {
     x: number;
     y: number;
+    widthPx: number;
     sensorMm: number;
     requiredMm: number;
     toleranceMm: number;
   }
-  const { x, y, sensorMm, requiredMm, toleranceMm }: Props = $props();
+  const { x, y, widthPx, sensorMm, requiredMm, toleranceMm }: Props = $props();
   const display = useDisplay();
 
-  const WIDTH = 196;
   const HEIGHT = 74;
   /** A tenth of a millimetre is at least six pixels wide, whatever the tolerance. */
   const LEAST_PX_PER_MM = 60;
@@ -21,18 +21,18 @@
   const scale = $derived(
     Math.min(
       MOST_PX_PER_MM,
-      Math.max(LEAST_PX_PER_MM, (WIDTH * 0.3) / Math.max(Math.abs(residualMm), toleranceMm * 0.7))
+      Math.max(LEAST_PX_PER_MM, (widthPx * 0.3) / Math.max(Math.abs(residualMm), toleranceMm * 0.7))
     )
   );
-  const at = (mm: number) => WIDTH / 2 + mm * scale;
-  const clampX = (px: number) => Math.min(WIDTH, Math.max(0, px));
+  const at = (mm: number) => widthPx / 2 + mm * scale;
+  const clampX = (px: number) => Math.min(widthPx, Math.max(0, px));
   const bandFrom = $derived(clampX(at(-toleranceMm)));
   const bandTo = $derived(clampX(at(toleranceMm)));
   const sensorX = $derived(clampX(at(residualMm)));
 </script>
 
 <g transform="translate({x} {y})" data-inset-scale={scale}>
-  <rect class="box" width={WIDTH} height={HEIGHT} rx="4" />
+  <rect class="box" width={widthPx} height={HEIGHT} rx="4" />
   <rect class="band" x={bandFrom} y="16" width={bandTo - bandFrom} height="40" />
   <path class="should" d="M{at(0)} 14 V58" />
   <rect
@@ -45,8 +45,8 @@
   />
   <path class="sensor" d="M{sensorX} 14 V58" />
   <text class="word" x="6" y="11">magnified {(scale / 3.78).toFixed(0)}×</text>
-  <text class="word" x={WIDTH - 6} y="11" text-anchor="end">±{display.length(toleranceMm)}</text>
-  <text class="figure" x={WIDTH / 2} y="69" text-anchor="middle">
+  <text class="word" x={widthPx - 6} y="11" text-anchor="end">±{display.length(toleranceMm)}</text>
+  <text class="figure" x={widthPx / 2} y="69" text-anchor="middle">
     {display.length(Math.abs(residualMm), display.unit === 'mm' ? 3 : 5)}
     {residualMm < 0 ? 'short' : residualMm > 0 ? 'long' : ''}
   </text>

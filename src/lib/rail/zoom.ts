@@ -15,7 +15,7 @@ export function zoomControl(view: RailView): ZoomControl {
   const behaviour = zoom<SVGSVGElement, unknown>()
     // One finger scrolls the page, two fingers zoom.
     .filter((event: Event) => {
-      if (event instanceof TouchEvent) return event.touches.length > 1;
+      if ('touches' in event) return (event as TouchEvent).touches.length > 1;
       return !(event instanceof MouseEvent && event.button !== 0) && event.type !== 'dblclick';
     })
     .on('zoom', ({ transform }: D3ZoomEvent<SVGSVGElement, unknown>) => {

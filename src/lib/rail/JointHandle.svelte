@@ -1,0 +1,69 @@
+<script lang="ts">
+  interface Props {
+    x: number;
+    y: number;
+    /** Where the joint's line begins and ends, px. */
+    topY: number;
+    bottomY: number;
+    /** What is written beside it; empty where there is no room. */
+    label: string;
+    labelY: number;
+    chosen: boolean;
+    /** The joint cannot close. */
+    faulty: boolean;
+  }
+  const { x, y, topY, bottomY, label, labelY, chosen, faulty }: Props = $props();
+</script>
+
+{#if faulty || chosen}<path class={['line', faulty && 'refused']} d="M{x} {topY} V{bottomY}" />{/if}
+<circle class="reach" cx={x} cy={y} r="12" />
+<circle class={['handle', chosen && 'chosen', faulty && 'faulty']} cx={x} cy={y} r={chosen ? 8 : 6} />
+{#if chosen}
+  <path class="plus" d="M{x - 4} {y} h8 M{x} {y - 4} v8" />
+{:else if faulty}
+  <path class="cross" d="M{x - 2.5} {y - 2.5} l5 5 m0 -5 l-5 5" />
+{/if}
+{#if label}<text class={[chosen && 'chosen']} x={x + 13} y={labelY}>{label}</text>{/if}
+
+<style>
+  .line {
+    stroke: var(--color-primary);
+    stroke-dasharray: 1 3;
+    pointer-events: none;
+  }
+  .line.refused {
+    stroke: var(--color-error);
+    stroke-width: 2;
+    stroke-dasharray: 7 4;
+  }
+  .reach {
+    fill: transparent;
+  }
+  .handle {
+    fill: var(--color-base-200);
+    stroke: var(--ink-muted);
+  }
+  .handle.chosen {
+    fill: var(--color-primary);
+    stroke: var(--color-primary);
+  }
+  .handle.faulty {
+    stroke: var(--color-error);
+    stroke-width: 1.5;
+  }
+  .plus {
+    stroke: var(--color-primary-content);
+    stroke-width: 1.6;
+  }
+  .cross {
+    stroke: var(--color-error);
+    stroke-width: 1.4;
+  }
+  text {
+    fill: var(--ink-muted);
+    font-size: 10.5px;
+  }
+  text.chosen {
+    fill: var(--color-primary);
+  }
+</style>

@@ -1,0 +1,59 @@
+import { drag, type D3DragEvent } from 'd3-drag';
+import { select } from 'd3-selection';
+import type { Attachment } from 'svelte/attachments';
+
+/** A joint a dragged part may go to. */
+export interface DropPlace {
+  /** Element the part would stand before. */
+  before: string;
+  x: number;
+}
+
+interface Options {
+  places: () => readonly DropPlace[];
+  onstart: (id: string) => void;
+  ondrop: (id: string, before: string) => void;
+}
+
+const CLICK_PX = 4;
+
+/** Dragging parts along the rail: which one, where the pointer is, and where it would go. */
+export class Reorder {
+  dragged = $state.raw<{ id: string; atX: number; place: DropPlace }>();
+  readonly #options: Options;
+  readonly #attachments: Record<string, Attachment<SVGGElement>> = {};
+
+  constructor(options: Options) {
+    this.#options = options;
+  }
+
+  /** Makes a part draggable. The same id gives the same attachment, so that an edit does not renew it. */
+  draggable = (id: string): Attachment<SVGGElement> => (this.#attachments[id] ??= this.#behaviour(id));
+
+  #behaviour(id: string): Attachment<SVGGElement> {
+    return (element) => {
+      const behaviour = drag<SVGGElement, unknown>()
+        .clickDistance(CLICK_PX)
+        // One finger scrolls the page; parts are moved with the pointer or the keys.
+        .filter((event: MouseEvent) => event.button === 0 && !event.ctrlKey && !('touches' in event))
+        .on('start', () => this.#options.onstart(id))
+        .on('drag', ({ x }: D3DragEvent<SVGGElement, unknown, unknown>) => {
+          const place = nearest(this.#options.places(), x);
+          if (place) this.dragged = { id, atX: x, place };
+        })
+        .on('end', () => {
+          const done = this.dragged;
+          this.dragged = undefined;
+          if (done && done.place.before !== id) this.#options.ondrop(id, done.place.before);
+        });
+      select(element).call(behaviour);
+      return () => select(element).on('.drag', null);
+    };
+  }
+}
+
+const nearest = (places: readonly DropPlace[], x: number): DropPlace | undefined =>
+  places.reduce<DropPlace | undefined>(
+    (best, place) => (best === undefined || Math.abs(place.x - x) < Math.abs(best.x - x) ? place : best),
+    undefined
+  );
