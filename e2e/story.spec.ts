@@ -442,3 +442,29 @@ test('on a phone nothing is cut off sideways and the ledger is a table', async (
     expect(await overflow()).toBeLessThanOrEqual(0);
   }
 });
+
+test('a train deleted in another window says so instead of losing what is done here', async ({ page }) => {
+  const { id } = await openCopy(page);
+  await page.request.patch(`/api/trains/${id}`, { data: { state: 'deleted' } });
+  await part(page, 'Harnwick mono').click();
+  await field(page, 'name').fill('Camera, renamed too late');
+  await expect(page.getByText(/Not saved: This train was deleted/)).toBeVisible();
+  await page.request.patch(`/api/trains/${id}`, { data: { state: 'active' } });
+  await page.close();
+  const back = await page.context().newPage();
+  await back.goto(`/trains/${id}/build`);
+  await expect(part(back, 'Camera, renamed too late')).toBeVisible();
+  await expect(saveState(back, 'saved')).toBeVisible();
+});
+
+test('from an empty database: the first screen teaches and offers a working example', async ({ page, lodestone }) => {
+  const trains = (await (await page.request.get('/api/trains')).json()) as { id: string; state: string }[];
+  const active = trains.filter(({ state }) => state === 'active');
+  for (const { id } of active) await page.request.patch(`/api/trains/${id}`, { data: { state: 'deleted' } });
+  await page.goto(lodestone.url);
+  await expect(page.getByRole('heading', { name: 'No train stands here yet' })).toBeVisible();
+  await page.getByRole('button', { name: 'Open a worked example' }).click();
+  await ready(page);
+  await expect(verdict(page)).toHaveText(/7\.68 mm short/);
+  for (const { id } of active) await page.request.patch(`/api/trains/${id}`, { data: { state: 'active' } });
+});

@@ -1,8 +1,18 @@
 <script lang="ts">
   import { useTrain } from '$lib/train/context.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { CloudCheck, CloudOff, CloudUpload, TriangleAlert } from '@lucide/svelte';
+  import { untrack } from 'svelte';
 
+  const notices = useNotices();
   const train = useTrain();
+
+  // A save that was turned down is told aloud: it will not come right by waiting.
+  $effect(() => {
+    const { state, message } = train.status;
+    if (state === 'refused') untrack(() => notices.complain(`Not saved: ${message ?? 'the server refused it'}`));
+  });
+
   const shown = $derived(
     {
       saved: {

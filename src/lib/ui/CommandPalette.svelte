@@ -65,7 +65,7 @@
         ]}
         onclick={() => run(index)}
       >
-        <span><span class="text-muted">{command.group} · </span>{command.title}</span>
+        <span class="flex gap-2"><span class="text-muted w-20">{command.group}</span>{command.title}</span>
         {#if command.key}<kbd class="kbd kbd-sm">{keyInWords(command.key)}</kbd>{/if}
       </li>
     {:else}

@@ -41,7 +41,8 @@ export class Commands {
 
   get all(): readonly Command[] {
     void this.#version;
-    return [...this.#lists].flat();
+    // What the page itself offers comes before what is always there.
+    return [...this.#lists].reverse().flat();
   }
 
   get available(): Command[] {
