@@ -53,33 +53,32 @@ const nameOf = (train: Train, id: string): string =>
 export const GOOD_TURNS = 3;
 export const LEAST_TURNS = 1;
 
-function engagementProblem(joint: Joint, between: string): Problem | undefined {
+function engagementProblem(joint: Joint, between: () => string): Problem | undefined {
   const held = engagement(joint);
   const thread = joint.sky && 'thread' in joint.sky ? parseThread(joint.sky.thread) : undefined;
   if (held === undefined || !thread) return undefined;
   const turns = held / thread.pitchMm;
-  const words = `${between}: ${Math.max(turns, 0).toFixed(1)} turns of ${thread.designation} hold`;
+  if (turns >= GOOD_TURNS - 1e-9) return undefined;
+  const words = `${between()}: ${Math.max(turns, 0).toFixed(1)} turns of ${thread.designation} hold`;
   if (turns < LEAST_TURNS - 1e-9) {
     return error('engagement-none', joint.cameraId, `${words}, less than one. Use a longer thread or thinner shims.`);
   }
-  if (turns < GOOD_TURNS - 1e-9) {
-    return warning('engagement-low', joint.cameraId, `${words}; three or more are wanted.`);
-  }
-  return undefined;
+  return warning('engagement-low', joint.cameraId, `${words}; three or more are wanted.`);
 }
 
 /** Front-to-face clearance of glass seen from one face of an element, mm; Infinity where there is none. */
 function glassBehindFace(element: Element | undefined, face: 'sky' | 'camera'): number {
-  if (!element || !isSolid(element)) return Infinity;
+  const plates = element && glassOf(element);
+  if (!plates || !isSolid(element)) return Infinity;
   return Math.min(
     Infinity,
-    ...(glassOf(element) ?? []).map(({ fromSkyMm, thicknessMm }) =>
+    ...plates.map(({ fromSkyMm, thicknessMm }) =>
       fromSkyMm === undefined ? Infinity : face === 'sky' ? fromSkyMm : lengthOf(element) - fromSkyMm - thicknessMm
     )
   );
 }
 
-function glassProblem(train: Train, joint: Joint, between: string): Problem | undefined {
+function glassProblem(train: Train, joint: Joint, between: () => string): Problem | undefined {
   const fromSky = maleLength(joint.sky);
   const reach = (fromSky ?? maleLength(joint.camera) ?? 0) - joint.openingMm;
   const clearance =
@@ -90,23 +89,24 @@ function glassProblem(train: Train, joint: Joint, between: string): Problem | un
   return error(
     'bottoms-on-glass',
     joint.cameraId,
-    `${between}: the male thread reaches ${plainMm(reach)} in, but glass stands at ${plainMm(clearance)}: it would break. Use a shorter thread or a shim.`
+    `${between()}: the male thread reaches ${plainMm(reach)} in, but glass stands at ${plainMm(clearance)}: it would break. Use a shorter thread or a shim.`
   );
 }
 
 function jointProblems(train: Train, joint: Joint): Problem[] {
   if (joint.open) return [];
-  const between = `${nameOf(train, joint.skyId)} → ${nameOf(train, joint.cameraId)}`;
+  // Only a problem needs the words, and most joints have none.
+  const between = (): string => `${nameOf(train, joint.skyId)} → ${nameOf(train, joint.cameraId)}`;
   if (!joint.sky || !joint.camera) {
     const blind = joint.sky ? nameOf(train, joint.cameraId) : nameOf(train, joint.skyId);
     const side = joint.sky ? 'sky side' : 'camera side';
-    return [warning('port-unknown', joint.cameraId, `${between}: not known what ${blind} screws to on its ${side}.`)];
+    return [warning('port-unknown', joint.cameraId, `${between()}: not known what ${blind} screws to on its ${side}.`)];
   }
   const mating = mate(joint.sky, joint.camera);
   if (mating.joins === 'unknown') {
-    return [warning('port-unknown', joint.cameraId, `${between}: ${mating.message}.`)];
+    return [warning('port-unknown', joint.cameraId, `${between()}: ${mating.message}.`)];
   }
-  if (!mating.joins) return [error(mating.code, joint.cameraId, `${between}: ${mating.message}.`)];
+  if (!mating.joins) return [error(mating.code, joint.cameraId, `${between()}: ${mating.message}.`)];
   return [engagementProblem(joint, between), glassProblem(train, joint, between)].filter(
     (problem) => problem !== undefined
   );
