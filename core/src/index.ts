@@ -1,10 +1,10 @@
 export * from './train/model.ts';
 export * from './train/operations.ts';
 export { limitsOf, type Limits } from './train/limits.ts';
-export { complaintLine, complaintsFrom, placeInWords, type Complaint } from './train/complain.ts';
+export { complaintInWords, complaintLine, complaintsFrom, placeInWords, type Complaint } from './train/complain.ts';
 export { MAX_DOCUMENT_CHARS, readElement, readTrain, readTrainText, type Reading } from './train/read.ts';
 
-export { engagement, jointOpening, jointsOf, type Joint } from './joint/joints.ts';
+export { engagement, jointName, jointOpening, jointsOf, type Joint } from './joint/joints.ts';
 export { mate, portInWords, type Mating, type MismatchCode } from './joint/mate.ts';
 export { parseThread, type Thread } from './joint/thread.ts';
 

@@ -1,4 +1,4 @@
-import { engagement, type Joint } from '../joint/joints.ts';
+import { engagement, jointName, type Joint } from '../joint/joints.ts';
 import { mate } from '../joint/mate.ts';
 import { parseThread } from '../joint/thread.ts';
 import { maleLength } from '../length/backFocus.ts';
@@ -9,8 +9,9 @@ import {
   correctorOf,
   findElement,
   glassOf,
-  lengthOf,
   isSolid,
+  lengthOf,
+  nameOf,
   type Element,
   type Train
 } from '../train/model.ts';
@@ -45,9 +46,6 @@ export const JOINT_CODES: ReadonlySet<string> = new Set([
   'engagement-low',
   'bottoms-on-glass'
 ]);
-
-const nameOf = (train: Train, id: string): string =>
-  id === HOST ? train.host.name : (findElement(train, id)?.name ?? id);
 
 /** Turns of thread that must hold: warn below the first, refuse below the second (common practice, no source). */
 export const GOOD_TURNS = 3;
@@ -96,7 +94,7 @@ function glassProblem(train: Train, joint: Joint, between: () => string): Proble
 function jointProblems(train: Train, joint: Joint): Problem[] {
   if (joint.open) return [];
   // Only a problem needs the words, and most joints have none.
-  const between = (): string => `${nameOf(train, joint.skyId)} → ${nameOf(train, joint.cameraId)}`;
+  const between = (): string => jointName(train, joint);
   if (!joint.sky || !joint.camera) {
     const blind = joint.sky ? nameOf(train, joint.cameraId) : nameOf(train, joint.skyId);
     const side = joint.sky ? 'sky side' : 'camera side';

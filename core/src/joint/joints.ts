@@ -3,6 +3,7 @@ import {
   cameraPort,
   isSeated,
   lengthOf,
+  nameOf,
   seatOf,
   skyPort,
   type Port,
@@ -115,3 +116,7 @@ export function engagement({
   if (male.lengthMm === undefined) return undefined;
   return Math.min(male.lengthMm - openingMm, female.lengthMm ?? Infinity);
 }
+
+/** Words for the place a joint stands at: `Corrector → Guider`. */
+export const jointName = (train: Train, { skyId, cameraId }: Pick<Joint, 'skyId' | 'cameraId'>): string =>
+  `${nameOf(train, skyId)} → ${nameOf(train, cameraId)}`;

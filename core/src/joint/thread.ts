@@ -1,3 +1,5 @@
+import { MM_PER_INCH } from '../units.ts';
+
 /** A thread as two numbers: what decides whether it screws in. */
 export interface Thread {
   /** Nominal (major) diameter d, mm. */
@@ -7,8 +9,6 @@ export interface Thread {
   /** How it is written in the trade: `M48×0.75`, `2″-24 UN`. */
   designation: string;
 }
-
-const MM_PER_INCH = 25.4;
 
 /** Names in use for threads that are not written as diameter × pitch (common practice, no source). */
 const ALIASES: Readonly<Record<string, string>> = {

@@ -2,7 +2,6 @@ import type { Joint } from '../joint/joints.ts';
 import { parseThread } from '../joint/thread.ts';
 import type { EntryFrom, Ledger } from '../length/ledger.ts';
 import {
-  HOST,
   adjustOf,
   cameraPort,
   glassOf,
@@ -15,6 +14,7 @@ import {
   type Port,
   type Train
 } from '../train/model.ts';
+import { MM_PER_INCH } from '../units.ts';
 
 /** A stretch of the optical axis, mm from the datum element's shoulder, positive toward the camera. */
 export interface Span {
@@ -46,9 +46,6 @@ export interface LayoutItem extends Span {
   counts: boolean;
   outerRadiusMm: number;
   clearRadiusMm: number;
-  /** The radius was not stated and is a drawing's guess. */
-  outerAssumed: boolean;
-  clearAssumed: boolean;
   /** The adjustable part of its length. */
   dial: Span | undefined;
   /** Male threads it carries. */
@@ -115,7 +112,6 @@ const USUAL_OUTER: Readonly<Record<ElementKind, number>> = {
 };
 
 const INCH = /^(\d+(?:\.\d+)?)\s*(?:in|"|″)$/;
-const MM_PER_INCH = 25.4;
 
 /** Diameter of what a port holds by, mm, where its words say one. */
 function portDiameter(port: Port | undefined): number | undefined {
@@ -132,24 +128,24 @@ function portDiameter(port: Port | undefined): number | undefined {
 /** Room between a thread and the edge of the ring that carries it, as drawn, mm. */
 const WALL_MM = 2.5;
 
-function outerRadius(element: Element): { radius: number; assumed: boolean } {
+function outerRadius(element: Element): number {
   const stated = isSolid(element) ? element.outerMm : undefined;
-  if (stated !== undefined) return { radius: stated / 2, assumed: false };
+  if (stated !== undefined) return stated / 2;
   const threads = [skyPort(element), cameraPort(element)].map((port) => (portDiameter(port) ?? 0) / 2 + WALL_MM);
   const usual = USUAL_OUTER[element.kind];
   const known = Math.max(...threads);
   const ring = element.kind === 'spacer' || element.kind === 'adapter' || element.kind === 'extension-tube';
-  return { radius: ring && known > WALL_MM ? known : Math.max(usual, known), assumed: true };
+  return ring && known > WALL_MM ? known : Math.max(usual, known);
 }
 
-function clearRadius(element: Element, outer: number): { radius: number; assumed: boolean } {
+function clearRadius(element: Element, outer: number): number {
   const stated = isSolid(element) ? element.clearMm : undefined;
-  if (stated !== undefined) return { radius: Math.min(stated / 2, outer), assumed: false };
+  if (stated !== undefined) return Math.min(stated / 2, outer);
   const threads = [skyPort(element), cameraPort(element)]
     .map(portDiameter)
     .filter((diameter) => diameter !== undefined)
     .map((diameter) => diameter / 2 - WALL_MM / 2);
-  return { radius: Math.min(outer * 0.82, ...threads), assumed: true };
+  return Math.min(outer * 0.82, ...threads);
 }
 
 function maleThread(port: Port | undefined, face: number, direction: 1 | -1): ThreadShape[] {
@@ -193,7 +189,7 @@ function pickoffShape(element: Element, fromMm: number, clear: number): PickoffS
 
 function itemOf(element: Element, span: Span, ledger: Ledger, counts: boolean, dial: Span | undefined): LayoutItem {
   const outer = outerRadius(element);
-  const clear = clearRadius(element, outer.radius);
+  const clear = clearRadius(element, outer);
   const sensor = element.kind === 'camera' ? element.sensor : undefined;
   return {
     ...span,
@@ -201,17 +197,15 @@ function itemOf(element: Element, span: Span, ledger: Ledger, counts: boolean, d
     kind: element.kind,
     name: element.name,
     counts,
-    outerRadiusMm: outer.radius,
-    clearRadiusMm: clear.radius,
-    outerAssumed: outer.assumed,
-    clearAssumed: clear.assumed,
+    outerRadiusMm: outer,
+    clearRadiusMm: clear,
     dial,
     threads: [
       ...maleThread(skyPort(element), span.fromMm, -1),
       ...maleThread(cameraPort(element), dial?.toMm ?? span.toMm, 1)
     ],
-    glass: glassShapes(element, span, clear.radius, ledger.designSlots.get(element.id)),
-    pickoff: pickoffShape(element, span.fromMm, clear.radius),
+    glass: glassShapes(element, span, clear, ledger.designSlots.get(element.id)),
+    pickoff: pickoffShape(element, span.fromMm, clear),
     sensor: sensor && { halfHeightMm: sensor.heightMm / 2, halfWidthMm: sensor.widthMm / 2 }
   };
 }
@@ -320,11 +314,4 @@ export function layoutOf(train: Train, ledger: Ledger): Layout {
       toMm: Math.max(sensorMm + CAMERA_BODY_BEHIND_MM, (requiredMm ?? sensorMm) + 4)
     }
   };
-}
-
-/** Words for the place a joint stands at: `Corrector → Guider`. */
-export function jointName(train: Train, joint: Joint): string {
-  const nameOf = (id: string): string =>
-    id === HOST ? train.host.name : (train.elements.find((element) => element.id === id)?.name ?? id);
-  return `${nameOf(joint.skyId)} → ${nameOf(joint.cameraId)}`;
 }

@@ -1,9 +1,9 @@
 import { engagement } from '../joint/joints.ts';
 import { portInWords } from '../joint/mate.ts';
-import { HOST, findElement, focalRatio, isSolid, type Train } from '../train/model.ts';
+import { findElement, focalRatio, isSolid, nameOf, type Train } from '../train/model.ts';
 import { dialAnswer } from './dial.ts';
 import { indexOf, marginalHalfAngle } from './glass.ts';
-import type { Entry, GlassTerm, Ledger } from './ledger.ts';
+import { ASSUMED_CALIPER_MM, type Entry, type GlassTerm, type Ledger } from './ledger.ts';
 import { uncertaintyOf } from './uncertainty.ts';
 import { plainMm } from './wording.ts';
 
@@ -40,9 +40,6 @@ export interface Explanation {
   unit: 'mm' | 'probability';
 }
 
-const nameOf = (train: Train, id: string): string =>
-  id === HOST ? train.host.name : (findElement(train, id)?.name ?? id);
-
 const FROM_WORDS: Readonly<Record<Entry['from'], string>> = {
   published: 'published length',
   measured: 'measured length',
@@ -67,7 +64,7 @@ function entrySource(train: Train, ledger: Ledger, entry: Entry): string {
     case 'measured': {
       const measured = element && isSolid(element) ? element.measured : undefined;
       const off = element && isSolid(element) ? entry.mm - element.lengthMm : 0;
-      return `measured ±${plainMm(measured?.uncertaintyMm ?? 0.03)}; published ${plainMm(entry.mm - off)}`;
+      return `measured ±${plainMm(measured?.uncertaintyMm ?? ASSUMED_CALIPER_MM)}; published ${plainMm(entry.mm - off)}`;
     }
     case 'published': {
       const tolerance = element && isSolid(element) ? element.toleranceMm : undefined;

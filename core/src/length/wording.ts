@@ -1,12 +1,7 @@
-import { GLASSES } from './glass.ts';
+import { MM_PER_INCH } from '../units.ts';
 
 /** Unit that lengths are shown in. Documents are always in mm. */
 export type LengthUnit = 'mm' | 'in';
-
-const MM_PER_INCH = 25.4;
-
-/** Glass names a person may choose from. */
-export const GLASS_NAMES: readonly string[] = Object.keys(GLASSES);
 
 /** A length in mm as a person reads it: two decimals, three where the third says something, no negative zero. */
 export function plainMm(mm: number): string {
@@ -20,7 +15,7 @@ export function formatLength(mm: number, unit: LengthUnit = 'mm', digits?: numbe
 }
 
 export function formatLengthNumber(mm: number, unit: LengthUnit = 'mm', digits?: number): string {
-  const shown = unit === 'in' ? mm / MM_PER_INCH : mm;
+  const shown = toUnit(mm, unit);
   const text = shown.toFixed(digits ?? (unit === 'in' ? 4 : 2));
   return Number(text) === 0 ? text.replace('-', '') : text.replace('-', '−');
 }

@@ -219,6 +219,12 @@ export function complaintsFrom(errors: readonly ErrorObject[], root: unknown): C
   });
 }
 
+/** Place and message as a sentence: `element 3 “Wheel”, length must be at least 0, but is -1`. */
+export const complaintInWords = ({ place, message }: Complaint): string => `${place} ${message}`;
+
 /** One line for a log or a terminal: pointer, place in words, what is wrong. */
-export const complaintLine = ({ pointer, place, message, line }: Complaint): string =>
-  `${pointer === '' ? '(whole document)' : pointer}${line === undefined ? '' : ` (line ${line})`}: ${place} ${message}`;
+export const complaintLine = (complaint: Complaint): string => {
+  const { pointer, line } = complaint;
+  const at = `${pointer === '' ? '(whole document)' : pointer}${line === undefined ? '' : ` (line ${line})`}`;
+  return `${at}: ${complaintInWords(complaint)}`;
+};

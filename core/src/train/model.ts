@@ -91,6 +91,10 @@ export const lengthOf = (element: SolidElement): number => element.measured?.len
 /** The host's own focal ratio N = F/D. */
 export const focalRatio = (train: Train): number => train.host.focalLengthMm / train.host.apertureMm;
 
+/** What the owner calls an element, or the host where `id` is {@link HOST}. */
+export const nameOf = (train: Train, id: string): string =>
+  id === HOST ? train.host.name : (findElement(train, id)?.name ?? id);
+
 export function findElement(train: Train, id: string): Element | undefined {
   return train.elements.find((element) => element.id === id);
 }

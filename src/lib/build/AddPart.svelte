@@ -12,7 +12,7 @@
     type Port
   } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
-  import { elementFrom, facesAt, newId } from '$lib/train/starters.ts';
+  import { OPEN_PLACE, elementFrom, facesAt, newId } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
@@ -72,7 +72,7 @@
   const wantsBackFocus = $derived(kind === 'corrector');
 
   function suggestedName(lengthMm: number): string {
-    if (kind === 'gap') return 'Rings to find';
+    if (kind === 'gap') return OPEN_PLACE;
     const thread = sky && 'thread' in sky ? parseThread(sky.thread)?.designation : undefined;
     const word = kind === 'spacer' ? 'Ring' : KIND_NAMES[kind][0]!.toUpperCase() + KIND_NAMES[kind].slice(1);
     return [word, numberText(lengthMm), thread && kind === 'spacer' ? thread : ''].filter(Boolean).join(' ');

@@ -1,5 +1,6 @@
 <script lang="ts">
   import {
+    ASSUMED_CALIPER_MM,
     KIND_NAMES,
     adjustOf,
     cameraPort,
@@ -49,11 +50,11 @@
   const sensor = $derived(isCamera(element) ? element.sensor : undefined);
   const BODY_KINDS = Object.entries(KIND_NAMES).filter(([kind]) => !['gap', 'shim', 'camera'].includes(kind));
 
-  /** Twice the usual caliper uncertainty, k = 2 (common practice, no source). */
-  const CALIPER_MM = 0.03;
   function keepMeasured(to: string | number | undefined): string | undefined {
     const reading =
-      typeof to === 'number' ? { lengthMm: to, uncertaintyMm: measured?.uncertaintyMm ?? CALIPER_MM } : undefined;
+      typeof to === 'number'
+        ? { lengthMm: to, uncertaintyMm: measured?.uncertaintyMm ?? ASSUMED_CALIPER_MM }
+        : undefined;
     return set(['measured'], reading, 'Change the measured length', `measured-${at}`);
   }
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { ASSUMPTION_CODES, HOST, findElement, nextStep, verdictInWords } from '@lodestone/core';
+  import { ASSUMPTION_CODES, HOST, nameOf, nextStep, verdictInWords } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -14,10 +14,7 @@
   const report = $derived(train.assessment.report);
   const { required, residualMm, verdict, dial } = $derived(report);
   const step = $derived(nextStep(train.document, train.assessment, display.unit));
-  const datumName = $derived.by(() => {
-    const { datum } = train.assessment.ledger;
-    return datum.id === HOST ? train.document.host.name : (findElement(train.document, datum.id)?.name ?? 'corrector');
-  });
+  const datumName = $derived(nameOf(train.document, train.assessment.ledger.datum.id));
   const from = $derived(train.assessment.ledger.datum.id === HOST ? 'the host’s face' : 'the shoulder');
 
   const errors = $derived(report.problems.filter(({ severity }) => severity === 'error'));

@@ -3,6 +3,7 @@
   import LedgerTable from '$lib/rail/LedgerTable.svelte';
   import Rail from '$lib/rail/Rail.svelte';
   import Staircase from '$lib/rail/Staircase.svelte';
+  import { stairsOf } from '$lib/rail/staircase.ts';
   import { RailView } from '$lib/rail/view.svelte.ts';
   import { zoomControl } from '$lib/rail/zoom.ts';
   import { useTrain } from '$lib/train/context.ts';
@@ -36,6 +37,7 @@
       ? train.assessment.ledger.joints.find(({ cameraId }) => cameraId === selection.id)
       : undefined
   );
+  const stairs = $derived(stairsOf(train.document, train.assessment, train.layout));
   const explanation = $derived(why.subject && explain(train.document, train.assessment.ledger, why.subject));
 
   const tell = (refusal: string | undefined) => {
@@ -195,11 +197,8 @@
     </div>
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="group" aria-label="Ledger, scrolls">
-      <div class={['hidden', !asTable && 'sm:block']}>
-        <Staircase {view} />
-        <div class="sr-only"><LedgerTable interactive={false} /></div>
-      </div>
-      <div class={['px-3 py-2', !asTable && 'sm:hidden']}><LedgerTable interactive /></div>
+      <div class={['hidden', !asTable && 'sm:block']}><Staircase {view} {stairs} /></div>
+      <div class={['px-3 py-2', !asTable && 'sm:sr-only']}><LedgerTable {stairs} hiddenWhenWide={!asTable} /></div>
     </div>
   </section>
 

@@ -2,14 +2,17 @@
   import { KIND_NAMES, isSolid, lengthOf } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import { stairsOf } from './staircase.ts';
+  import type { Stair } from './staircase.ts';
 
-  const { interactive }: { interactive: boolean } = $props();
+  interface Props {
+    stairs: readonly Stair[];
+    /** Read aloud only, on a screen wide enough for the staircase: nothing in it takes the focus there. */
+    hiddenWhenWide: boolean;
+  }
+  const { stairs, hiddenWhenWide }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
-  const stairs = $derived(
-    new Map(stairsOf(train.document, train.assessment, train.layout).map((stair) => [stair.id, stair]))
-  );
+  const stairById = $derived(new Map(stairs.map((stair) => [stair.id, stair])));
   const { required, residualMm } = $derived(train.assessment.report);
   const { selection } = $derived(train);
 </script>
@@ -28,17 +31,17 @@
   </thead>
   <tbody>
     {#each train.document.elements as element (element.id)}
-      {@const stair = stairs.get(element.id)}
+      {@const stair = stairById.get(element.id)}
       {@const chosen = selection.kind !== 'host' && selection.id === element.id}
       <tr class={[chosen && 'bg-neutral']}>
         <th scope="row" class="font-normal">
-          {#if interactive}
-            <button class="link-quiet text-left" onclick={() => train.select({ kind: 'element', id: element.id })}>
-              {element.name}
-            </button>
-          {:else}
+          <button
+            class={['link-quiet text-left', hiddenWhenWide && 'sm:hidden']}
+            onclick={() => train.select({ kind: 'element', id: element.id })}
+          >
             {element.name}
-          {/if}
+          </button>
+          {#if hiddenWhenWide}<span class="max-sm:hidden">{element.name}</span>{/if}
           <span class="text-muted block text-xs">{KIND_NAMES[element.kind]}</span>
         </th>
         <td>

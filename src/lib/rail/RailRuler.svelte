@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fromUnit } from '@lodestone/core';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import type { RailView } from './view.svelte.ts';
 
@@ -6,7 +7,7 @@
   const display = useDisplay();
 
   const x = $derived(view.x);
-  const graduations = $derived(view.graduations(display.unit === 'mm' ? 1 : 25.4));
+  const graduations = $derived(view.graduations(fromUnit(1, display.unit)));
   const figures = $derived(graduations.filter(({ figure }) => figure !== undefined));
   const TICK_PX = [4, 7, 10];
 

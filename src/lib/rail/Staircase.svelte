@@ -1,11 +1,12 @@
 <script lang="ts">
+  import { fromUnit } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useWhy } from '$lib/ui/why.svelte.ts';
-  import { askedPieces, stairsOf } from './staircase.ts';
+  import { askedPieces, type Stair } from './staircase.ts';
   import type { RailView } from './view.svelte.ts';
 
-  const { view }: { view: RailView } = $props();
+  const { view, stairs }: { view: RailView; stairs: readonly Stair[] } = $props();
   const train = useTrain();
   const display = useDisplay();
   const why = useWhy();
@@ -17,13 +18,12 @@
   const layout = $derived(train.layout);
   const x = $derived(view.x);
   const report = $derived(train.assessment.report);
-  const stairs = $derived(stairsOf(train.document, train.assessment, layout));
   const asked = $derived(askedPieces(train.assessment));
   const residualMm = $derived(report.residualMm);
   const openRow = $derived(residualMm !== null && residualMm < 0 && report.verdict === 'short' ? 1 : 0);
   const askedY = $derived(TOP_PX + (stairs.length + openRow) * STEP_PX + 10);
   const heightPx = $derived(askedY + (asked.length > 0 ? 62 : 26));
-  const graduations = $derived(view.graduations(display.unit === 'mm' ? 1 : 25.4).filter(({ rank }) => rank === 2));
+  const graduations = $derived(view.graduations(fromUnit(1, display.unit)).filter(({ rank }) => rank === 2));
   const { selection } = $derived(train);
 
   const NAME_LETTER_PX = 6.6;

@@ -107,10 +107,7 @@ async function onceBySaveId(
   save: (client: PoolClient) => Promise<SaveOutcome>
 ): Promise<SaveOutcome> {
   try {
-    return await transaction(async (client) => {
-      const earlier = await findSave(owner, saveId, client);
-      return earlier ? { kind: 'already-stored', train: earlier } : await save(client);
-    });
+    return await transaction(save);
   } catch (error) {
     if (!hasCode(error, UNIQUE_VIOLATION)) throw error;
     const earlier = await findSave(owner, saveId, database());
@@ -122,6 +119,8 @@ async function onceBySaveId(
 /** Stores a new train with its first revision. The same save id again gives the train it made. */
 export function createTrain(owner: string, saveId: string, document: Train): Promise<SaveOutcome> {
   return onceBySaveId(owner, saveId, async (client) => {
+    const earlier = await findSave(owner, saveId, client);
+    if (earlier) return { kind: 'already-stored', train: earlier };
     const { rows } = await client.query<{ id: string }>('insert into train (owner) values ($1) returning id', [owner]);
     const id = rows[0]!.id;
     await insertRevision(owner, id, 1, saveId, document, client);
@@ -146,7 +145,7 @@ export async function saveRevision(
       [owner, id]
     );
     if (!locked.rows[0]) return { kind: 'missing' };
-    // The same save may have been stored while this one waited for the lock.
+    // Only now: the same save may have been stored while this one waited for the lock.
     const earlier = await findSave(owner, save.saveId, client);
     if (earlier) return { kind: 'already-stored', train: earlier };
     if (locked.rows[0].state === 'deleted') return { kind: 'deleted' };

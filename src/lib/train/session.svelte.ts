@@ -3,6 +3,7 @@ import {
   OperationError,
   apply,
   assess,
+  complaintInWords,
   findElement,
   inverse,
   isSeated,
@@ -45,7 +46,6 @@ export class TrainSession {
   #future = $state.raw<readonly Step[]>([]);
   readonly #queue: SaveQueue;
   readonly #tabId = crypto.randomUUID();
-  #events: EventSource | undefined;
 
   constructor(stored: StoredTrain) {
     this.id = stored.id;
@@ -73,16 +73,16 @@ export class TrainSession {
   open(): () => void {
     announceTab(this.#tabId);
     void this.#adoptOrphan();
-    this.#events = new EventSource(`/api/trains/${this.id}/events`);
-    this.#events.onopen = () => void this.#queue.flush();
-    this.#events.onmessage = ({ data }) => void this.#follow(Number(data));
+    const events = new EventSource(`/api/trains/${this.id}/events`);
+    events.onopen = () => void this.#queue.flush();
+    events.onmessage = ({ data }) => void this.#follow(Number(data));
     const flush = (): void => void this.#queue.flush();
     addEventListener('online', flush);
     addEventListener('pagehide', flush);
     return () => {
       removeEventListener('online', flush);
       removeEventListener('pagehide', flush);
-      this.#events?.close();
+      events.close();
       void this.#queue.flush().finally(() => this.#queue.end());
     };
   }
@@ -152,7 +152,7 @@ export class TrainSession {
     const reading = readTrain(changed);
     if (!reading.ok) {
       const first = reading.complaints[0];
-      return first ? `${first.place} ${first.message}` : 'That is not a valid train.';
+      return first ? complaintInWords(first) : 'That is not a valid train.';
     }
     this.document = reading.document;
     this.#keepSelection();

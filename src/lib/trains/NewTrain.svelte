@@ -1,6 +1,7 @@
 <script lang="ts">
   import {
     assess,
+    complaintInWords,
     layoutOf,
     nextStep,
     readTrain,
@@ -98,7 +99,7 @@
   const complaint = $derived.by(() => {
     if (reading === undefined || reading.ok) return undefined;
     const first = reading.complaints[0];
-    return first && `${first.place} ${first.message}`;
+    return first && complaintInWords(first);
   });
 
   async function submit(event: SubmitEvent) {

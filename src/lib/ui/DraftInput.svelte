@@ -11,7 +11,6 @@
     parse: (text: string) => Parsed<T>;
     /** Puts it into the document; says why not when it is refused there. */
     commit: (parsed: T) => string | undefined;
-    id?: string;
     suffix?: string | undefined;
     placeholder?: string | undefined;
     list?: string;
@@ -25,7 +24,6 @@
     label,
     parse,
     commit,
-    id,
     suffix,
     placeholder,
     list,
@@ -66,7 +64,6 @@
 
 <label class={['input w-full', compact ? 'input-xs px-1.5' : 'input-sm', message && 'input-error']}>
   <input
-    {id}
     value={draft ?? text}
     aria-label={label}
     aria-invalid={message !== undefined}

@@ -1,4 +1,4 @@
-import { fromUnit, type LengthUnit } from '@lodestone/core';
+import { fromUnit, toUnit, type LengthUnit } from '@lodestone/core';
 import type { Parsed } from './DraftInput.svelte';
 
 const NUMBER = /^([+−-]?)(\d+(?:[.,]\d*)?|[.,]\d+)\s*(mm|in|inch|"|″)?$/i;
@@ -27,6 +27,6 @@ export function parseNumber(text: string, unit?: LengthUnit): Parsed<number | un
 /** A number for an input field: no trailing zeros, no rounding beyond a tenth of a micrometre. */
 export function numberText(number: number | undefined, unit?: LengthUnit): string {
   if (number === undefined) return '';
-  const shown = unit === 'in' ? number / 25.4 : number;
+  const shown = unit ? toUnit(number, unit) : number;
   return String(Number(shown.toFixed(unit === 'in' ? 6 : 4)));
 }
