@@ -4,9 +4,39 @@ export { limitsOf, type Limits } from './train/limits.ts';
 export { complaintInWords, complaintLine, complaintsFrom, placeInWords, type Complaint } from './train/complain.ts';
 export { MAX_DOCUMENT_CHARS, readElement, readTrain, readTrainText, type Reading } from './train/read.ts';
 
-export { engagement, jointName, jointOpening, jointsOf, type Joint } from './joint/joints.ts';
-export { mate, portInWords, type Mating, type MismatchCode } from './joint/mate.ts';
-export { parseThread, type Thread } from './joint/thread.ts';
+export {
+  engagement,
+  jointAperture,
+  jointName,
+  jointOpening,
+  jointsOf,
+  threadPair,
+  type Joint,
+  type JointAperture
+} from './joint/joints.ts';
+export {
+  adapterInWords,
+  counterpart,
+  mate,
+  portInWords,
+  type Adapter,
+  type Mating,
+  type MismatchCode
+} from './joint/mate.ts';
+export {
+  USUAL_THREADS,
+  lookalike,
+  minorDiameter,
+  parseThread,
+  pitchDiameter,
+  threadQuestion,
+  type Thread,
+  type UsualThread
+} from './joint/thread.ts';
+export { GOOD_TURNS, LEAST_TURNS } from './joint/engagement.ts';
+export { boltStepDeg, clockingsOf, fullTurn, unscrewedDeg, type Clocking } from './joint/clocking.ts';
+export { planRotation, rotationSetting, type RotationWay } from './joint/rotation.ts';
+export { fitAt, isSuchAdapter, turnedRound, type Fit } from './joint/fit.ts';
 
 export * from './length/backFocus.ts';
 export * from './length/glass.ts';

@@ -1,6 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkTrain, engagement, jointOpening, mate, parseThread, type Port } from '../src/index.ts';
+import {
+  checkTrain,
+  engagement,
+  fitAt,
+  isSuchAdapter,
+  jointAperture,
+  jointOpening,
+  jointsOf,
+  mate,
+  parseThread,
+  turnedRound,
+  type Port
+} from '../src/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const male = (thread: string, lengthMm?: number): Port => ({
@@ -152,5 +164,168 @@ describe('seating', () => {
     const flat = { ...made, host: { ...made.host, flatField: true } };
     expect(checkTrain(made).problems.map(({ code }) => code)).not.toContain('flattener-on-flat-host');
     expect(checkTrain(flat).problems[0]).toMatchObject({ severity: 'error', code: 'flattener-on-flat-host' });
+  });
+});
+
+describe('what a joint knows beyond diameter and pitch', () => {
+  const problems = (sky: Port, below: Port, shimsMm: number[] = []) =>
+    checkTrain(
+      train([corrector({ backFocusMm: 55 }, { camera: sky }), camera(55, { sky: below as never, seat: { shimsMm } })])
+    ).problems.filter(({ at }) => at === 'camera');
+  const codes = (...words: Parameters<typeof problems>) => problems(...words).map(({ code }) => code);
+
+  it('the adapter that mends a refused joint closes it (every pair of ports)', () => {
+    const ports: Port[] = [
+      male('M48x0.75', 4),
+      female('M48x0.75', 5),
+      male('M42x1', 4),
+      female('M42x0.75', 5),
+      { bayonet: 'dslr-44.0', gender: 'female' },
+      { bayonet: 'mirrorless-18.0', gender: 'female' },
+      { slip: '2in', gender: 'male' },
+      { bolts: { count: 6, circleMm: 70 } }
+    ];
+    let refused = 0;
+    for (const sky of ports) {
+      for (const below of ports) {
+        const mating = mate(sky, below);
+        if (mating.joins !== false) continue;
+        refused++;
+        expect(mate(sky, mating.adapter.sky).joins).toBe(true);
+        expect(mate(mating.adapter.camera, below).joins).toBe(true);
+        const around = mate(below, sky);
+        expect(around.joins === false && around.code).toBe(mating.code);
+        const ring = part('ring', 5, { sky: mating.adapter.sky, camera: mating.adapter.camera });
+        expect(isSuchAdapter(ring, mating.adapter)).toBe(true);
+        expect(fitAt(ring, sky, below)).toEqual({ closes: 'both', reversed: false });
+      }
+    }
+    expect(refused).toBeGreaterThan(40);
+  });
+
+  it('turning the train round changes no answer, opening and engagement included', () => {
+    const mm = fc.integer({ min: 0, max: 8000 }).map((um) => um / 1000);
+    const port = fc
+      .record({
+        thread: fc.constantFrom('M48x0.75', 'M42x0.75', 'M42x1'),
+        gender: fc.constantFrom('male' as const, 'female' as const),
+        lengthMm: mm
+      })
+      .map((made): Port => made);
+    fc.assert(
+      fc.property(port, port, mm, (a, b, openingMm) => {
+        const code = (mating: ReturnType<typeof mate>) => (mating.joins === false ? mating.code : mating.joins);
+        expect(code(mate(a, b))).toBe(code(mate(b, a)));
+        const held = (sky: Port, below: Port) => engagement({ sky, camera: below, openingMm });
+        expect(held(a, b)).toBe(held(b, a));
+      })
+    );
+  });
+
+  it('names lookalikes as such', () => {
+    expect(problems(male('M42x1', 4), female('M42x0.75', 5))[0]?.message).toMatch(
+      /look alike: same diameter, other pitch/
+    );
+    expect(problems(male('M54x0.75', 4), female('M56x1', 5))[0]?.message).toMatch(/they look alike/);
+  });
+
+  it('a thread that bottoms may rock; a shim as thick as the difference cures it (handbook §3, common practice)', () => {
+    expect(codes(male('M48x0.75', 5), female('M48x0.75', 4.5))).toContain('wobble');
+    expect(codes(male('M48x0.75', 5), female('M48x0.75', 4.5), [0.5])).not.toContain('wobble');
+    expect(codes(male('M48x0.75', 4.5), female('M48x0.75', 4.5))).not.toContain('wobble');
+  });
+
+  it('a through bore has no bottom', () => {
+    const bore = { ...female('M48x0.75', 3), through: true } as Port;
+    const report = checkTrain(
+      train([corrector({ backFocusMm: 55 }, { camera: male('M48x0.75', 5) }), camera(55, { sky: bore as never })])
+    );
+    expect(report.residualMm).toBeCloseTo(0, 9);
+    expect(engagement({ sky: male('M48x0.75', 5), camera: bore, openingMm: 0 })).toBe(5);
+  });
+
+  it('a 3 mm thread never crosses a 4 mm plain mouth (handbook §3, common practice)', () => {
+    const mouth = (reliefMm: number) => ({ ...female('M48x0.75', 9), reliefMm }) as Port;
+    expect(problems(male('M48x0.75', 3), mouth(4))).toMatchObject([{ severity: 'error', code: 'engagement-none' }]);
+    expect(codes(male('M48x0.75', 8), mouth(4))).toEqual([]);
+    expect(engagement({ sky: male('M48x0.75', 8), camera: mouth(4), openingMm: 0.5 })).toBeCloseTo(3.5, 9);
+  });
+
+  it('bottoming on glass is an error, unless shims keep it off', () => {
+    const onGlass = { ...female('M48x0.75', 4), endsOnGlass: true } as Port;
+    expect(problems(male('M48x0.75', 4.5), onGlass)).toContainEqual(
+      expect.objectContaining({ severity: 'error', code: 'bottoms-on-glass' })
+    );
+    expect(codes(male('M48x0.75', 4.5), onGlass, [0.5])).not.toContain('bottoms-on-glass');
+    expect(codes(male('M48x0.75', 4), onGlass)).not.toContain('bottoms-on-glass');
+  });
+
+  it('a slip fit is warned about', () => {
+    expect(codes({ slip: '2in', gender: 'female' }, { slip: '2in', gender: 'male' })).toEqual(['slip-fit']);
+  });
+
+  it('the narrowest part is the joint’s clear aperture, else what a male thread leaves', () => {
+    const made = train([
+      corrector({ backFocusMm: 55 }, { camera: male('M48x0.75', 4), clearMm: 45 }),
+      camera(55, { sky: female('M48x0.75', 5) as never, clearMm: 40 })
+    ]);
+    expect(jointAperture(made, jointsOf(made)[1]!)).toEqual({ clearMm: 40, from: 'stated', id: 'camera' });
+    const bare = train([
+      corrector({ backFocusMm: 55 }, { camera: male('M48x0.75', 4) }),
+      camera(55, { sky: female('M48x0.75', 5) as never })
+    ]);
+    const guess = jointAperture(bare, jointsOf(bare)[1]!);
+    expect(guess).toMatchObject({ from: 'thread', id: 'corrector' });
+    expect(guess!.clearMm).toBeLessThan(48 - 1.08 * 0.75);
+  });
+
+  it('a part turned round twice is itself', () => {
+    const made = part('ring', 12, {
+      sky: male('M48x0.75', 4),
+      camera: female('M42x0.75', 5),
+      glass: [{ thicknessMm: 2, fromSkyMm: 3 }]
+    });
+    expect(turnedRound(made)).toMatchObject({ sky: female('M42x0.75', 5), reversed: true, glass: [{ fromSkyMm: 7 }] });
+    expect(turnedRound(turnedRound(made))).toEqual(made);
+  });
+});
+
+describe('order of the train (common practice, no source)', () => {
+  const codes = (...parts: ReturnType<typeof part>[]) =>
+    checkTrain(train([corrector({ backFocusMm: 55 }), ...parts, camera(17.5)])).problems.map(
+      ({ code, at }) => `${code} ${at}`
+    );
+
+  it.each([
+    [
+      'a wheel ahead of the guider',
+      [part('wheel', 20, { kind: 'filter-wheel' }), part('guider', 10, { kind: 'off-axis-guider' })],
+      'order guider'
+    ],
+    ['a focuser behind the corrector', [part('focuser', 20, { kind: 'focuser' })], 'focuser-behind-corrector focuser'],
+    ['a bent axis', [part('bend', 20, { bendsDeg: 90 })], 'star-diagonal bend'],
+    ['a star diagonal by name', [part('bend', 20, { name: '2″ star diagonal' })], 'star-diagonal bend']
+  ])('%s', (_words, parts, expected) => {
+    expect(codes(...parts)).toContain(expected);
+  });
+
+  it('says nothing about the usual order', () => {
+    const usual = codes(
+      part('ao', 20, { kind: 'adaptive-optics' }),
+      part('guider', 10, { kind: 'off-axis-guider' }),
+      part('wheel', 20, { kind: 'filter-wheel' }),
+      part('tilt', 5, { kind: 'tilt-plate' })
+    );
+    expect(usual.filter((each) => each.startsWith('order'))).toEqual([]);
+  });
+
+  it('an uneven shim tilts by its wedge over its diameter (handbook §3, a calculation)', () => {
+    const made = train([
+      corrector({ backFocusMm: 55 }),
+      { id: 'shim', kind: 'shim', name: 'shim', lengthMm: 0.5, wedgeMm: 0.02, outerMm: 50 },
+      camera(17.5)
+    ]);
+    // 0.02 / 50 rad = 1.375′
+    expect(checkTrain(made).problems.find(({ code }) => code === 'shim-wedge')?.message).toMatch(/1\.4′/);
   });
 });

@@ -1,4 +1,6 @@
-import { engagement, jointName, type Joint } from '../joint/joints.ts';
+import { boltStepDeg, onBoltStep } from '../joint/clocking.ts';
+import { GOOD_TURNS, LEAST_TURNS } from '../joint/engagement.ts';
+import { engagement, jointName, threadPair, type Joint } from '../joint/joints.ts';
 import { mate } from '../joint/mate.ts';
 import { parseThread } from '../joint/thread.ts';
 import { maleLength } from '../length/backFocus.ts';
@@ -12,9 +14,11 @@ import {
   isSolid,
   lengthOf,
   nameOf,
+  seatOf,
   type Element,
   type Train
 } from '../train/model.ts';
+import { orderAdvice } from './order.ts';
 
 export interface Problem {
   severity: 'error' | 'warning';
@@ -44,12 +48,11 @@ export const JOINT_CODES: ReadonlySet<string> = new Set([
   'port-unknown',
   'engagement-none',
   'engagement-low',
-  'bottoms-on-glass'
+  'bottoms-on-glass',
+  'bolt-angle',
+  'wobble',
+  'slip-fit'
 ]);
-
-/** Turns of thread that must hold: warn below the first, refuse below the second (common practice, no source). */
-export const GOOD_TURNS = 3;
-export const LEAST_TURNS = 1;
 
 function engagementProblem(joint: Joint, between: () => string): Problem | undefined {
   const held = engagement(joint);
@@ -58,6 +61,14 @@ function engagementProblem(joint: Joint, between: () => string): Problem | undef
   const turns = held / thread.pitchMm;
   if (turns >= GOOD_TURNS - 1e-9) return undefined;
   const words = `${between()}: ${Math.max(turns, 0).toFixed(1)} turns of ${thread.designation} hold`;
+  const reliefMm = threadPair(joint.sky, joint.camera)?.female.reliefMm ?? 0;
+  if (held <= 0 && reliefMm > 0) {
+    return error(
+      'engagement-none',
+      joint.cameraId,
+      `${between()}: the male is too short to cross the plain mouth of ${plainMm(reliefMm)}, so it never reaches the thread. Use one with a longer thread.`
+    );
+  }
   if (turns < LEAST_TURNS - 1e-9) {
     return error('engagement-none', joint.cameraId, `${words}, less than one. Use a longer thread or thinner shims.`);
   }
@@ -77,6 +88,17 @@ function glassBehindFace(element: Element | undefined, face: 'sky' | 'camera'): 
 }
 
 function glassProblem(train: Train, joint: Joint, between: () => string): Problem | undefined {
+  const pair = threadPair(joint.sky, joint.camera);
+  if (pair?.female.endsOnGlass && pair.male.lengthMm !== undefined && pair.female.lengthMm !== undefined) {
+    const heldOff = joint.stated ? joint.openingMm : joint.shimsMm;
+    if (pair.male.lengthMm - heldOff > pair.female.lengthMm + 1e-9) {
+      return error(
+        'bottoms-on-glass',
+        joint.cameraId,
+        `${between()}: the thread is ${plainMm(pair.male.lengthMm)} long and the hole ends on glass at ${plainMm(pair.female.lengthMm)}: it would break. Use a shorter thread, or shims of ${plainMm(pair.male.lengthMm - pair.female.lengthMm)} or more.`
+      );
+    }
+  }
   const fromSky = maleLength(joint.sky);
   const reach = (fromSky ?? maleLength(joint.camera) ?? 0) - joint.openingMm;
   const clearance =
@@ -105,8 +127,45 @@ function jointProblems(train: Train, joint: Joint): Problem[] {
     return [warning('port-unknown', joint.cameraId, `${between()}: ${mating.message}.`)];
   }
   if (!mating.joins) return [error(mating.code, joint.cameraId, `${between()}: ${mating.message}.`)];
-  return [engagementProblem(joint, between), glassProblem(train, joint, between)].filter(
-    (problem) => problem !== undefined
+  return [
+    engagementProblem(joint, between),
+    glassProblem(train, joint, between),
+    wobbleProblem(joint, between),
+    turningProblem(train, joint, between)
+  ].filter((problem) => problem !== undefined);
+}
+
+/** A male that bottoms before the shoulders meet leaves the parts rocking, unless a shim fills the space. */
+function wobbleProblem(joint: Joint, between: () => string): Problem | undefined {
+  const { bottomingMm, shimsMm, stated } = joint;
+  const lockRing = threadPair(joint.sky, joint.camera)?.male.lockRing ?? false;
+  if (stated || lockRing || bottomingMm <= shimsMm + 1e-9) return undefined;
+  return warning(
+    'wobble',
+    joint.cameraId,
+    `${between()}: the thread bottoms ${plainMm(bottomingMm)} before the shoulders meet, so it may rock. Shims of ${plainMm(bottomingMm)} or more cure it.`
+  );
+}
+
+/** What a slip fit risks, and a position that a bolt circle does not have. */
+function turningProblem(train: Train, joint: Joint, between: () => string): Problem | undefined {
+  const port = joint.sky;
+  if (port && 'slip' in port) {
+    return warning(
+      'slip-fit',
+      joint.cameraId,
+      `${between()}: a slip fit may tilt or slip; use a thread for anything heavy.`
+    );
+  }
+  const element = train.elements[joint.cameraIndex];
+  const rotationDeg = element && seatOf(element)?.rotationDeg;
+  if (!port || !('bolts' in port) || rotationDeg === undefined || onBoltStep(rotationDeg, port.bolts.count)) {
+    return undefined;
+  }
+  return error(
+    'bolt-angle',
+    joint.cameraId,
+    `${between()}: ${port.bolts.count} bolts allow steps of ${Number(boltStepDeg(port.bolts.count).toFixed(2))}°, so it cannot sit at ${rotationDeg}°.`
   );
 }
 
@@ -212,6 +271,7 @@ export function problemsOf(train: Train, ledger: Ledger): Problem[] {
     ...hostProblems(train),
     ...ledger.joints.flatMap((joint) => jointProblems(train, joint)),
     ...datumProblems(train, ledger),
+    ...orderAdvice(train, ledger),
     ...open,
     ...assumptions(train, ledger)
   ];

@@ -2,6 +2,7 @@ import {
   HOST,
   cameraPort,
   isSeated,
+  isSolid,
   lengthOf,
   nameOf,
   seatOf,
@@ -9,8 +10,10 @@ import {
   type Port,
   type SeatedElement,
   type ShimElement,
+  type ThreadPort,
   type Train
 } from '../train/model.ts';
+import { minorDiameter, parseThread } from './thread.ts';
 
 /** Where two neighbours meet, with the shims between them. */
 export interface Joint {
@@ -37,14 +40,23 @@ export interface Joint {
   recessMm: number;
 }
 
+/** The male and the female of a threaded joint; undefined where the faces are not one of each. */
+export function threadPair(
+  sky: Port | undefined,
+  camera: Port | undefined
+): { male: ThreadPort; female: ThreadPort } | undefined {
+  if (!sky || !camera || !('thread' in sky) || !('thread' in camera) || sky.gender === camera.gender) return undefined;
+  return sky.gender === 'male' ? { male: sky, female: camera } : { male: camera, female: sky };
+}
+
 /**
  * By how much a male thread is longer than the female is deep, max(L − D, 0), mm.
- * 0 where either length is not known: a through bore has no bottom.
+ * 0 where either length is not known, and where the female is a through bore, which has no bottom.
  */
 export function bottoming(sky: Port | undefined, camera: Port | undefined): number {
-  if (!sky || !camera || !('thread' in sky) || !('thread' in camera) || sky.gender === camera.gender) return 0;
-  const male = sky.gender === 'male' ? sky : camera;
-  const female = sky.gender === 'male' ? camera : sky;
+  const pair = threadPair(sky, camera);
+  if (!pair || pair.female.through) return 0;
+  const { male, female } = pair;
   return male.lengthMm === undefined || female.lengthMm === undefined
     ? 0
     : Math.max(male.lengthMm - female.lengthMm, 0);
@@ -102,19 +114,52 @@ export function jointsOf(train: Train): Joint[] {
 }
 
 /**
- * Length of thread that holds: min(L − opening, D), mm; undefined where the male's length is not known
- * or the joint is not threaded.
+ * Length of thread that holds: min(L − opening, D), less a plain mouth that the male has to cross first, mm;
+ * undefined where the male's length is not known or the joint is not threaded. Negative: it never reaches.
+ *
+ * @see handbook §3, Engagement (common practice, no source)
  */
 export function engagement({
   sky,
   camera,
   openingMm
 }: Pick<Joint, 'sky' | 'camera' | 'openingMm'>): number | undefined {
-  if (!sky || !camera || !('thread' in sky) || !('thread' in camera)) return undefined;
-  const male = sky.gender === 'male' ? sky : camera;
-  const female = sky.gender === 'male' ? camera : sky;
-  if (male.lengthMm === undefined) return undefined;
-  return Math.min(male.lengthMm - openingMm, female.lengthMm ?? Infinity);
+  const pair = threadPair(sky, camera);
+  if (pair?.male.lengthMm === undefined) return undefined;
+  const { male, female } = pair;
+  const deepest = female.through ? Infinity : (female.lengthMm ?? Infinity);
+  return Math.min(male.lengthMm! - openingMm, deepest) - (female.reliefMm ?? 0);
+}
+
+/** Clear opening of a joint, and whether a part states it or the thread suggests it. */
+export interface JointAperture {
+  clearMm: number;
+  from: 'stated' | 'thread';
+  /** Element id, or `host`, that is the narrowest. */
+  id: string;
+}
+
+/** Wall between a thread's root and the bore inside a male ring, mm (common practice, no source). */
+const MALE_WALL_MM = 1.25;
+
+/**
+ * The narrowest opening of the parts that meet at a joint; where neither states one, what a male thread leaves
+ * inside its root. Undefined where nothing is known.
+ */
+export function jointAperture(train: Train, joint: Joint): JointAperture | undefined {
+  const around = [train.elements[joint.skyIndex], ...joint.shimElements, train.elements[joint.cameraIndex]];
+  const stated = around.flatMap((element): JointAperture[] =>
+    element && isSolid(element) && element.clearMm !== undefined
+      ? [{ clearMm: element.clearMm, from: 'stated', id: element.id }]
+      : []
+  );
+  const pair = threadPair(joint.sky, joint.camera);
+  const thread = pair && parseThread(pair.male.thread);
+  if (stated.length === 0 && thread) {
+    const id = joint.sky === pair.male ? joint.skyId : joint.cameraId;
+    return { clearMm: minorDiameter(thread) - 2 * MALE_WALL_MM, from: 'thread', id };
+  }
+  return stated.sort((a, b) => a.clearMm - b.clearMm)[0];
 }
 
 /** Words for the place a joint stands at: `Corrector → Guider`. */

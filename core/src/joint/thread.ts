@@ -10,18 +10,47 @@ export interface Thread {
   designation: string;
 }
 
-/** Names in use for threads that are not written as diameter × pitch (common practice, no source). */
-const ALIASES: Readonly<Record<string, string>> = {
-  t2: 'm42x0.75',
-  't-2': 'm42x0.75',
-  't-thread': 'm42x0.75',
-  'c-mount': '1in-32',
-  sct: '2in-24',
-  'large sct': '3.25in-16'
-};
+/** A thread the field uses, with the names it goes by. */
+export interface UsualThread {
+  designation: string;
+  /** Where it is met, in words. */
+  use: string;
+  /** Other names that mean exactly this thread, lower case. */
+  names: readonly string[];
+}
+
+/**
+ * Threads in use, thinnest first. A name stands here only if it says diameter *and* pitch to everybody:
+ * “M42” does not (common practice, no source).
+ */
+export const USUAL_THREADS: readonly UsualThread[] = [
+  {
+    designation: '1″-32 UN',
+    use: 'C-mount and CS-mount cameras',
+    names: ['c-mount', 'cs-mount', 'c mount', 'cs mount']
+  },
+  { designation: 'M28.5×0.6', use: '1.25″ filters', names: ['1.25in filter', '1.25" filter', '1.25″ filter'] },
+  { designation: 'M42×0.75', use: 'T-thread', names: ['t2', 't-2', 't-thread', 't thread', 't-mount', 't mount'] },
+  { designation: 'M42×1', use: 'old lens mount', names: ['m42 lens', 'm42 lens mount'] },
+  { designation: 'M48×0.75', use: '2″ filters and wide adapters', names: ['2in filter', '2" filter', '2″ filter'] },
+  { designation: '2″-24 UN', use: 'Schmidt-Cassegrain back', names: ['sct', 'sc thread'] },
+  { designation: 'M54×0.75', use: 'wheels and large cameras', names: [] },
+  { designation: 'M56×1', use: 'rotators', names: [] },
+  { designation: 'M63×1', use: 'correctors and focusers', names: [] },
+  { designation: 'M68×1', use: 'large correctors', names: [] },
+  { designation: 'M72×1', use: 'large correctors', names: [] },
+  { designation: 'M82×1', use: 'large focusers', names: [] },
+  { designation: '3.25″-16 UN', use: 'large Schmidt-Cassegrain back', names: ['large sct'] }
+];
+
+const ALIASES = new Map(
+  USUAL_THREADS.flatMap(({ designation, names }) => names.map((name) => [name, designation.toLowerCase()] as const))
+);
 
 const METRIC = /^m\s*(\d+(?:[.,]\d+)?)\s*[x×*]\s*(\d+(?:[.,]\d+)?)$/;
-const UNIFIED = /^(\d+(?:\.\d+)?)\s*(?:in|inch|"|″|'')?\s*[-–×x]\s*(\d+)\s*(?:tpi|un|unf|unc|uns)?$/;
+/** `2"-24 UN`, `3.25in-16`, `3 1/4-16 UN`, `7/8″-20`. */
+const UNIFIED =
+  /^(?:(\d+(?:[.,]\d+)?)|(?:(\d+)[\s-])?(\d+)\/(\d+))\s*(?:in|inch|"|″|'')?\s*[-–×x]\s*(\d+)\s*(?:tpi|un|unf|unc|uns|unef)?$/;
 
 const decimal = (text: string): number => Number(text.replace(',', '.'));
 
@@ -31,7 +60,7 @@ const REMEMBERED = 1000;
 
 function parse(text: string): Thread | undefined {
   const spelled = text.trim().toLowerCase();
-  const plain = Object.hasOwn(ALIASES, spelled) ? ALIASES[spelled]! : spelled;
+  const plain = ALIASES.get(spelled) ?? spelled;
   const metric = METRIC.exec(plain);
   if (metric) {
     const diameterMm = decimal(metric[1]!);
@@ -41,9 +70,10 @@ function parse(text: string): Thread | undefined {
   }
   const unified = UNIFIED.exec(plain);
   if (unified) {
-    const inches = Number(unified[1]);
-    const turnsPerInch = Number(unified[2]);
-    if (inches <= 0 || turnsPerInch <= 0 || inches * turnsPerInch <= 1) return undefined;
+    const [, whole, extra, over, under, turns] = unified;
+    const inches = whole === undefined ? Number(extra ?? 0) + Number(over) / Number(under) : decimal(whole);
+    const turnsPerInch = Number(turns);
+    if (!Number.isFinite(inches) || inches <= 0 || turnsPerInch <= 0 || inches * turnsPerInch <= 1) return undefined;
     return {
       diameterMm: inches * MM_PER_INCH,
       pitchMm: MM_PER_INCH / turnsPerInch,
@@ -54,7 +84,7 @@ function parse(text: string): Thread | undefined {
 }
 
 /**
- * Reads a thread designation: `M48x0.75`, `M48×0.75`, `2"-24 UN`, or a usual name such as `T2`.
+ * Reads a thread designation: `M48x0.75`, `M48×0.75`, `2"-24 UN`, `3 1/4-16 UN`, or a usual name such as `T2`.
  *
  * A diameter without its pitch is not a thread: M42 may be ×0.75 or ×1, which ruin each other.
  *
@@ -66,4 +96,58 @@ export function parseThread(text: string): Thread | undefined {
     parsed.set(text, parse(text));
   }
   return parsed.get(text);
+}
+
+/** A diameter whose pitch is missing, as in `M42` or `2in`: what has to be asked. */
+const PITCHLESS = /^(?:m\s*(\d+(?:[.,]\d+)?)|(\d+(?:\.\d+)?)\s*(?:in|inch|"|″))$/i;
+
+/**
+ * What to ask about a text that is not a thread: which pitch, where only the pitch is missing.
+ *
+ * @returns a question in words; undefined when the text is a thread
+ */
+export function threadQuestion(text: string): string | undefined {
+  if (parseThread(text)) return undefined;
+  const shown = text.trim();
+  const match = PITCHLESS.exec(shown.replace(/[?!.]+$/, ''));
+  if (!match) return `“${shown}” does not say diameter and pitch, as M48×0.75 or 2″-24 UN do`;
+  const diameterMm = match[1] === undefined ? Number(match[2]) * MM_PER_INCH : decimal(match[1]);
+  const known = USUAL_THREADS.filter(({ designation }) => {
+    const thread = parseThread(designation)!;
+    return Math.abs(thread.diameterMm - diameterMm) < 0.1;
+  }).map(({ designation }) => designation);
+  const choice = known.length > 0 ? `: ${known.join(' or ')}` : '';
+  return `“${shown}” does not say the pitch; a wrong one binds. Which is it${choice}?`;
+}
+
+/**
+ * Pitch diameter of a 60° profile, d₂ = d − 0.649519·P, mm.
+ *
+ * @see ISO 68-1 / ISO 724, ASME B1.1 (from memory)
+ */
+export const pitchDiameter = ({ diameterMm, pitchMm }: Thread): number => diameterMm - 0.649519 * pitchMm;
+
+/**
+ * Minor diameter of the internal thread of a 60° profile, D₁ = d − 1.082532·P, mm: what a male must pass.
+ *
+ * @see ISO 68-1 / ISO 724, ASME B1.1 (from memory)
+ */
+export const minorDiameter = ({ diameterMm, pitchMm }: Thread): number => diameterMm - 1.082532 * pitchMm;
+
+const micrometres = (mm: number): number => Math.round(mm * 1000);
+
+export const sameDiameter = (a: Thread, b: Thread): boolean => micrometres(a.diameterMm) === micrometres(b.diameterMm);
+export const samePitch = (a: Thread, b: Thread): boolean => micrometres(a.pitchMm) === micrometres(b.pitchMm);
+
+/** Black rings whose diameters differ by less than this share are taken for each other (common practice, no source). */
+const LOOKALIKE_SHARE = 0.04;
+
+/**
+ * Whether two different threads are easily taken for each other: `pitch` where only the pitch differs,
+ * `diameter` where the diameters are within 4 %.
+ */
+export function lookalike(a: Thread, b: Thread): 'pitch' | 'diameter' | undefined {
+  if (sameDiameter(a, b)) return samePitch(a, b) ? undefined : 'pitch';
+  const larger = Math.max(a.diameterMm, b.diameterMm);
+  return Math.abs(a.diameterMm - b.diameterMm) <= LOOKALIKE_SHARE * larger ? 'diameter' : undefined;
 }

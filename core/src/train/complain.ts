@@ -45,6 +45,11 @@ const KEY_WORDS: Readonly<Record<string, string>> = {
   flatField: 'flat field',
   glassRule: 'glass rule',
   pixelUm: 'pixel size',
+  reliefMm: 'plain mouth of the thread',
+  startDeg: 'start of the thread',
+  rotationDeg: 'turn against the part before',
+  rotatorDeg: 'rotator setting',
+  wedgeMm: 'wedge of the shim',
   lodestone: 'format tag'
 };
 

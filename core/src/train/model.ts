@@ -65,6 +65,8 @@ export const isSolid = (element: Element): element is SolidElement => element.ki
 
 export const isSeated = (element: Element): element is SeatedElement => element.kind !== 'shim';
 
+export const isShim = (element: Element): element is ShimElement => element.kind === 'shim';
+
 export const isBody = (element: Element): element is BodyElement =>
   element.kind !== 'gap' && element.kind !== 'shim' && element.kind !== 'camera';
 

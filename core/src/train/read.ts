@@ -5,7 +5,18 @@ import { parse as parseWithPlaces } from 'json-source-map';
 import { namedGlass } from '../length/glass.ts';
 import { complaintsFrom, placeInWords, toPointer, type Complaint } from './complain.ts';
 import { validateElement, validateTrain } from './generated/validate.js';
-import { adjustOf, correctorOf, glassOf, isBody, type Corrector, type Element, type Train } from './model.ts';
+import {
+  adjustOf,
+  cameraPort,
+  correctorOf,
+  glassOf,
+  isBody,
+  skyPort,
+  type Corrector,
+  type Element,
+  type Port,
+  type Train
+} from './model.ts';
 
 /** Largest document read, characters. A train of 200 full elements is well under half of it. */
 export const MAX_DOCUMENT_CHARS = 1_000_000;
@@ -58,10 +69,33 @@ function correctorComplaints(root: unknown, corrector: Corrector, steps: (string
   return found;
 }
 
+const FEMALE_KEYS = ['through', 'reliefMm', 'endsOnGlass'] as const;
+
+/** Keys that only make sense on one gender of a thread, and depths that contradict each other. */
+function portComplaints(root: unknown, port: Port | undefined, steps: (string | number)[]): Complaint[] {
+  if (!port || !('thread' in port)) return [];
+  const found: Complaint[] = [];
+  const foreign = port.gender === 'male' ? FEMALE_KEYS.find((key) => port[key] !== undefined) : undefined;
+  if (foreign) found.push(complaint(root, [...steps, foreign], 'is said of a female thread, but this one is male'));
+  if (port.gender === 'female' && port.lockRing !== undefined) {
+    found.push(complaint(root, [...steps, 'lockRing'], 'is said of a male thread, but this one is female'));
+  }
+  if (port.reliefMm !== undefined && port.lengthMm !== undefined && port.reliefMm > port.lengthMm) {
+    found.push(complaint(root, [...steps, 'reliefMm'], `is deeper than the whole hole, ${port.lengthMm}`));
+  }
+  if (port.through && port.endsOnGlass) {
+    found.push(complaint(root, [...steps, 'endsOnGlass'], 'contradicts “through”: state only one of them'));
+  }
+  return found;
+}
+
 function elementComplaints(root: unknown, element: Element, steps: (string | number)[]): Complaint[] {
   const found: Complaint[] = [];
   const corrector = correctorOf(element);
   if (corrector) found.push(...correctorComplaints(root, corrector, [...steps, 'corrector']));
+
+  found.push(...portComplaints(root, skyPort(element), [...steps, 'sky']));
+  found.push(...portComplaints(root, cameraPort(element), [...steps, 'camera']));
 
   const adjust = adjustOf(element);
   if (adjust && adjust.minMm > adjust.maxMm) {
@@ -146,6 +180,7 @@ function wholeTrainComplaints(train: Train): Complaint[] {
       )
     );
   }
+  found.push(...portComplaints(train, train.host.camera, ['host', 'camera']));
   if (train.host.corrector) found.push(...correctorComplaints(train, train.host.corrector, ['host', 'corrector']));
   return found;
 }

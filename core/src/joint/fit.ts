@@ -1,0 +1,88 @@
+import {
+  cameraPort,
+  glassOf,
+  isBody,
+  isCamera,
+  isShim,
+  lengthOf,
+  skyPort,
+  type BodyElement,
+  type Element,
+  type Port,
+  type SolidElement
+} from '../train/model.ts';
+import { counterpart, mate, type Adapter } from './mate.ts';
+
+/** How well a part goes between two faces. */
+export interface Fit {
+  /** Both its faces join, or only the one named; `unknown`: a face that is not known is in the way of saying. */
+  closes: 'both' | 'sky' | 'camera' | 'unknown';
+  /** It has to be turned round for that. */
+  reversed: boolean;
+}
+
+/**
+ * A part as it stands turned round: faces swapped, and what is counted from the sky face counted from the other.
+ */
+export function turnedRound(element: BodyElement): BodyElement {
+  const { sky, camera, reversed, glass, ...rest } = element;
+  const turned: BodyElement = { ...rest };
+  if (camera) turned.sky = camera;
+  if (sky) turned.camera = sky;
+  if (!reversed) turned.reversed = true;
+  if (glass) {
+    const length = lengthOf(element);
+    turned.glass = glass.map((plate) =>
+      plate.fromSkyMm === undefined
+        ? plate
+        : { ...plate, fromSkyMm: Number((length - plate.fromSkyMm - plate.thicknessMm).toFixed(6)) }
+    );
+  }
+  return turned;
+}
+
+type Answer = 'yes' | 'no' | 'unknown';
+
+function joinsAt(sky: Port | undefined, camera: Port | undefined): Answer {
+  if (!sky || !camera) return 'unknown';
+  const { joins } = mate(sky, camera);
+  return joins === true ? 'yes' : joins === 'unknown' ? 'unknown' : 'no';
+}
+
+function asItStands(element: Element, above: Port | undefined, below: Port | undefined): Fit['closes'] | undefined {
+  const sky = joinsAt(above, skyPort(element));
+  const camera = isCamera(element) ? 'yes' : joinsAt(cameraPort(element), below);
+  if (sky === 'no' && camera === 'no') return undefined;
+  if (sky === 'no') return camera === 'yes' ? 'camera' : undefined;
+  if (camera === 'no') return sky === 'yes' ? 'sky' : undefined;
+  return sky === 'yes' && camera === 'yes' ? 'both' : 'unknown';
+}
+
+const RANK: readonly (Fit['closes'] | undefined)[] = [undefined, 'unknown', 'camera', 'sky', 'both'];
+
+/**
+ * Whether a part goes between two faces, as it is or turned round where it may be.
+ *
+ * @param above camera face of what stands on the sky side; undefined where not known
+ * @param below sky face of what stands on the camera side; undefined where not known
+ * @returns the better of its two ways; undefined where neither face joins
+ */
+export function fitAt(element: SolidElement, above: Port | undefined, below: Port | undefined): Fit | undefined {
+  if (isShim(element)) return { closes: 'both', reversed: false };
+  const straight = asItStands(element, above, below);
+  const round = isBody(element) && element.reversible ? asItStands(turnedRound(element), above, below) : undefined;
+  const reversed = RANK.indexOf(round) > RANK.indexOf(straight);
+  const closes = reversed ? round : straight;
+  return closes && { closes, reversed };
+}
+
+/** Whether a part is of the class an adapter names: its faces join the same two. */
+export const isSuchAdapter = (element: SolidElement, { sky, camera }: Adapter): boolean => {
+  const same = (a: Port | undefined, b: Port): boolean => a !== undefined && mate(a, counterpart(b)).joins === true;
+  const hasGlass = (glassOf(element) ?? []).length > 0;
+  if (!isBody(element) || hasGlass || element.corrector || element.pickoff) return false;
+  return (
+    (same(element.sky, sky) && same(element.camera, camera)) ||
+    (element.reversible === true && same(element.sky, camera) && same(element.camera, sky))
+  );
+};
