@@ -26,6 +26,15 @@ const targets = [
     }
   },
   {
+    schema: 'core/src/drawer/drawer.schema.json',
+    out: 'core/src/drawer/generated',
+    typesFile: 'types',
+    validators: {
+      validateDrawerFile: { ref: '', type: 'DrawerFile' },
+      validatePartKeys: { ref: '#/$defs/PartKeys', type: 'PartKeys' }
+    }
+  },
+  {
     schema: 'src/lib/api/requests.schema.json',
     out: 'src/lib/api/generated',
     typesFile: 'types',

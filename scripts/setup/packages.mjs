@@ -24,9 +24,14 @@ const modified = (path) => (existsSync(path) ? statSync(path).mtimeMs : 0);
 /** Runs `npm ci` when the lock file is newer than what is installed. */
 export function ensureNpmPackages(say) {
   const installed = modified(join(ROOT, 'node_modules/.package-lock.json'));
-  const generated = join(ROOT, 'core/src/train/generated/validate.js');
+  const generated = join(ROOT, 'src/lib/api/generated/validate.js');
   if (installed >= modified(join(ROOT, 'package-lock.json')) && installed > 0) {
-    const schemas = ['core/src/train/train.schema.json', 'src/lib/api/requests.schema.json', 'scripts/generate.mjs'];
+    const schemas = [
+      'core/src/train/train.schema.json',
+      'core/src/drawer/drawer.schema.json',
+      'src/lib/api/requests.schema.json',
+      'scripts/generate.mjs'
+    ];
     if (schemas.some((schema) => modified(join(ROOT, schema)) > modified(generated))) {
       run(process.execPath, [join(ROOT, 'scripts/generate.mjs')], { cwd: ROOT });
     }

@@ -50,6 +50,9 @@ const KEY_WORDS: Readonly<Record<string, string>> = {
   rotationDeg: 'turn against the part before',
   rotatorDeg: 'rotator setting',
   wedgeMm: 'wedge of the shim',
+  partId: 'part number',
+  maxErrorMm: 'maximum permissible error',
+  zeroMm: 'zero reading',
   lodestone: 'format tag'
 };
 
@@ -84,10 +87,11 @@ export function placeInWords(root: unknown, pointer: string): string {
   if (steps.length === 0) return 'the document';
   const words: string[] = [];
   let rest = steps;
-  if (steps[0] === 'elements' && steps[1] !== undefined) {
-    const element = child(child(root, 'elements'), steps[1]);
-    const name = isRecord(element) && typeof element.name === 'string' ? ` “${shorten(element.name)}”` : '';
-    words.push(`element ${Number(steps[1]) + 1}${name}`);
+  const [list, at] = steps;
+  if ((list === 'elements' || list === 'parts') && at !== undefined) {
+    const entry = child(child(root, list), at);
+    const name = isRecord(entry) && typeof entry.name === 'string' ? ` “${shorten(entry.name)}”` : '';
+    words.push(`${list === 'parts' ? 'part' : 'element'} ${Number(at) + 1}${name}`);
     rest = steps.slice(2);
   }
   for (const step of rest) {

@@ -36,7 +36,7 @@ const complaint = (root: unknown, steps: readonly (string | number)[], message: 
 const LONE_SURROGATE = /\p{Surrogate}/u;
 
 /** Nesting too deep, or text that no database and no other program can store. */
-function unstorable(root: unknown): Complaint | undefined {
+export function unstorable(root: unknown): Complaint | undefined {
   const open: { node: unknown; steps: (string | number)[] }[] = [{ node: root, steps: [] }];
   for (let next = open.pop(); next !== undefined; next = open.pop()) {
     const { node, steps } = next;
@@ -230,9 +230,9 @@ function malformed(text: string): Complaint {
 }
 
 /** Adds to each complaint the line of the text it points at. */
-function withLines(complaints: Complaint[], text: string): Complaint[] {
+export function withLines(complaints: Complaint[], text: string): Complaint[] {
   try {
-    const { pointers } = parseWithPlaces(text);
+    const { pointers } = parseWithPlaces(text.replace(/^\uFEFF/, ''));
     return complaints.map((each) => {
       const place = pointers[each.pointer];
       return place ? { ...each, line: (place.key ?? place.value).line + 1 } : each;
@@ -244,28 +244,34 @@ function withLines(complaints: Complaint[], text: string): Complaint[] {
 }
 
 /**
- * Reads a train document from text, as a file, a paste or standard input gives it.
+ * Reads JSON text, as a file, a paste or standard input gives it; a byte order mark at its start is ignored.
  *
- * @param text JSON text; a byte order mark at its start is ignored
+ * @param most largest text that is read, characters
+ * @param what name of what is expected, as in `a train`
  */
-export function readTrainText(text: string): Reading<Train> {
+export function parseJson(text: string, most: number, what: string): Reading<unknown> {
   const content = text.replace(/^\uFEFF/, '');
   if (content.trim() === '') return refused([{ pointer: '', place: 'the document', message: 'is empty' }]);
-  if (content.length > MAX_DOCUMENT_CHARS) {
+  if (content.length > most) {
     return refused([
       {
         pointer: '',
         place: 'the document',
-        message: `is too large: ${content.length} characters, where a train may have ${MAX_DOCUMENT_CHARS}`
+        message: `is too large: ${content.length} characters, where ${what} may have ${most}`
       }
     ]);
   }
-  let candidate: unknown;
   try {
-    candidate = JSON.parse(content);
+    return { ok: true, document: JSON.parse(content) as unknown };
   } catch {
     return refused([malformed(content)]);
   }
-  const reading = readTrain(candidate);
-  return reading.ok ? reading : refused(withLines(reading.complaints, content));
+}
+
+/** Reads a train document from text. */
+export function readTrainText(text: string): Reading<Train> {
+  const parsed = parseJson(text, MAX_DOCUMENT_CHARS, 'a train');
+  if (!parsed.ok) return parsed;
+  const reading = readTrain(parsed.document);
+  return reading.ok ? reading : refused(withLines(reading.complaints, text));
 }

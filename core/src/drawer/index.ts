@@ -1,0 +1,5 @@
+export * from './part.ts';
+export * from './read.ts';
+export { combineMeasurements, coverageFactor, type Combined } from './series.ts';
+export * from './search.ts';
+export { partsThatFit, type FittingPart } from './fits.ts';

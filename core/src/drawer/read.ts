@@ -1,0 +1,121 @@
+import { complaintsFrom, placeInWords, toPointer, type Complaint } from '../train/complain.ts';
+import type { SolidElement } from '../train/model.ts';
+import { parseJson, readElement, unstorable, withLines, type Reading } from '../train/read.ts';
+import { validateDrawerFile, validatePartKeys } from './generated/validate.js';
+import schema from './drawer.schema.json' with { type: 'json' };
+import { tidyLocation, type Part } from './part.ts';
+
+/** Largest drawer read, characters: twenty thousand full parts. */
+export const MAX_DRAWER_CHARS = 24_000_000;
+
+/** Most parts a drawer holds. */
+export const MAX_PARTS = schema.properties.parts.maxItems;
+
+const PART_KEYS = new Set(Object.keys(schema.$defs.PartKeys.properties));
+
+const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
+  typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);
+
+/** `set aside` is read as `set-aside`. */
+const hyphenated = (state: unknown): unknown => (typeof state === 'string' ? state.trim().replaceAll(' ', '-') : state);
+
+/** Complaints about a piece, told as about the whole it was taken from. */
+const within = (root: unknown, base: string, complaints: readonly Complaint[]): Complaint[] =>
+  complaints.map(({ pointer, message }) => ({
+    pointer: base + pointer,
+    place: placeInWords(root, base + pointer),
+    message
+  }));
+
+/**
+ * Checks one part as it stands in a drawer document.
+ *
+ * @param candidate any JSON value
+ * @returns complaints point into the part itself
+ */
+export function readPart(candidate: unknown): Reading<Part> {
+  if (!isRecord(candidate)) {
+    return { ok: false, complaints: [{ pointer: '', place: 'the part', message: 'must be an object' }] };
+  }
+  const entries = Object.entries(candidate);
+  const keys: unknown = Object.fromEntries(
+    entries
+      .filter(([key]) => PART_KEYS.has(key))
+      .map(([key, entry]) => [key, key === 'state' ? hyphenated(entry) : entry])
+  );
+  if (!validatePartKeys(keys)) return { ok: false, complaints: complaintsFrom(validatePartKeys.errors ?? [], keys) };
+  const { partId, quantity = 1, owned = true, price, location = '', state = 'spare', measurements = [] } = keys;
+  if (candidate.kind === 'gap') {
+    return {
+      ok: false,
+      complaints: [{ pointer: '/kind', place: 'kind', message: 'cannot be a gap: a gap is not a part' }]
+    };
+  }
+  const { copy, ...own } = Object.fromEntries(entries.filter(([key]) => !PART_KEYS.has(key)));
+  if (copy !== undefined) {
+    return {
+      ok: false,
+      complaints: [{ pointer: '/copy', place: 'copy', message: 'is said in a train; a drawer says quantity' }]
+    };
+  }
+  const reading = readElement({ ...own, id: partId });
+  if (!reading.ok) return reading;
+  return {
+    ok: true,
+    document: {
+      partId,
+      // A gap was refused above.
+      element: reading.document as SolidElement,
+      quantity,
+      owned,
+      ...(price === undefined ? {} : { price }),
+      location: tidyLocation(location),
+      state,
+      measurements
+    }
+  };
+}
+
+/**
+ * Checks that something read from outside is a drawer document.
+ *
+ * @returns its parts, defaults filled in, or every complaint about it
+ */
+export function readDrawer(candidate: unknown): Reading<Part[]> {
+  const impossible = unstorable(candidate);
+  if (impossible) return { ok: false, complaints: [impossible] };
+  if (!validateDrawerFile(candidate)) {
+    return { ok: false, complaints: complaintsFrom(validateDrawerFile.errors ?? [], candidate) };
+  }
+  const complaints: Complaint[] = [];
+  const parts: Part[] = [];
+  const firstWith = new Map<string, number>();
+  candidate.parts.forEach((entry, index) => {
+    const base = toPointer(['parts', index]);
+    const reading = readPart(entry);
+    if (!reading.ok) {
+      complaints.push(...within(candidate, base, reading.complaints));
+      return;
+    }
+    const { partId } = reading.document;
+    const earlier = firstWith.get(partId);
+    if (earlier !== undefined) {
+      complaints.push(
+        ...within(candidate, base, [
+          { pointer: '/partId', place: '', message: `“${partId}” is already the number of part ${earlier + 1}` }
+        ])
+      );
+    }
+    firstWith.set(partId, index);
+    parts.push(reading.document);
+  });
+  return complaints.length > 0 ? { ok: false, complaints } : { ok: true, document: parts };
+}
+
+/** Reads a drawer document from text. */
+export function readDrawerText(text: string): Reading<Part[]> {
+  const parsed = parseJson(text, MAX_DRAWER_CHARS, 'a drawer');
+  if (!parsed.ok) return parsed;
+  const reading = readDrawer(parsed.document);
+  return reading.ok ? reading : { ok: false, complaints: withLines(reading.complaints, text) };
+}

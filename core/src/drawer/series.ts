@@ -1,0 +1,127 @@
+import { ASSUMED_CALIPER_MM } from '../length/ledger.ts';
+import type { Measurement } from './generated/types.ts';
+
+/** What a series of readings says of a length. */
+export interface Combined {
+  lengthMm: number;
+  /** Combined standard uncertainty u, mm. */
+  standardMm: number;
+  /** Effective degrees of freedom; Infinity where no repeats were taken. */
+  degreesOfFreedom: number;
+  /** Expanded uncertainty U for 95.45 %, mm. */
+  expandedMm: number;
+  readings: number;
+}
+
+/**
+ * Coverage factor for 95.45 % by degrees of freedom: Student's t.
+ *
+ * @see JCGM 100:2008, Table G.2 (from memory)
+ */
+const STUDENT_T: readonly (readonly [number, number])[] = [
+  [1, 13.97],
+  [2, 4.53],
+  [3, 3.31],
+  [4, 2.87],
+  [5, 2.65],
+  [6, 2.52],
+  [7, 2.43],
+  [8, 2.37],
+  [9, 2.32],
+  [10, 2.28],
+  [11, 2.25],
+  [12, 2.23],
+  [13, 2.21],
+  [14, 2.2],
+  [15, 2.18],
+  [16, 2.17],
+  [17, 2.16],
+  [18, 2.15],
+  [19, 2.14],
+  [20, 2.13],
+  [25, 2.11],
+  [30, 2.09],
+  [35, 2.07],
+  [40, 2.06],
+  [50, 2.05],
+  [100, 2.025]
+];
+
+/** Coverage factor for 95.45 %; ν is cut to the next lower tabulated one (JCGM 100:2008 §G.4.1). */
+export function coverageFactor(degreesOfFreedom: number): number {
+  if (degreesOfFreedom === Infinity) return 2;
+  return STUDENT_T.findLast(([nu]) => nu <= degreesOfFreedom)?.[1] ?? STUDENT_T[0]![1];
+}
+
+interface Group {
+  mean: number;
+  /** Variance of the mean from repeats, mm². */
+  typeA: number;
+  degreesOfFreedom: number;
+  /** Variance from the instrument, which repeats do not reduce, mm². */
+  typeB: number;
+}
+
+function groupOf(readings: readonly Measurement[]): Group {
+  const n = readings.length;
+  const mean = readings.reduce((sum, { lengthMm }) => sum + lengthMm, 0) / n;
+  const squares = readings.reduce((sum, { lengthMm }) => sum + (lengthMm - mean) ** 2, 0);
+  const halfWidth = Math.max(...readings.map(({ maxErrorMm }) => maxErrorMm ?? ASSUMED_CALIPER_MM));
+  return {
+    mean,
+    typeA: n > 1 ? squares / (n - 1) / n : 0,
+    degreesOfFreedom: n - 1,
+    typeB: halfWidth ** 2 / 3
+  };
+}
+
+/**
+ * Combines a part's readings. Within one instrument: mean of n, u² = s²/n + a²/3, where ±a is the instrument's
+ * maximum permissible error, common to all its readings, so that repeats do not reduce it (JCGM 100:2008 §4.2,
+ * §4.3.7, §5.1.2). Several instruments: mean weighted by 1/u². Degrees of freedom by Welch–Satterthwaite
+ * (§G.4.1), U = t₉₅(ν)·u.
+ *
+ * @param measurements readings, mm; one that states no instrument's error counts as ordinary calipers, ±0.03
+ * @returns undefined where there are none
+ */
+export function combineMeasurements(measurements: readonly Measurement[]): Combined | undefined {
+  if (measurements.length === 0) return undefined;
+  const byInstrument = new Map<string, Measurement[]>();
+  for (const each of measurements) {
+    const instrument = each.instrument ?? '';
+    byInstrument.set(instrument, [...(byInstrument.get(instrument) ?? []), each]);
+  }
+  const groups = [...byInstrument.values()].map(groupOf);
+  // An instrument said to be without error, read once, leaves nothing to weigh by.
+  const certain = groups.filter(({ typeA, typeB }) => typeA + typeB === 0);
+  if (certain.length > 0) {
+    const lengthMm = certain.reduce((sum, { mean }) => sum + mean, 0) / certain.length;
+    return {
+      lengthMm: tidyMm(lengthMm),
+      standardMm: 0,
+      degreesOfFreedom: Infinity,
+      expandedMm: 0,
+      readings: measurements.length
+    };
+  }
+  const weight = ({ typeA, typeB }: Group): number => 1 / (typeA + typeB);
+  const total = groups.reduce((sum, group) => sum + weight(group), 0);
+  const lengthMm = groups.reduce((sum, group) => sum + weight(group) * group.mean, 0) / total;
+  const variance = 1 / total;
+  const spread = groups.reduce((sum, group) => {
+    const share = weight(group) / total;
+    return group.typeA === 0 ? sum : sum + (share ** 4 * group.typeA ** 2) / group.degreesOfFreedom;
+  }, 0);
+  const degreesOfFreedom = spread === 0 ? Infinity : variance ** 2 / spread;
+  const standardMm = Math.sqrt(variance);
+  return {
+    lengthMm: tidyMm(lengthMm),
+    standardMm,
+    degreesOfFreedom,
+    expandedMm: tidyMm(coverageFactor(degreesOfFreedom) * standardMm),
+    readings: measurements.length
+  };
+}
+
+/** To a tenth of a micrometre: what a document can sensibly carry. */
+const tidyMm = (mm: number): number => Number(mm.toFixed(4));

@@ -1,0 +1,69 @@
+import { describe, expect, it } from 'vitest';
+import { combineMeasurements, coverageFactor, disagreement, measuredOf } from '../src/drawer/index.ts';
+import { drawer } from './drawer.ts';
+
+const readings = (instrument: string, maxErrorMm: number, ...lengths: number[]) =>
+  lengths.map((lengthMm) => ({ lengthMm, instrument, maxErrorMm }));
+
+describe('a series of readings (JCGM 100:2008, from memory)', () => {
+  it('one reading is as good as its instrument: u = a/√3 (§4.3.7)', () => {
+    const one = combineMeasurements(readings('caliper', 0.03, 17.2))!;
+    expect(one.standardMm).toBeCloseTo(0.03 / Math.sqrt(3), 9);
+    expect(one.expandedMm).toBeCloseTo((2 * 0.03) / Math.sqrt(3), 4);
+    expect(one.degreesOfFreedom).toBe(Infinity);
+  });
+
+  it('repeats reduce their own scatter, never the instrument’s error (§4.2.3, §5.1.2)', () => {
+    // s = 0.01 of three: s²/n = 3.3333e-5; a²/3 = 1.3333e-4; u² = 1.6667e-4 (a calculation)
+    const three = combineMeasurements(readings('caliper', 0.02, 17.2, 17.22, 17.21))!;
+    expect(three.lengthMm).toBeCloseTo(17.21, 9);
+    expect(three.standardMm).toBeCloseTo(Math.sqrt(1e-4 / 3 + 4e-4 / 3), 9);
+    // Welch–Satterthwaite (§G.4.1): (1.6667e-4)² / ((3.3333e-5)² / 2) = 50
+    expect(three.degreesOfFreedom).toBeCloseTo(50, 6);
+    expect(three.expandedMm).toBeCloseTo(2.05 * three.standardMm, 4);
+  });
+
+  it('two instruments weigh by 1/u² (common practice: weighted mean)', () => {
+    const both = combineMeasurements([...readings('caliper', 0.03, 10.03), ...readings('micrometer', 0.01, 10)])!;
+    // Weights 1 : 9.
+    expect(both.lengthMm).toBeCloseTo(10.003, 9);
+    expect(both.standardMm).toBeCloseTo(1 / Math.sqrt(3 / 0.03 ** 2 + 3 / 0.01 ** 2), 9);
+  });
+
+  it.each([
+    [1, 13.97],
+    [2, 4.53],
+    [10, 2.28],
+    [22.9, 2.13],
+    [1000, 2.025],
+    [Infinity, 2]
+  ])('covers 95.45 %% at ν = %f with %f (Table G.2)', (nu, factor) => {
+    expect(coverageFactor(nu)).toBe(factor);
+  });
+
+  it('an instrument without error, or none at all, divides by nothing', () => {
+    expect(combineMeasurements(readings('gauge', 0, 5, 5))).toMatchObject({ lengthMm: 5, standardMm: 0 });
+    expect(combineMeasurements([])).toBeUndefined();
+  });
+});
+
+describe('published against measured', () => {
+  const measured = (lengthMm: number) =>
+    drawer({ partId: 'R-1', lengthMm: 10, measurements: readings('caliper', 0.03, lengthMm) })[0]!;
+
+  it('is flagged beyond 2U, and not before', () => {
+    // U = 0.0346
+    expect(disagreement(measured(10.06))).toBeUndefined();
+    expect(disagreement(measured(10.08))).toBeCloseTo(0.08, 9);
+    expect(disagreement(measured(9.9))).toBeCloseTo(-0.1, 9);
+  });
+
+  it('the series wins over a figure entered as a whole', () => {
+    const [part] = drawer({
+      partId: 'R-1',
+      measured: { lengthMm: 9, uncertaintyMm: 0.5 },
+      measurements: readings('caliper', 0.03, 10.1)
+    });
+    expect(measuredOf(part!)?.lengthMm).toBe(10.1);
+  });
+});
