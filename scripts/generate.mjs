@@ -39,10 +39,17 @@ const targets = [
     out: 'src/lib/api/generated',
     typesFile: 'types',
     validators: Object.fromEntries(
-      ['CreateTrain', 'SaveRevision', 'ChangeState', 'TrainPath', 'RevisionPath'].map((name) => [
-        `validate${name}`,
-        { ref: `#/$defs/${name}`, type: name }
-      ])
+      [
+        'CreateTrain',
+        'SaveRevision',
+        'ChangeState',
+        'TrainPath',
+        'RevisionPath',
+        'ChangeDrawer',
+        'PartPath',
+        'AssembleTrain',
+        'PrintLabels'
+      ].map((name) => [`validate${name}`, { ref: `#/$defs/${name}`, type: name }])
     )
   }
 ];
@@ -54,6 +61,7 @@ async function validatorModule(schema, validators) {
     discriminator: true,
     strict: true,
     strictRequired: false,
+    allowUnionTypes: true,
     messages: false,
     inlineRefs: false,
     code: { source: true, esm: true }

@@ -11,8 +11,8 @@ export const init: ServerInit = async () => {
   const carriedOut = await migrate(owner);
   if (carriedOut.length > 0) console.log(`Database brought up to date: ${carriedOut.join(', ')}`);
   if (process.env.LODESTONE_DEMO !== 'off') {
-    const trains = await loadDemo();
-    if (trains > 0) console.log(`Loaded the demo: ${trains} ${trains === 1 ? 'train' : 'trains'}`);
+    const { trains, parts } = await loadDemo();
+    if (trains + parts > 0) console.log(`Loaded the demo: ${trains} trains, ${parts} parts`);
   }
   process.on('sveltekit:shutdown', () => {
     endStreams();

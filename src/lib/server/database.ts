@@ -2,6 +2,7 @@ import pg from 'pg';
 
 /** SQLSTATE codes this application reacts to. */
 export const UNIQUE_VIOLATION = '23505';
+export const FOREIGN_KEY_VIOLATION = '23503';
 
 let pool: pg.Pool | undefined;
 
@@ -51,3 +52,6 @@ export function isUnreachable(error: unknown): boolean {
   if (error instanceof pg.DatabaseError) return /^(08|57P)/.test(code);
   return /^E[A-Z]+$/.test(code) || /timeout|terminated|Connection/.test(error.message);
 }
+
+/** What queries need: the pool, or one connection inside a transaction. */
+export type Queryable = Pick<pg.PoolClient, 'query'>;

@@ -1,16 +1,26 @@
 import { EventEmitter } from 'node:events';
 import type { StoredTrain } from '$lib/api/trains.ts';
 
-const saves = new EventEmitter().setMaxListeners(0);
+const changes = new EventEmitter().setMaxListeners(0);
 const endings = new Set<() => void>();
 
+/** What the drawer is called among the ids of trains. */
+export const DRAWER = 'drawer';
+
 /** Tells everybody who has the train open that it has a new revision. */
-export const publish = (train: StoredTrain): void => void saves.emit(train.id, train.revision.number);
+export const publish = (train: StoredTrain): void => void changes.emit(train.id, train.revision.number);
+
+let drawerChanges = 0;
+
+/** Tells everybody who looks at the drawer that something in it, or who holds it, has changed. */
+export const publishDrawer = (): void => void changes.emit(DRAWER, ++drawerChanges);
+
+export const drawerChangeCount = (): number => drawerChanges;
 
 const HEARTBEAT_MS = 20_000;
 
-/** Server-sent events of one train: the number of each new revision, from the newest on. */
-export function revisionStream(id: string, head: number): ReadableStream<Uint8Array> {
+/** Server-sent events of one train, or of the drawer: the number of each new state, from the newest on. */
+export function changeStream(id: string, head: number): ReadableStream<Uint8Array> {
   const encoder = new TextEncoder();
   let end = (): void => undefined;
   return new ReadableStream({
@@ -19,7 +29,7 @@ export function revisionStream(id: string, head: number): ReadableStream<Uint8Ar
       const heartbeat = setInterval(() => controller.enqueue(encoder.encode(': here\n\n')), HEARTBEAT_MS);
       end = () => {
         clearInterval(heartbeat);
-        saves.off(id, send);
+        changes.off(id, send);
         endings.delete(close);
       };
       const close = (): void => {
@@ -27,7 +37,7 @@ export function revisionStream(id: string, head: number): ReadableStream<Uint8Ar
         controller.close();
       };
       endings.add(close);
-      saves.on(id, send);
+      changes.on(id, send);
       send(head);
     },
     cancel: () => end()

@@ -1,4 +1,5 @@
-import { complaintLine, complaintsFrom, readTrain, type Train } from '@lodestone/core';
+import { complaintLine, complaintsFrom, readTrain, type Complaint, type Train } from '@lodestone/core';
+import { readDrawer, type Part } from '@lodestone/core/drawer';
 import { error } from '@sveltejs/kit';
 import type { ErrorObject } from 'ajv';
 
@@ -7,8 +8,14 @@ export const MAX_TRAIN_BYTES = 1_500_000;
 
 type Validator<T> = ((candidate: unknown) => candidate is T) & { errors?: ErrorObject[] | null };
 
+/** Largest request that carries a drawer, bytes of UTF-8. */
+export const MAX_DRAWER_BYTES = 30_000_000;
+
+/** Requests that name things only. */
+export const SMALL_BODY_BYTES = 100_000;
+
 /** Reads a body up to `limit` bytes; what is over is read off and dropped, so that the refusal arrives. */
-async function readLimited(request: Request, limit: number): Promise<Uint8Array> {
+export async function readLimited(request: Request, limit: number): Promise<Uint8Array> {
   const chunks: Uint8Array[] = [];
   let size = 0;
   for await (const chunk of request.body ?? []) {
@@ -44,19 +51,48 @@ export async function readBody<T>(request: Request, validate: Validator<T>, limi
 }
 
 /** Parameters of a path, checked; a path that cannot exist is not found. */
-export function readPath<T>(params: Partial<Record<string, string>>, validate: Validator<T>): T {
+export function readPath<T>(params: Partial<Record<string, string>>, validate: Validator<T>, what = 'train'): T {
   const candidate: unknown = params;
-  if (!validate(candidate)) error(404, 'There is no such train.');
+  if (!validate(candidate)) error(404, `There is no such ${what}.`);
   return candidate;
 }
 
+/** A response of server-sent events. */
+export const eventStream = (events: ReadableStream<Uint8Array>): Response =>
+  new Response(events, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
+
+/** Letters, digits, spaces and a few marks: what every file system takes. */
+const fileName = (name: string): string => name.replace(/[^\p{L}\p{N} ._-]+/gu, '_').slice(0, 80);
+
+/** A response that the browser stores as a file. */
+export const download = (
+  content: string | Uint8Array<ArrayBuffer>,
+  type: string,
+  name: string,
+  plainName: string
+): Response =>
+  new Response(content, {
+    headers: {
+      'content-type': type,
+      'content-disposition': `attachment; filename="${plainName}"; filename*=UTF-8''${encodeURIComponent(fileName(name))}`
+    }
+  });
+
 const COMPLAINTS_SHOWN = 5;
+
+function refuseWith(complaints: readonly Complaint[]): never {
+  const more = complaints.length > COMPLAINTS_SHOWN ? `; and ${complaints.length - COMPLAINTS_SHOWN} more` : '';
+  error(400, complaints.slice(0, COMPLAINTS_SHOWN).map(complaintLine).join('; ') + more);
+}
 
 /** A train document from a request, checked as a whole. */
 export function readDocument(candidate: unknown): Train {
   const reading = readTrain(candidate);
-  if (reading.ok) return reading.document;
-  const { complaints } = reading;
-  const more = complaints.length > COMPLAINTS_SHOWN ? `; and ${complaints.length - COMPLAINTS_SHOWN} more` : '';
-  error(400, complaints.slice(0, COMPLAINTS_SHOWN).map(complaintLine).join('; ') + more);
+  return reading.ok ? reading.document : refuseWith(reading.complaints);
+}
+
+/** The parts of a request, checked as the drawer document they would make together. */
+export function readPartDocuments(documents: readonly unknown[]): Part[] {
+  const reading = readDrawer({ lodestone: 'drawer/1', parts: documents });
+  return reading.ok ? reading.document : refuseWith(reading.complaints);
 }

@@ -130,7 +130,7 @@ describe('revisions', () => {
     const stranger = owner();
     expect(await readRevision(stranger, id)).toBeUndefined();
     expect((await save(stranger, id, 1, 'x')).kind).toBe('missing');
-    expect(await changeState(stranger, id, 'deleted')).toBeUndefined();
+    expect(await changeState(stranger, id, 'deleted')).toEqual({ kind: 'missing' });
     expect(await listTrains(stranger)).toEqual([]);
   });
 });

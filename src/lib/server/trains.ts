@@ -1,7 +1,7 @@
 import type { Train } from '@lodestone/core';
 import type { StoredTrain, TrainState } from '$lib/api/trains.ts';
 import type { PoolClient } from 'pg';
-import { UNIQUE_VIOLATION, database, hasCode, transaction } from './database.ts';
+import { UNIQUE_VIOLATION, database, hasCode, transaction, type Queryable } from './database.ts';
 
 /** Everybody who uses this server, until there is more than one person. */
 export const LOCAL_OWNER = 'local';
@@ -21,8 +21,6 @@ const toStored = ({ id, state, number, hash, created_at, document }: Row): Store
   revision: { number, hash: hash.toString('hex'), savedAt: created_at.toISOString() },
   document
 });
-
-type Queryable = Pick<PoolClient, 'query'>;
 
 /** Every train in its newest revision, the last changed first. */
 export async function listTrains(owner: string): Promise<StoredTrain[]> {
@@ -78,7 +76,8 @@ async function findSave(owner: string, saveId: string, on: Queryable): Promise<S
   return rows[0] && toStored(rows[0]);
 }
 
-async function insertRevision(
+/** Stores one more revision of a train whose row the caller has locked. */
+export async function insertRevision(
   owner: string,
   id: string,
   number: number,
@@ -157,12 +156,18 @@ export async function saveRevision(
   return outcome.kind === 'already-stored' && outcome.train.id !== id ? { kind: 'other-train' } : outcome;
 }
 
-/** Archives, deletes or brings back a train; undefined when there is none. Revisions are kept in any case. */
-export async function changeState(owner: string, id: string, state: TrainState): Promise<StoredTrain | undefined> {
+export type StateOutcome = { kind: 'changed'; train: StoredTrain } | { kind: 'missing' | 'assembled' };
+
+/** Archives, deletes or brings back a train. Revisions are kept in any case; an assembled train is not deleted. */
+export async function changeState(owner: string, id: string, state: TrainState): Promise<StateOutcome> {
   await database().query(
     `update train set state = $3, state_changed_at = now()
-      where owner = $1 and id = $2 and state <> $3`,
+      where owner = $1 and id = $2 and state <> $3
+        and ($3 <> 'deleted' or not exists (
+          select from assembly where assembly.owner = train.owner and assembly.train_id = train.id))`,
     [owner, id, state]
   );
-  return readRevision(owner, id);
+  const train = await readRevision(owner, id);
+  if (!train) return { kind: 'missing' };
+  return train.state === state ? { kind: 'changed', train } : { kind: 'assembled' };
 }

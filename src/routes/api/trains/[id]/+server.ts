@@ -1,9 +1,7 @@
 import { validateChangeState, validateTrainPath } from '$lib/api/generated/validate.js';
-import { readBody, readPath } from '$lib/server/requests.ts';
+import { SMALL_BODY_BYTES, readBody, readPath } from '$lib/server/requests.ts';
 import { LOCAL_OWNER, changeState, readRevision } from '$lib/server/trains.ts';
 import { error, json } from '@sveltejs/kit';
-
-const SMALL_BODY_BYTES = 1000;
 
 export async function GET({ params }) {
   const { id } = readPath(params, validateTrainPath);
@@ -13,5 +11,8 @@ export async function GET({ params }) {
 export async function PATCH({ params, request }) {
   const { id } = readPath(params, validateTrainPath);
   const { state } = await readBody(request, validateChangeState, SMALL_BODY_BYTES);
-  return json((await changeState(LOCAL_OWNER, id, state)) ?? error(404, 'There is no such train.'));
+  const outcome = await changeState(LOCAL_OWNER, id, state);
+  if (outcome.kind === 'changed') return json(outcome.train);
+  if (outcome.kind === 'missing') error(404, 'There is no such train.');
+  error(409, 'This train is put together. Mark it as taken apart before you delete it.');
 }

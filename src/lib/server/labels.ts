@@ -1,0 +1,105 @@
+import { formatLength, portInWords, skyPort, cameraPort } from '@lodestone/core';
+import { measuredOf, type Part } from '@lodestone/core/drawer';
+import { createRequire } from 'node:module';
+import PDFDocument from 'pdfkit';
+import QRCode from 'qrcode';
+
+/** One label, and the A4 sheet they are cut from, points (1/72 in). */
+const LABEL = { width: 180, height: 72, gap: 4 };
+const MARGIN = 24;
+const QR = 60;
+
+const require = createRequire(import.meta.url);
+
+/** Scripts of the label font, each in a file of its own; the first that has a letter draws it. */
+const SCRIPTS = ['latin', 'latin-ext', 'greek', 'cyrillic'] as const;
+const fontFile = (script: string, weight: number): string =>
+  require.resolve(`@fontsource/inter/files/inter-${script}-${weight}-normal.woff`);
+
+/** A line of text, cut to a width, in whatever font has its letters; letters none has become a middle dot. */
+function line(
+  doc: PDFKit.PDFDocument,
+  text: string,
+  x: number,
+  y: number,
+  size: number,
+  weight: number,
+  width: number
+) {
+  doc.fontSize(size);
+  let at = x;
+  for (const letter of text) {
+    const script = SCRIPTS.find((each) => hasLetter(fontFile(each, weight), letter));
+    doc.font(fontFile(script ?? 'latin', weight));
+    const drawn = script ? letter : '·';
+    const wide = doc.widthOfString(drawn);
+    if (at + wide > x + width) return;
+    doc.text(drawn, at, y, { lineBreak: false });
+    at += wide;
+  }
+}
+
+const letters = new Map<string, ReadonlySet<number>>();
+
+/** Whether a font file draws a letter. */
+function hasLetter(file: string, letter: string): boolean {
+  let known = letters.get(file);
+  if (!known) {
+    const fontkit = require('fontkit') as { openSync(path: string): { characterSet: number[] } };
+    known = new Set(fontkit.openSync(file).characterSet);
+    letters.set(file, known);
+  }
+  return known.has(letter.codePointAt(0)!);
+}
+
+function drawLabel(doc: PDFKit.PDFDocument, part: Part, address: string, x: number, y: number) {
+  const { element, partId, location } = part;
+  doc.lineWidth(0.4).strokeColor('#999999').roundedRect(x, y, LABEL.width, LABEL.height, 4).stroke();
+  const { modules } = QRCode.create(address, { errorCorrectionLevel: 'M' });
+  const cell = QR / modules.size;
+  doc.fillColor('#000000');
+  for (let row = 0; row < modules.size; row++) {
+    for (let column = 0; column < modules.size; column++) {
+      if (modules.get(row, column)) doc.rect(x + 6 + column * cell, y + 6 + row * cell, cell, cell);
+    }
+  }
+  doc.fill();
+  const left = x + QR + 14;
+  const width = LABEL.width - QR - 20;
+  const ports = [skyPort(element), cameraPort(element)].flatMap((port) => (port ? [portInWords(port)] : []));
+  const measured = measuredOf(part);
+  const length = measured
+    ? `${formatLength(measured.lengthMm)} measured`
+    : `${formatLength(element.lengthMm)} published`;
+  line(doc, partId, left, y + 6, 13, 600, width);
+  line(doc, element.name, left, y + 22, 7.5, 400, width);
+  line(doc, length, left, y + 33, 7.5, 600, width);
+  ports.slice(0, 2).forEach((port, index) => line(doc, port, left, y + 43 + index * 9, 6.5, 400, width));
+  line(doc, location, left, y + 62, 6, 400, width);
+}
+
+/**
+ * A4 sheets of labels, three to a row, each with a QR code that opens its part.
+ *
+ * @param origin address of the application as the owner's devices see it
+ */
+export function printLabels(parts: readonly Part[], origin: string): Promise<Uint8Array> {
+  const doc = new PDFDocument({ size: 'A4', margin: 0, info: { Title: 'Lodestone labels' } });
+  const chunks: Uint8Array[] = [];
+  const finished = new Promise<Uint8Array>((done, failed) => {
+    doc.on('data', (chunk: Uint8Array) => chunks.push(chunk));
+    doc.on('end', () => done(Buffer.concat(chunks)));
+    doc.on('error', failed);
+  });
+  const columns = Math.floor((doc.page.width - 2 * MARGIN + LABEL.gap) / (LABEL.width + LABEL.gap));
+  const rows = Math.floor((doc.page.height - 2 * MARGIN + LABEL.gap) / (LABEL.height + LABEL.gap));
+  parts.forEach((part, index) => {
+    const place = index % (columns * rows);
+    if (index > 0 && place === 0) doc.addPage();
+    const x = MARGIN + (place % columns) * (LABEL.width + LABEL.gap);
+    const y = MARGIN + Math.floor(place / columns) * (LABEL.height + LABEL.gap);
+    drawLabel(doc, part, `${origin}/drawer/${encodeURIComponent(part.partId)}`, x, y);
+  });
+  doc.end();
+  return finished;
+}

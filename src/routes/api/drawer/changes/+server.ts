@@ -1,0 +1,51 @@
+import type { DrawerChanged, StaleDrawer } from '$lib/api/drawer.ts';
+import { validateChangeDrawer } from '$lib/api/generated/validate.js';
+import { changeDrawer } from '$lib/server/drawer.ts';
+import { publish, publishDrawer } from '$lib/server/live.ts';
+import { MAX_DRAWER_BYTES, readBody, readPartDocuments } from '$lib/server/requests.ts';
+import { LOCAL_OWNER } from '$lib/server/trains.ts';
+import { error, json } from '@sveltejs/kit';
+
+export async function POST({ request }) {
+  const { changeId, put, remove } = await readBody(request, validateChangeDrawer, MAX_DRAWER_BYTES);
+  const parts = readPartDocuments(put.map(({ document }) => document));
+  const twice = remove.find(
+    ({ partId }, index) =>
+      parts.some((part) => part.partId === partId) || remove.findIndex((each) => each.partId === partId) !== index
+  );
+  if (twice) error(400, `/remove: “${twice.partId}” is named twice in one change.`);
+  const outcome = await changeDrawer(LOCAL_OWNER, {
+    changeId,
+    put: put.map(({ basedOn }, index) => ({ part: parts[index]!, basedOn })),
+    remove
+  });
+  switch (outcome.kind) {
+    case 'changed':
+    case 'already-changed': {
+      outcome.trains.forEach(publish);
+      if (outcome.kind === 'changed') publishDrawer();
+      const answer: DrawerChanged = {
+        parts: outcome.parts,
+        removed: remove.map(({ partId }) => partId),
+        trains: outcome.trains.map(({ document }) => document.name)
+      };
+      return json(answer);
+    }
+    case 'stale': {
+      const refusal: StaleDrawer = {
+        message: 'Some of these parts were changed meanwhile. Nothing was stored.',
+        parts: outcome.parts,
+        missing: outcome.missing
+      };
+      return json(refusal, { status: 409 });
+    }
+    case 'held': {
+      const refusal: StaleDrawer = {
+        message: `${outcome.partIds.join(', ')}: held by an assembled train. Take that apart first. Nothing was stored.`,
+        parts: [],
+        missing: []
+      };
+      return json(refusal, { status: 409 });
+    }
+  }
+}

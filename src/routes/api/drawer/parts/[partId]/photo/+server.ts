@@ -1,0 +1,36 @@
+import { validatePartPath } from '$lib/api/generated/validate.js';
+import { publishDrawer } from '$lib/server/live.ts';
+import { MAX_PHOTO_BYTES, NotAPicture, dropPhoto, readPhoto, storePhoto } from '$lib/server/photos.ts';
+import { readLimited, readPath } from '$lib/server/requests.ts';
+import { LOCAL_OWNER } from '$lib/server/trains.ts';
+import { error, json } from '@sveltejs/kit';
+
+export async function GET({ params, request }) {
+  const { partId } = readPath(params, validatePartPath, 'part');
+  const photo = (await readPhoto(LOCAL_OWNER, partId)) ?? error(404, 'This part has no photo.');
+  const etag = `"${photo.hash}"`;
+  if (request.headers.get('if-none-match') === etag) return new Response(null, { status: 304, headers: { etag } });
+  return new Response(new Uint8Array(photo.bytes), {
+    headers: { 'content-type': 'image/jpeg', 'cache-control': 'private, no-cache', etag }
+  });
+}
+
+export async function PUT({ params, request }) {
+  const { partId } = readPath(params, validatePartPath, 'part');
+  const upload = await readLimited(request, MAX_PHOTO_BYTES);
+  try {
+    const photo = (await storePhoto(LOCAL_OWNER, partId, upload)) ?? error(404, 'There is no such part.');
+    publishDrawer();
+    return json({ photo });
+  } catch (refused) {
+    if (!(refused instanceof NotAPicture)) throw refused;
+    error(415, 'This is not a picture that can be read. JPEG, PNG, WebP, GIF, TIFF and AVIF can.');
+  }
+}
+
+export async function DELETE({ params }) {
+  const { partId } = readPath(params, validatePartPath, 'part');
+  await dropPhoto(LOCAL_OWNER, partId);
+  publishDrawer();
+  return json({ photo: null });
+}

@@ -1,0 +1,45 @@
+import type { AssemblyRefused } from '$lib/api/drawer.ts';
+import { validateAssembleTrain, validateTrainPath } from '$lib/api/generated/validate.js';
+import { assembleTrain, readAssembly, takeApart } from '$lib/server/assembly.ts';
+import { publishDrawer } from '$lib/server/live.ts';
+import { SMALL_BODY_BYTES, readBody, readPath } from '$lib/server/requests.ts';
+import { LOCAL_OWNER } from '$lib/server/trains.ts';
+import { error, json } from '@sveltejs/kit';
+
+export async function GET({ params }) {
+  const { id } = readPath(params, validateTrainPath);
+  return json((await readAssembly(LOCAL_OWNER, id)) ?? null);
+}
+
+export async function PUT({ params, request }) {
+  const { id } = readPath(params, validateTrainPath);
+  const { revision } = await readBody(request, validateAssembleTrain, SMALL_BODY_BYTES);
+  const outcome = await assembleTrain(LOCAL_OWNER, id, revision);
+  switch (outcome.kind) {
+    case 'assembled':
+      publishDrawer();
+      return json(outcome.assembly);
+    case 'conflict': {
+      const refusal: AssemblyRefused = {
+        message: 'Some of its parts are in other assembled trains, or there are too few of them.',
+        conflicts: outcome.conflicts
+      };
+      return json(refusal, { status: 409 });
+    }
+    case 'stale':
+      error(409, 'The train was changed meanwhile. Look at it as it is now, then mark it as assembled.');
+    // error() never returns, which the linter does not know.
+    // eslint-disable-next-line no-fallthrough
+    case 'deleted':
+      error(410, 'This train was deleted.');
+    // eslint-disable-next-line no-fallthrough
+    case 'missing':
+      error(404, 'There is no such train.');
+  }
+}
+
+export async function DELETE({ params }) {
+  const { id } = readPath(params, validateTrainPath);
+  if (await takeApart(LOCAL_OWNER, id)) publishDrawer();
+  return json(null);
+}
