@@ -16,7 +16,7 @@ const keepOut = (files, ...groups) => ({
   }
 });
 
-const STAGES = ['build', 'trains'];
+const STAGES = ['build', 'drawer', 'trains'];
 const stagesBut = (own) => STAGES.filter((stage) => stage !== own).flatMap((s) => [`$lib/${s}`, `$lib/${s}/**`]);
 const server = [['$lib/server', '$lib/server/**', 'pg'], 'Only routes and lib/server speak to the database.'];
 const routes = [['**/routes/**', '$app/**', './$types'], 'Libraries do not know the routes.'];
@@ -62,11 +62,20 @@ export default ts.config(
     ]
   ),
   keepOut(['src/lib/ui/**'], server, routes, [
-    [...stagesBut(), '$lib/train/**', '$lib/rail/**'],
+    [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/element/**', '$lib/parts/**'],
     'Small controls know only core.'
+  ]),
+  keepOut(['src/lib/element/**', 'src/lib/parts/**'], server, routes, [
+    [...stagesBut(), '$lib/train/**', '$lib/rail/**'],
+    'The fields of an element and the parts of the drawer know no train.'
+  ]),
+  keepOut(['src/lib/workers/**'], server, routes, [
+    [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/ui/**', '$lib/element/**', '$lib/parts/**'],
+    'Workers wrap core.'
   ]),
   keepOut(
     ['src/lib/train/**'],
+    [['$lib/element/**', '$lib/parts/**'], 'The document knows neither its fields nor the drawer.'],
     server,
     [stagesBut(), 'lib/train stands below the stages.'],
     [['$lib/rail/**'], 'The document does not know its drawing.']
@@ -81,7 +90,10 @@ export default ts.config(
   ),
   keepOut(
     ['src/lib/server/**'],
-    [[...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/ui/**'], 'The server does not know the interface.']
+    [
+      [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/ui/**', '$lib/element/**', '$lib/parts/**'],
+      'The server does not know the interface.'
+    ]
   ),
   keepOut(['cli/src/**'], [['svelte', '$app/**', '$lib/**', 'pg', 'd3*'], 'The command line stands on core alone.'])
 );

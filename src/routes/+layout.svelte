@@ -24,6 +24,7 @@
     },
     { id: 'keys', group: 'Lodestone', title: 'Show the keys', key: '?', run: () => (commands.helpOpen = true) },
     { id: 'trains', group: 'Lodestone', title: 'All trains', key: 'Alt+T', run: () => void goto('/') },
+    { id: 'drawer', group: 'Lodestone', title: 'The drawer', key: 'Alt+D', run: () => void goto('/drawer') },
     { id: 'new', group: 'Lodestone', title: 'Start a new train', key: 'Alt+N', run: () => void goto('/new') },
     { id: 'guide', group: 'Lodestone', title: 'Open the guide', run: () => void goto('/guide') },
     {

@@ -78,7 +78,7 @@
 </script>
 
 <svelte:head><title>Trains · Lodestone</title></svelte:head>
-<TopBar />
+<TopBar here="trains" />
 <DropZone words="Drop the train document here" ondrop={(files) => importer.take(files)} />
 
 <main class="mx-auto max-w-6xl px-6 py-8">

@@ -2,8 +2,8 @@
 // eslint-disable-next-line @typescript-eslint/triple-slash-reference
 /// <reference path="./papaparse.d.ts" />
 import papaparse from 'papaparse';
-import { parseThread, threadQuestion } from '../joint/thread.ts';
-import { isElementKind, type Port } from '../train/model.ts';
+import { threadQuestion } from '../joint/thread.ts';
+import { cameraPort, isElementKind, skyPort, type Port } from '../train/model.ts';
 import { complaintInWords } from '../train/complain.ts';
 import { freePartId, partToDocument, type Part } from './part.ts';
 import { MAX_PARTS, readPart } from './read.ts';
@@ -113,38 +113,39 @@ const TEXTS: readonly CsvColumn[] = ['partId', 'kind', 'name', 'location', 'stat
 const TICKS: readonly CsvColumn[] = ['reversible', 'removable', 'owned'];
 
 function rowOf(part: Part): string[] {
-  const rest: Record<string, unknown> = { ...partToDocument(part) };
+  const document = partToDocument(part);
   const cells: Partial<Record<CsvColumn, string>> = {};
+  /** Keys that have found a column; the others go together into the last. */
+  const placed = new Set<string>();
+  const put = (column: CsvColumn, cell: string, key: string = column): void => {
+    cells[column] = cell;
+    placed.add(key);
+  };
   for (const column of [...NUMBERS, ...TEXTS]) {
-    const stands = rest[column];
-    if (stands === undefined) continue;
+    const stands = document[column];
     // Text that would not come back as it is, such as “ 5 ”, goes with what has no column.
-    if (typeof stands === 'string' && stands.trim() !== stands) continue;
-    cells[column] = String(stands);
-    delete rest[column];
+    if (stands === undefined || (typeof stands === 'string' && stands.trim() !== stands)) continue;
+    put(column, String(stands));
   }
   for (const column of TICKS) {
-    if (typeof rest[column] !== 'boolean') continue;
-    cells[column] = rest[column] ? 'yes' : 'no';
-    delete rest[column];
+    if (typeof document[column] === 'boolean') put(column, document[column] ? 'yes' : 'no');
   }
   const { measured } = part.element;
   if (measured) {
-    cells.measuredMm = String(measured.lengthMm);
+    put('measuredMm', String(measured.lengthMm), 'measured');
     if (measured.uncertaintyMm !== undefined) cells.measuredUncertaintyMm = String(measured.uncertaintyMm);
-    delete rest.measured;
   }
-  for (const face of ['sky', 'camera'] as const) {
-    const port = rest[face] as Port | undefined;
+  for (const [face, port] of [
+    ['sky', skyPort(part.element)],
+    ['camera', cameraPort(part.element)]
+  ] as const) {
     if (!port) continue;
     const cell = portCell(port);
     const back = parsePortCell(cell);
-    if (back.ok && JSON.stringify(sorted(back.port)) === JSON.stringify(sorted(port))) {
-      cells[face] = cell;
-      delete rest[face];
-    }
+    if (back.ok && JSON.stringify(sorted(back.port)) === JSON.stringify(sorted(port))) put(face, cell);
   }
-  if (Object.keys(rest).length > 0) cells.more = JSON.stringify(rest);
+  const more = Object.fromEntries(Object.entries(document).filter(([key]) => !placed.has(key)));
+  if (Object.keys(more).length > 0) cells.more = JSON.stringify(more);
   return CSV_COLUMNS.map((column) => guarded(cells[column] ?? ''));
 }
 

@@ -12,6 +12,7 @@ import {
   type Element,
   type ElementKind,
   type Port,
+  type SolidElement,
   type Train
 } from '../train/model.ts';
 import { MM_PER_INCH } from '../units.ts';
@@ -187,7 +188,13 @@ function pickoffShape(element: Element, fromMm: number, clear: number): PickoffS
   };
 }
 
-function itemOf(element: Element, span: Span, ledger: Ledger, counts: boolean, dial: Span | undefined): LayoutItem {
+function itemOf(
+  element: Element,
+  span: Span,
+  { designSlots }: Pick<Ledger, 'designSlots'>,
+  counts: boolean,
+  dial: Span | undefined
+): LayoutItem {
   const outer = outerRadius(element);
   const clear = clearRadius(element, outer);
   const sensor = element.kind === 'camera' ? element.sensor : undefined;
@@ -204,10 +211,18 @@ function itemOf(element: Element, span: Span, ledger: Ledger, counts: boolean, d
       ...maleThread(skyPort(element), span.fromMm, -1),
       ...maleThread(cameraPort(element), dial?.toMm ?? span.toMm, 1)
     ],
-    glass: glassShapes(element, span, clear, ledger.designSlots.get(element.id)),
+    glass: glassShapes(element, span, clear, designSlots.get(element.id)),
     pickoff: pickoffShape(element, span.fromMm, clear),
     sensor: sensor && { halfHeightMm: sensor.heightMm / 2, halfWidthMm: sensor.widthMm / 2 }
   };
+}
+
+/** A part drawn on its own: its sky shoulder at 0, as it stands in the drawer. */
+export function partShape(element: SolidElement): LayoutItem {
+  const toMm = standingLength(element);
+  const setMm = adjustOf(element)?.setMm;
+  const dial = setMm ? { fromMm: toMm - setMm, toMm } : undefined;
+  return itemOf(element, { fromMm: 0, toMm }, { designSlots: new Map() }, true, dial);
 }
 
 /** How much of a camera's body is drawn behind its sensor, mm. */

@@ -60,9 +60,12 @@ function setIn(train: Train, at: string, path: readonly [string, ...string[]], t
   if (at === TRAIN) return withValue({ ...train }, path, to) as unknown as Train;
   if (at === HOST) return { ...train, host: withValue({ ...train.host }, path, to) as unknown as Train['host'] };
   const index = positionOf(train, at);
-  const changed = withValue({ ...train.elements[index]! }, path, to) as unknown as Element;
-  return { ...train, elements: train.elements.with(index, changed) };
+  return { ...train, elements: train.elements.with(index, changedElement(train.elements[index]!, path, to)) };
 }
+
+/** An element with one of its keys set, or cleared where `to` is undefined; not validated. */
+export const changedElement = <E extends Element>(element: E, path: readonly [string, ...string[]], to: unknown): E =>
+  withValue({ ...element }, path, to) as unknown as E;
 
 /**
  * Carries out an operation.

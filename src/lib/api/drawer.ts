@@ -24,6 +24,8 @@ export interface DrawerChanged {
   removed: string[];
   /** Names of trains that got a new revision because a part of theirs changed. */
   trains: string[];
+  /** Changes of the drawer so far, this one included, as its events count them. */
+  count: number;
 }
 
 /** Answer to a change that was made from parts which have changed since, or that would remove what a train holds. */

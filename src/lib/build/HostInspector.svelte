@@ -2,11 +2,11 @@
   import { HOST, TRAIN, focalRatio } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import PortEditor from '$lib/ui/PortEditor.svelte';
-  import Choice from './Choice.svelte';
-  import CorrectorFields from './CorrectorFields.svelte';
-  import Field from './Field.svelte';
-  import Section from './Section.svelte';
-  import Tick from './Tick.svelte';
+  import Choice from '$lib/element/Choice.svelte';
+  import CorrectorFields from '$lib/element/CorrectorFields.svelte';
+  import Field from '$lib/element/Field.svelte';
+  import Section from '$lib/element/Section.svelte';
+  import Tick from '$lib/element/Tick.svelte';
 
   const train = useTrain();
   const host = $derived(train.document.host);

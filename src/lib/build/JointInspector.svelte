@@ -4,23 +4,29 @@
     engagement,
     isBody,
     isCamera,
+    jointAperture,
     jointName,
+    mate,
     parseThread,
     portInWords,
+    threadPair,
     type Joint
   } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { CircleAlert, CircleCheck, CircleHelp } from '@lucide/svelte';
-  import Field from './Field.svelte';
-  import ListEditor from './ListEditor.svelte';
+  import Field from '$lib/element/Field.svelte';
+  import ListEditor from '$lib/element/ListEditor.svelte';
+  import type { RailView } from '$lib/rail/view.svelte.ts';
+  import MendingAdapter from './MendingAdapter.svelte';
   import OpenPlace from './OpenPlace.svelte';
 
   interface Props {
     joint: Joint;
     onadd: () => void;
+    view: RailView;
   }
-  const { joint, onadd }: Props = $props();
+  const { joint, onadd, view }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
@@ -33,6 +39,12 @@
   const held = $derived(engagement(joint));
   const thread = $derived(joint.sky && 'thread' in joint.sky ? parseThread(joint.sky.thread) : undefined);
   const turns = $derived(held === undefined || !thread ? undefined : Math.max(0, held / thread.pitchMm));
+  const mating = $derived(joint.open || !joint.sky || !joint.camera ? undefined : mate(joint.sky, joint.camera));
+  const aperture = $derived(jointAperture(train.document, joint));
+  const turnable = $derived(
+    (joint.sky && !('thread' in joint.sky) && !('bayonet' in joint.sky)) ||
+      threadPair(joint.sky, joint.camera)?.male.lockRing === true
+  );
   const loose = $derived((seat?.shimsMm ?? []).map((thicknessMm) => ({ thicknessMm })));
 
   function keepShims(to: readonly { thicknessMm: number }[]) {
@@ -68,9 +80,10 @@
       </span>
     </p>
   {/each}
+  {#if mating && mating.joins === false}<MendingAdapter adapter={mating.adapter} before={at} />{/if}
 {/if}
 
-<div class="border-line my-3 border-t pt-3"><OpenPlace before={joint.cameraId} {onadd} /></div>
+<div class="border-line my-3 border-t pt-3"><OpenPlace before={joint.cameraId} {view} {onadd} /></div>
 
 {#if !joint.open}
   <dl class="border-line mb-3 grid grid-cols-[1fr_auto] gap-y-1 border-t pt-3">
@@ -85,6 +98,10 @@
     {#if held !== undefined}
       <dt class="text-muted">Thread that holds</dt>
       <dd>{display.length(Math.max(held, 0))}</dd>
+    {/if}
+    {#if aperture}
+      <dt class="text-muted">Clear aperture{aperture.from === 'thread' ? ', by its thread' : ''}</dt>
+      <dd>{display.length(aperture.clearMm, display.unit === 'mm' ? 1 : 3)}</dd>
     {/if}
   </dl>
   <div class="border-line grid gap-2 border-t pt-3">
@@ -109,6 +126,18 @@
         hint="overrules the threads"
       />
     </div>
+    {#if turnable}
+      <Field
+        label="Turned against the part before"
+        kind="number"
+        unit="°"
+        {at}
+        path={['seat', 'rotationDeg']}
+        current={seat?.rotationDeg}
+        within="Seat"
+        hint="anticlockwise seen from the camera"
+      />
+    {/if}
     <p class="text-muted text-xs">Loose shims between the shoulders:</p>
     <ListEditor
       title="Loose shims"

@@ -1,16 +1,19 @@
 <script lang="ts">
   import { portInWords } from '@lodestone/core';
+  import type { RailView } from '$lib/rail/view.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { facesAt } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { Plus } from '@lucide/svelte';
+  import FittingParts from './FittingParts.svelte';
 
   interface Props {
     /** Element before which a part would go in. */
     before: string;
+    view: RailView;
     onadd: () => void;
   }
-  const { before, onadd }: Props = $props();
+  const { before, view, onadd }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
@@ -20,7 +23,7 @@
 </script>
 
 <h3 class="font-semibold">What fits here</h3>
-<dl class="mt-1 grid grid-cols-[auto_1fr] gap-x-3 gap-y-1">
+<dl class="mt-1 mb-2 grid grid-cols-[auto_1fr] gap-x-3">
   <dt class="text-muted">Length</dt>
   <dd>{missing === undefined ? 'nothing is missing' : `${display.length(missing)} in all`}</dd>
   <dt class="text-muted">Sky face</dt>
@@ -28,6 +31,7 @@
   <dt class="text-muted">Camera face</dt>
   <dd>{faces.camera ? portInWords(faces.camera) : 'not known'}</dd>
 </dl>
-<button class="btn btn-primary btn-sm mt-3 w-full" onclick={onadd}>
-  <Plus size={15} />Add a part here<kbd class="kbd kbd-xs ml-1">A</kbd>
+<FittingParts {before} {view} />
+<button class="btn btn-outline btn-sm mt-2 w-full" onclick={onadd}>
+  <Plus size={15} />Describe a part that is not in it<kbd class="kbd kbd-xs ml-1">A</kbd>
 </button>

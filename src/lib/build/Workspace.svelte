@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { explain, findElement } from '@lodestone/core';
+  import { explain, findElement, isSeated } from '@lodestone/core';
   import LedgerTable from '$lib/rail/LedgerTable.svelte';
   import Rail from '$lib/rail/Rail.svelte';
   import Staircase from '$lib/rail/Staircase.svelte';
@@ -17,6 +17,7 @@
   import HostInspector from './HostInspector.svelte';
   import JointInspector from './JointInspector.svelte';
   import Verdict from './Verdict.svelte';
+  import { tick } from 'svelte';
 
   const train = useTrain();
   const notices = useNotices();
@@ -57,6 +58,18 @@
     addAt((elements[index + 1] ?? elements.at(-1)!).id);
   }
 
+  /** At a joint or an open place: there. At a part: at the joint on its camera side. */
+  async function fromDrawer() {
+    if (selection.kind !== 'joint' && element?.kind !== 'gap') {
+      const { elements } = train.document;
+      const index = elements.findIndex(({ id }) => id === selectedId);
+      const next = elements.slice(index + 1).find(isSeated) ?? elements.at(-1)!;
+      train.select(next.kind === 'gap' ? { kind: 'element', id: next.id } : { kind: 'joint', id: next.id });
+      await tick();
+    }
+    document.getElementById('from-drawer')?.focus();
+  }
+
   function replace() {
     if (selection.kind !== 'element') return;
     target = { replace: selection.id };
@@ -94,6 +107,13 @@
       run: () => tell(train.redo())
     },
     { id: 'add', group: 'Edit', title: 'Add a part here', key: 'A', otherKey: 'Insert', run: add },
+    {
+      id: 'from-drawer',
+      group: 'Edit',
+      title: 'Place a part from the drawer here',
+      key: 'D',
+      run: () => void fromDrawer()
+    },
     { id: 'replace', group: 'Edit', title: 'Replace the part', key: 'R', enabled: isElement, run: replace },
     {
       id: 'remove',
@@ -207,10 +227,11 @@
   <aside id="inspector" class="panel area-inspector min-h-0 overflow-y-auto p-4" aria-label="Inspector">
     {#key selection}
       {#if joint}
-        <JointInspector {joint} onadd={() => addAt(joint.cameraId)} />
+        <JointInspector {joint} {view} onadd={() => addAt(joint.cameraId)} />
       {:else if element && selection.kind === 'element'}
         <ElementInspector
           {element}
+          {view}
           onadd={add}
           onreplace={replace}
           onremove={() => tell(train.removeSelected())}

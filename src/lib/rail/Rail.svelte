@@ -3,12 +3,13 @@
   import { useTrain } from '$lib/train/context.ts';
   import type { Selection } from '$lib/train/session.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import Hatches from './Hatches.svelte';
   import JointHandle from './JointHandle.svelte';
   import RailPart, { depthFactor, isSlender } from './RailPart.svelte';
   import RailPlanes from './RailPlanes.svelte';
   import RailRuler from './RailRuler.svelte';
   import RailThreads from './RailThreads.svelte';
-  import { Reorder } from './reorder.svelte.ts';
+  import { Reorder, nearest } from './reorder.svelte.ts';
   import type { RailView } from './view.svelte.ts';
   import type { ZoomControl } from './zoom.ts';
 
@@ -80,8 +81,9 @@
     });
   });
 
+  const places = () => handles.map(({ joint, at }) => ({ before: joint.id, x: at }));
   const reorder = new Reorder({
-    places: () => handles.map(({ joint, at }) => ({ before: joint.id, x: at })),
+    places,
     onstart: (id) => train.select({ kind: 'element', id }),
     ondrop: (id, before) => {
       const { elements } = train.document;
@@ -91,6 +93,15 @@
       const refusal = train.dispatch({ op: 'move', id, before }, `Move ${elements[index]?.name ?? id}`);
       if (refusal) onrefused(refusal);
     }
+  });
+
+  let svg: SVGSVGElement;
+  $effect(() => {
+    view.placeAt = (clientX, clientY) => {
+      const { left, top, right, bottom } = svg.getBoundingClientRect();
+      const over = clientX >= left && clientX <= right && clientY >= top && clientY <= bottom;
+      return over ? nearest(places(), clientX - left) : undefined;
+    };
   });
 
   function onkeydown(event: KeyboardEvent) {
@@ -110,9 +121,11 @@
   }
 </script>
 
+<Hatches />
 <div class="relative h-full min-h-0 w-full" bind:clientHeight={heightPx} bind:clientWidth={view.widthPx}>
   <svg
     {@attach zoom.attach}
+    bind:this={svg}
     id="rail"
     width={view.widthPx}
     height={heightPx}
@@ -126,23 +139,6 @@
     data-px-per-mm={view.pxPerMm}
     {onkeydown}
   >
-    <defs aria-hidden="true">
-      <pattern id="cut-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-        <rect width="6" height="6" class="hatch-ground" />
-        <path d="M0 0 V6" class="hatch-line" />
-      </pattern>
-      <pattern
-        id="cut-hatch-fine"
-        width="3.5"
-        height="3.5"
-        patternUnits="userSpaceOnUse"
-        patternTransform="rotate(-45)"
-      >
-        <rect width="4" height="4" class="hatch-ground" />
-        <path d="M0 0 V4" class="hatch-line" />
-      </pattern>
-    </defs>
-
     <g
       id="rail-host"
       role="option"
@@ -193,6 +189,7 @@
     <g aria-hidden="true" class="pointer-events-none">
       <path class="axis" d="M0 {axisY} H{view.widthPx}" />
       <RailRuler {view} y={rulerY} />
+      {#if view.carried}<path class="drop" d="M{view.carried.x} {TOP_PX} V{rulerY}" />{/if}
       {#if reorder.dragged}
         <path class="drop" d="M{reorder.dragged.place.x} {TOP_PX} V{rulerY}" />
         <circle class="drop-knob" cx={reorder.dragged.atX} cy={axisY} r="5" />
@@ -242,13 +239,6 @@
   /* The selection itself is drawn; the part that was clicked needs no second frame. */
   [role='option']:focus {
     outline: none;
-  }
-  .hatch-ground {
-    fill: var(--metal-cut);
-  }
-  .hatch-line {
-    stroke: var(--metal-hatch);
-    stroke-width: 1.4;
   }
   .host {
     fill: var(--metal);

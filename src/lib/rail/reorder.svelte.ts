@@ -52,7 +52,8 @@ export class Reorder {
   }
 }
 
-const nearest = (places: readonly DropPlace[], x: number): DropPlace | undefined =>
+/** The joint nearest to a place along the rail. */
+export const nearest = (places: readonly DropPlace[], x: number): DropPlace | undefined =>
   places.reduce<DropPlace | undefined>(
     (best, place) => (best === undefined || Math.abs(place.x - x) < Math.abs(best.x - x) ? place : best),
     undefined

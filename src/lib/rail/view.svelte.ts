@@ -1,5 +1,6 @@
 import type { Layout } from '@lodestone/core';
 import { scaleLinear } from 'd3-scale';
+import type { DropPlace } from './reorder.svelte.ts';
 
 /** Room left of the drawing at rest, px. */
 const PADDING_PX = 22;
@@ -19,6 +20,10 @@ export class RailView {
   /** Shift of the drawing, px. */
   shiftPx = $state(0);
   trueProportions = $state(false);
+  /** A part carried over the page toward a joint: where it would go in, once it is over the rail. */
+  carried = $state.raw<DropPlace>();
+  /** Which joint a place on the page is nearest to; set by the rail, undefined beside it. */
+  placeAt: ((clientX: number, clientY: number) => DropPlace | undefined) | undefined;
   readonly #layout: () => Layout;
 
   constructor(layout: () => Layout) {

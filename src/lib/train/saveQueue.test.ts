@@ -3,7 +3,8 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Pending } from './pendingStore.ts';
 import { SaveQueue, type SaveStatus } from './saveQueue.ts';
-import { Unreachable, type Save, type SaveReply } from './transport.ts';
+import { Unreachable } from '$lib/api/ask.ts';
+import { type Save, type SaveReply } from './transport.ts';
 
 const document = (name: string): Train => ({
   lodestone: 'train/1',

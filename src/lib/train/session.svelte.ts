@@ -250,6 +250,12 @@ export class TrainSession {
     this.#queue.rebase(head.revision.number);
   }
 
+  /** Sends what waits. @returns number of the revision that is stored then; undefined while something is unsaved */
+  async settleSaves(): Promise<number | undefined> {
+    await this.#queue.flush();
+    return this.#queue.hasUnsaved ? undefined : this.#queue.revision;
+  }
+
   /** The other side's revision with our own changes on top, where they still make sense there. */
   get combined(): Train | undefined {
     const { head } = this.status;

@@ -1,5 +1,6 @@
 import {
   cameraPort,
+  counterpart,
   isSeated,
   skyPort,
   type BodyElement,
@@ -14,21 +15,19 @@ import {
 
 export const newId = (): string => crypto.randomUUID().slice(0, 8);
 
-/** The port that screws to this one. */
-export function counterpart(port: Port | undefined): Port | undefined {
-  if (!port || 'bolts' in port) return port;
-  return { ...port, gender: port.gender === 'male' ? 'female' : 'male' };
-}
-
-/** Faces that a part needs to stand before `before`: what its neighbours screw to. */
-export function facesAt(train: Train, before: string): { sky: Port | undefined; camera: Port | undefined } {
+/** The faces between which a part would stand before `before`: what its neighbours offer it. */
+export function neighboursAt(train: Train, before: string): { above: Port | undefined; below: Port | undefined } {
   const index = train.elements.findIndex(({ id }) => id === before);
   const solid = (element: Element): boolean => isSeated(element) && element.kind !== 'gap';
-  const above = train.elements.slice(0, index).findLast(solid);
-  const below = train.elements.slice(index).find(solid);
-  const sky = counterpart(above ? cameraPort(above) : train.host.camera);
-  const camera = counterpart(below && skyPort(below));
-  return { sky, camera };
+  const sky = train.elements.slice(0, index).findLast(solid);
+  const camera = train.elements.slice(index).find(solid);
+  return { above: sky ? cameraPort(sky) : train.host.camera, below: camera && skyPort(camera) };
+}
+
+/** Faces that a part needs to stand before `before`: what its neighbours screw to, of any length. */
+export function facesAt(train: Train, before: string): { sky: Port | undefined; camera: Port | undefined } {
+  const { above, below } = neighboursAt(train, before);
+  return { sky: above && counterpart(above), camera: below && counterpart(below) };
 }
 
 export interface PartDraft {

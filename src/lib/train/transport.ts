@@ -1,4 +1,5 @@
 import { readTrain, type Train } from '@lodestone/core';
+import { Unreachable, ask, isRecord, messageOf, settled, type Answer } from '$lib/api/ask.ts';
 import type { StoredTrain, TrainState } from '$lib/api/trains.ts';
 
 /** One save as it is sent, and sent again when no reply came. */
@@ -14,21 +15,6 @@ export type SaveReply =
   /** The server will not take it, now or later. */
   | { kind: 'refused'; message: string };
 
-/** The server did not answer, or not as itself: worth trying again. */
-export class Unreachable extends Error {
-  override name = 'Unreachable';
-}
-
-/** The server said no, and why. */
-export class Refused extends Error {
-  override name = 'Refused';
-}
-
-const TIMEOUT_MS = 15_000;
-
-const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
-  typeof candidate === 'object' && candidate !== null;
-
 /** What the server hands over is checked too: another version of it may be running. */
 function toStored(candidate: unknown): StoredTrain {
   if (isRecord(candidate) && typeof candidate.id === 'string' && isRecord(candidate.revision)) {
@@ -43,35 +29,16 @@ function toStored(candidate: unknown): StoredTrain {
   throw new Unreachable('The server answered something that is not a train.');
 }
 
-async function ask(method: string, path: string, body?: unknown): Promise<{ status: number; answer: unknown }> {
-  try {
-    const response = await fetch(path, {
-      method,
-      signal: AbortSignal.timeout(TIMEOUT_MS),
-      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } })
-    });
-    return { status: response.status, answer: await response.json() };
-  } catch (error) {
-    throw new Unreachable(error instanceof Error ? error.message : String(error));
-  }
-}
+const storedTrain = (answer: Answer): StoredTrain => toStored(settled(answer));
 
-const messageOf = (answer: unknown): string =>
-  isRecord(answer) && typeof answer.message === 'string' ? answer.message : 'The server refused without a reason.';
-
-function settled({ status, answer }: { status: number; answer: unknown }): StoredTrain {
-  if (status >= 500) throw new Unreachable(messageOf(answer));
-  if (status >= 400) throw new Refused(messageOf(answer));
-  return toStored(answer);
-}
-
-export const fetchTrain = async (id: string): Promise<StoredTrain> => settled(await ask('GET', `/api/trains/${id}`));
+export const fetchTrain = async (id: string): Promise<StoredTrain> =>
+  storedTrain(await ask('GET', `/api/trains/${id}`));
 
 export const createTrain = async (saveId: string, document: Train): Promise<StoredTrain> =>
-  settled(await ask('POST', '/api/trains', { saveId, document }));
+  storedTrain(await ask('POST', '/api/trains', { saveId, document }));
 
 export const changeState = async (id: string, state: TrainState): Promise<StoredTrain> =>
-  settled(await ask('PATCH', `/api/trains/${id}`, { state }));
+  storedTrain(await ask('PATCH', `/api/trains/${id}`, { state }));
 
 /** Sends a save. @throws Unreachable when it is not known whether the save arrived */
 export async function sendSave(id: string, save: Save): Promise<SaveReply> {

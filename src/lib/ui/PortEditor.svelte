@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { parseThread, type Gender, type Port } from '@lodestone/core';
+  import { USUAL_THREADS, parseThread, threadQuestion, type Gender, type Port, type ThreadPort } from '@lodestone/core';
   import { useDisplay } from './display.svelte.ts';
   import DraftInput, { type Parsed } from './DraftInput.svelte';
   import { numberText, parseNumber } from './parse.ts';
@@ -16,21 +16,6 @@
   const display = useDisplay();
   const uid = $props.id();
 
-  const USUAL_THREADS = [
-    'M28.5×0.6',
-    'M42×0.75',
-    'M42×1',
-    'M48×0.75',
-    'M54×0.75',
-    'M56×1',
-    'M63×1',
-    'M68×1',
-    'M72×1',
-    'M82×1',
-    '2″-24 UN',
-    '3.25″-16 UN',
-    '1″-32 UN'
-  ];
   const KINDS = [
     ['none', 'not known'],
     ['thread', 'thread'],
@@ -64,9 +49,29 @@
     if (chosen === kindOf(port)) chosen = undefined;
   }
 
+  /** What a thread keeps when its gender changes: a plain mouth is the female's, a lock ring the male's. */
+  const threadNamed = (thread: string, as: Gender): Port => {
+    const startDeg = port && 'thread' in port ? port.startDeg : undefined;
+    const before = port && 'thread' in port && port.gender === as ? port : {};
+    return {
+      ...before,
+      thread,
+      gender: as,
+      ...(threadLength === undefined ? {} : { lengthMm: threadLength }),
+      ...(startDeg === undefined ? {} : { startDeg })
+    };
+  };
+
+  /** Sets or clears one of a thread's rarer keys. */
+  function keepKey(key: keyof ThreadPort, to: number | boolean | undefined): string | undefined {
+    if (!port || !('thread' in port)) return undefined;
+    const { [key]: _old, ...rest } = port;
+    return keep((to === undefined || to === false ? rest : { ...rest, [key]: to }) as ThreadPort);
+  }
+
   const named = (name: string, as: Gender): Port =>
     kind === 'thread'
-      ? { thread: name, gender: as, ...(threadLength === undefined ? {} : { lengthMm: threadLength }) }
+      ? threadNamed(name, as)
       : kind === 'bayonet'
         ? { bayonet: name, gender: as }
         : { slip: name, gender: as };
@@ -89,13 +94,7 @@
     if (kind !== 'thread') return { ok: true, parsed: trimmed };
     const thread = parseThread(trimmed);
     if (thread) return { ok: true, parsed: thread.designation };
-    const pitchless = /^m\s*\d+([.,]\d+)?$/i.test(trimmed);
-    return {
-      ok: false,
-      message: pitchless
-        ? `Which pitch? ${trimmed.toUpperCase()} alone may be ×0.75 or ×1, and the wrong one binds.`
-        : `“${trimmed}” does not say diameter and pitch, as M48×0.75 or 2″-24 UN do.`
-    };
+    return { ok: false, message: `${threadQuestion(trimmed) ?? 'Which thread is it?'}.`.replace('?.', '?') };
   }
 
   const bolts = $derived(port && 'bolts' in port ? port.bolts : undefined);
@@ -172,8 +171,7 @@
           suffix={`${display.unit} ${gender === 'male' ? 'long' : 'deep'}`}
           placeholder="?"
           parse={wantNumber(display.unit, false)}
-          commit={(lengthMm) =>
-            keep({ thread: port.thread, gender: port.gender, ...(lengthMm === undefined ? {} : { lengthMm }) })}
+          commit={(lengthMm) => keepKey('lengthMm', lengthMm)}
           onmessage={(next) => (message = next)}
         />
       {/if}
@@ -189,10 +187,58 @@
       onmessage={(next) => (message = next)}
     />
   {/if}
+  {#if port && 'thread' in port && kind === 'thread'}
+    <details class="text-xs">
+      <summary class="text-muted cursor-pointer">More about this thread</summary>
+      <div class="mt-1 grid gap-1">
+        <DraftInput
+          compact
+          text={numberText(port.startDeg)}
+          label="{label}: start of the thread"
+          numeric
+          suffix="° start, from its mark"
+          placeholder="not tried yet"
+          parse={wantNumber(undefined, false)}
+          commit={(startDeg) => keepKey('startDeg', startDeg)}
+          onmessage={(next) => (message = next)}
+        />
+        {#if gender === 'female'}
+          <DraftInput
+            compact
+            text={numberText(port.reliefMm, display.unit)}
+            label="{label}: plain mouth"
+            numeric
+            suffix="{display.unit} plain mouth"
+            placeholder="none"
+            parse={wantNumber(display.unit, false)}
+            commit={(reliefMm) => keepKey('reliefMm', reliefMm)}
+            onmessage={(next) => (message = next)}
+          />
+          {@render tick('Bored right through', 'through', port.through)}
+          {@render tick('Ends on glass', 'endsOnGlass', port.endsOnGlass)}
+        {:else}
+          {@render tick('Long thread with a lock ring', 'lockRing', port.lockRing)}
+        {/if}
+      </div>
+    </details>
+  {/if}
   {#if message}<span class="text-error text-xs" role="alert">{message}</span>{/if}
   {#if kind === 'thread'}
     <datalist id="{uid}-threads">
-      {#each USUAL_THREADS as thread (thread)}<option value={thread}></option>{/each}
+      {#each USUAL_THREADS as { designation, use } (designation)}<option value={designation}>{use}</option>{/each}
     </datalist>
   {/if}
 </fieldset>
+
+{#snippet tick(words: string, key: 'through' | 'endsOnGlass' | 'lockRing', current: boolean | undefined)}
+  <label class="flex items-center gap-1.5">
+    <input
+      type="checkbox"
+      class="checkbox checkbox-xs"
+      aria-label="{label}: {words.toLowerCase()}"
+      checked={current ?? false}
+      onchange={({ currentTarget }) => (message = keepKey(key, currentTarget.checked))}
+    />
+    {words}
+  </label>
+{/snippet}

@@ -5,7 +5,16 @@
   import Mark from './Mark.svelte';
   import ThemeMenu from './ThemeMenu.svelte';
 
-  const { children }: { children?: Snippet } = $props();
+  interface Props {
+    /** Which of the two places beside the guide this page belongs to. */
+    here?: 'trains' | 'drawer';
+    children?: Snippet;
+  }
+  const { here, children }: Props = $props();
+  const PLACES = [
+    ['/', 'trains', 'Trains'],
+    ['/drawer', 'drawer', 'Drawer']
+  ] as const;
   const commands = useCommands();
 </script>
 
@@ -13,6 +22,16 @@
   <a href="/" class="flex items-center gap-2 font-semibold" title="All trains (Alt T)"
     ><Mark /><span class="max-sm:sr-only">Lodestone</span></a
   >
+  <nav class="flex h-full max-sm:hidden" aria-label="Places">
+    {#each PLACES as [href, place, words] (place)}
+      <a
+        {href}
+        aria-current={here === place ? 'page' : undefined}
+        class={['flex items-center px-2', here === place ? 'font-semibold' : 'text-muted hover:text-base-content']}
+        >{words}</a
+      >
+    {/each}
+  </nav>
   {@render children?.()}
   <div class="ml-auto flex items-center">
     <button

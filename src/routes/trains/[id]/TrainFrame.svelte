@@ -1,8 +1,11 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
+  import AssemblyMark from '$lib/build/AssemblyMark.svelte';
   import ConflictDialog from '$lib/build/ConflictDialog.svelte';
   import SaveStateMark from '$lib/build/SaveStateMark.svelte';
+  import { provideEditing } from '$lib/element/editing.ts';
+  import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
   import { provideTrain } from '$lib/train/context.ts';
   import { TrainSession } from '$lib/train/session.svelte.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
@@ -11,7 +14,15 @@
 
   const { train, children }: { train: StoredTrain; children: Snippet } = $props();
   const session = provideTrain(new TrainSession(untrack(() => train)));
+  provideEditing({
+    dispatch: (operation, label, run) => session.dispatch(operation, label, run),
+    get focalLengthMm() {
+      return session.document.host.focalLengthMm;
+    }
+  });
+  const drawer = provideDrawer(new Drawer());
   onMount(() => session.open());
+  onMount(() => drawer.open());
 
   /** Stages of the job that work; each later one takes its place here when it does. */
   const STAGES = [{ path: 'build', title: 'Build' }];
@@ -36,6 +47,7 @@
       </a>
     {/each}
   </nav>
+  <AssemblyMark />
   <SaveStateMark />
 </TopBar>
 <ConflictDialog oncopied={(id) => void goto(`/trains/${id}/build`)} />

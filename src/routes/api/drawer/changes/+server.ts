@@ -1,7 +1,7 @@
 import type { DrawerChanged, StaleDrawer } from '$lib/api/drawer.ts';
 import { validateChangeDrawer } from '$lib/api/generated/validate.js';
 import { changeDrawer } from '$lib/server/drawer.ts';
-import { publish, publishDrawer } from '$lib/server/live.ts';
+import { drawerChangeCount, publish, publishDrawer } from '$lib/server/live.ts';
 import { MAX_DRAWER_BYTES, readBody, readPartDocuments } from '$lib/server/requests.ts';
 import { LOCAL_OWNER } from '$lib/server/trains.ts';
 import { error, json } from '@sveltejs/kit';
@@ -27,7 +27,8 @@ export async function POST({ request }) {
       const answer: DrawerChanged = {
         parts: outcome.parts,
         removed: remove.map(({ partId }) => partId),
-        trains: outcome.trains.map(({ document }) => document.name)
+        trains: outcome.trains.map(({ document }) => document.name),
+        count: drawerChangeCount()
       };
       return json(answer);
     }

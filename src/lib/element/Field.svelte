@@ -4,7 +4,7 @@
 
 <script lang="ts">
   import { limitsOf } from '@lodestone/core';
-  import { useTrain } from '$lib/train/context.ts';
+  import { useEditing } from './editing.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import DraftInput, { type Parsed } from '$lib/ui/DraftInput.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
@@ -25,7 +25,7 @@
     commit?: (to: string | number | undefined) => string | undefined;
   }
   const { label, kind, at, path, current, within, unit, required = false, hint, commit }: Props = $props();
-  const train = useTrain();
+  const editing = useEditing();
   const display = useDisplay();
   const uid = $props.id();
 
@@ -66,7 +66,7 @@
   function keep(to: string | number | undefined): string | undefined {
     if (commit) return commit(to);
     if (to === current) return undefined;
-    return train.dispatch({ op: 'set', at, path, to }, `Change ${label.toLowerCase()}`, `${uid}`);
+    return editing.dispatch({ op: 'set', at, path, to }, `Change ${label.toLowerCase()}`, `${uid}`);
   }
 </script>
 

@@ -9,7 +9,7 @@
 </script>
 
 <script lang="ts" generics="Entry extends object">
-  import { useTrain } from '$lib/train/context.ts';
+  import { useEditing } from './editing.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import DraftInput, { type Parsed } from '$lib/ui/DraftInput.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
@@ -28,7 +28,7 @@
     toDocument?: (entries: readonly Entry[]) => unknown;
   }
   const { title, entryName, at, path, entries, columns, fresh, toDocument = (list) => list }: Props = $props();
-  const train = useTrain();
+  const editing = useEditing();
   const display = useDisplay();
   const uid = $props.id();
   let message = $state<string>();
@@ -60,7 +60,7 @@
     const { [key as keyof Entry]: _old, ...rest } = entries[index]!;
     // Whatever comes of it is checked as part of the whole document before it is kept.
     const changed = (to === undefined ? rest : { ...entries[index], [key]: to }) as Entry;
-    return train.dispatch(
+    return editing.dispatch(
       { op: 'set', at, path, to: toDocument(entries.with(index, changed)) },
       `Change ${entryName}`,
       run
@@ -68,7 +68,7 @@
   }
 
   function keep(next: readonly Entry[], label: string) {
-    message = train.dispatch({ op: 'set', at, path, to: next.length === 0 ? undefined : toDocument(next) }, label);
+    message = editing.dispatch({ op: 'set', at, path, to: next.length === 0 ? undefined : toDocument(next) }, label);
   }
 </script>
 

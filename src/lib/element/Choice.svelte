@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { useTrain } from '$lib/train/context.ts';
+  import { useEditing } from './editing.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
 
   interface Props {
@@ -13,12 +13,12 @@
     unset?: string;
   }
   const { label, at, path, current, options, unset }: Props = $props();
-  const train = useTrain();
+  const editing = useEditing();
   const notices = useNotices();
 
   function choose(event: Event & { currentTarget: HTMLSelectElement }) {
     const picked = event.currentTarget.value;
-    const refusal = train.dispatch(
+    const refusal = editing.dispatch(
       { op: 'set', at, path, to: picked === unset ? undefined : picked },
       `Change ${label.toLowerCase()}`
     );

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { useTrain } from '$lib/train/context.ts';
+  import { useEditing } from './editing.ts';
 
   interface Props {
     label: string;
@@ -8,7 +8,7 @@
     current: boolean | undefined;
   }
   const { label, at, path, current }: Props = $props();
-  const train = useTrain();
+  const editing = useEditing();
 </script>
 
 <label class="flex items-center gap-2 py-1" data-field={path.join('.')}>
@@ -17,7 +17,7 @@
     class="checkbox checkbox-sm"
     checked={current ?? false}
     onchange={({ currentTarget: { checked } }) =>
-      train.dispatch({ op: 'set', at, path, to: checked ? true : undefined }, `Change “${label}”`)}
+      editing.dispatch({ op: 'set', at, path, to: checked ? true : undefined }, `Change “${label}”`)}
   />
   <span>{label}</span>
 </label>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Corrector, HostRow } from '@lodestone/core';
-  import { useTrain } from '$lib/train/context.ts';
+  import { useEditing } from './editing.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import Choice from './Choice.svelte';
@@ -9,7 +9,7 @@
   import Tick from './Tick.svelte';
 
   const { at, corrector }: { at: string; corrector: Corrector } = $props();
-  const train = useTrain();
+  const editing = useEditing();
   const display = useDisplay();
   const notices = useNotices();
 
@@ -26,14 +26,14 @@
         : way === 'free'
           ? { free: true, ...rest }
           : { backFocusMm: middle, ...rest };
-    const refusal = train.dispatch({ op: 'set', at, path: ['corrector'], to }, 'Change how back focus is stated');
+    const refusal = editing.dispatch({ op: 'set', at, path: ['corrector'], to }, 'Change how back focus is stated');
     if (refusal) notices.complain(refusal);
   }
 
   const setRange = (end: 0 | 1) => (to: string | number | undefined) => {
     if (typeof to !== 'number' || !corrector.rangeMm) return 'Both ends are needed.';
     const rangeMm = corrector.rangeMm.with(end, to);
-    return train.dispatch(
+    return editing.dispatch(
       { op: 'set', at, path: ['corrector', 'rangeMm'], to: rangeMm },
       'Change the range',
       `range-${end}`
@@ -42,7 +42,7 @@
 
   const datum = $derived(corrector.datum ?? 'shoulder');
   const freshRow = (): HostRow => ({
-    focalLengthMm: train.document.host.focalLengthMm,
+    focalLengthMm: editing.focalLengthMm ?? 500,
     backFocusMm: corrector.backFocusMm ?? 55
   });
 </script>

@@ -1,0 +1,230 @@
+<script lang="ts">
+  import { fitAt, type Fit } from '@lodestone/core';
+  import {
+    partLength,
+    partsThatFit,
+    placedPart,
+    searchParts,
+    type FittingPart,
+    type Part
+  } from '@lodestone/core/drawer';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
+  import PartDrawing from '$lib/rail/PartDrawing.svelte';
+  import type { RailView } from '$lib/rail/view.svelte.ts';
+  import { useTrain } from '$lib/train/context.ts';
+  import { neighboursAt, newId } from '$lib/train/starters.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { drag, type D3DragEvent } from 'd3-drag';
+  import { select } from 'd3-selection';
+  import type { Attachment } from 'svelte/attachments';
+
+  interface Props {
+    /** Element before which a part would go in. */
+    before: string;
+    view: RailView;
+  }
+  const { before, view }: Props = $props();
+  const train = useTrain();
+  const drawer = useDrawer();
+  const display = useDisplay();
+  const notices = useNotices();
+
+  const SHOWN = 40;
+  let query = $state('');
+  let active = $state(0);
+  let ghost = $state.raw<{ part: Part; x: number; y: number }>();
+
+  const { above, below } = $derived(neighboursAt(train.document, before));
+  const { residualMm } = $derived(train.assessment.report);
+  const missing = $derived(residualMm !== null && residualMm < 0 ? -residualMm : undefined);
+
+  /** Copies of each part that stand in this train already. */
+  const here = $derived.by(() => {
+    const counts: Record<string, number> = {};
+    for (const element of train.document.elements) {
+      if ('partId' in element && element.partId !== undefined)
+        counts[element.partId] = (counts[element.partId] ?? 0) + 1;
+    }
+    return counts;
+  });
+  const elsewhere = (part: Part): string | undefined => {
+    const holders = drawer.holders(part.partId, train.id);
+    const free = part.quantity - holders.length - (here[part.partId] ?? 0);
+    if (free > 0) return undefined;
+    return holders.length > 0
+      ? `in ${[...new Set(holders.map(({ trainName }) => trainName))].join(', ')}`
+      : 'here already';
+  };
+
+  /** Without words what fits; with words whatever is called that, what fits first. */
+  const listed = $derived.by((): FittingPart[] => {
+    if (query.trim() === '') {
+      return partsThatFit(drawer.plain, above, below, missing).filter(
+        ({ part, fit }) => fit.closes === 'both' && elsewhere(part) === undefined
+      );
+    }
+    const found = searchParts(drawer.index, query);
+    const fitting = partsThatFit(found, above, below, missing);
+    const ids = new Set(fitting.map(({ part }) => part.partId));
+    const others = found
+      .filter((part) => !ids.has(part.partId) && part.element.kind !== 'camera')
+      .map((part): FittingPart => ({ part, fit: { closes: 'unknown', reversed: false } }));
+    return [...fitting, ...others];
+  });
+  const shown = $derived(listed.slice(0, SHOWN));
+  const fits = (part: Part): Fit | undefined => fitAt(part.element, above, below);
+
+  function place({ part, fit }: FittingPart, at = before) {
+    const element = placedPart(part, { id: newId(), reversed: fit.reversed });
+    const refusal = train.dispatch({ op: 'insert', element, before: at }, `Place ${part.partId}`);
+    if (refusal) return notices.complain(refusal);
+    const gone = elsewhere(part);
+    if (gone?.startsWith('in ')) notices.say(`${part.partId} is ${gone} just now; planning with it is free.`);
+    query = '';
+    active = 0;
+  }
+
+  /** Dropped on a joint of the rail: there it may have to stand the other way round. */
+  function drop(part: Part) {
+    const target = view.carried;
+    view.carried = undefined;
+    ghost = undefined;
+    if (!target) return;
+    const there = neighboursAt(train.document, target.before);
+    const fit = fitAt(part.element, there.above, there.below);
+    place({ part, fit: fit ?? { closes: 'unknown', reversed: false } }, target.before);
+  }
+
+  const attachments: Record<string, Attachment<HTMLElement>> = {};
+  const draggable = (partId: string): Attachment<HTMLElement> =>
+    (attachments[partId] ??= (element) => {
+      const pointer = (event: D3DragEvent<HTMLElement, unknown, unknown>) => event.sourceEvent as MouseEvent;
+      const behaviour = drag<HTMLElement, unknown>()
+        .clickDistance(4)
+        .filter((event: MouseEvent) => event.button === 0 && !event.ctrlKey && !('touches' in event))
+        .on('drag', (event: D3DragEvent<HTMLElement, unknown, unknown>) => {
+          const { clientX, clientY } = pointer(event);
+          const part = drawer.byId.get(partId)?.part;
+          if (!part) return;
+          ghost = { part, x: clientX, y: clientY };
+          view.carried = view.placeAt?.(clientX, clientY);
+        })
+        .on('end', () => {
+          const part = drawer.byId.get(partId)?.part;
+          if (ghost && part) drop(part);
+        });
+      select(element).call(behaviour);
+      return () => select(element).on('.drag', null);
+    });
+
+  function onkeydown(event: KeyboardEvent) {
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      event.preventDefault();
+      active = Math.min(shown.length - 1, Math.max(0, active + (event.key === 'ArrowDown' ? 1 : -1)));
+      document.getElementById(`fitting-${active}`)?.scrollIntoView({ block: 'nearest' });
+    } else if (event.key === 'Enter') {
+      event.preventDefault();
+      const chosen = shown[active];
+      if (chosen) place(chosen);
+    } else if (event.key === 'Escape' && query !== '') {
+      event.preventDefault();
+      query = '';
+    } else if (event.key === 'Escape') document.getElementById('rail')?.focus();
+  }
+</script>
+
+<input
+  id="from-drawer"
+  class="input input-sm w-full"
+  type="search"
+  role="combobox"
+  aria-label="Place a part from the drawer"
+  aria-expanded="true"
+  aria-controls="fitting-parts"
+  aria-activedescendant={shown[active] ? `fitting-${active}` : undefined}
+  placeholder="From the drawer: type, or drag one"
+  autocomplete="off"
+  spellcheck="false"
+  bind:value={query}
+  oninput={() => (active = 0)}
+  {onkeydown}
+/>
+<ul
+  id="fitting-parts"
+  role="listbox"
+  aria-label="Parts of the drawer that fit here"
+  class="mt-1 max-h-72 overflow-y-auto"
+>
+  {#each shown as entry, index (entry.part.partId)}
+    {@const { part, fit } = entry}
+    {@const gone = elsewhere(part)}
+    {@const suits = fits(part)?.closes === 'both'}
+    <!-- svelte-ignore a11y_click_events_have_key_events -->
+    <li
+      {@attach draggable(part.partId)}
+      id="fitting-{index}"
+      role="option"
+      aria-selected={index === active}
+      aria-label="{part.partId}, {part.element.name}, {display.length(partLength(part))}{suits
+        ? ''
+        : ', does not fit here'}"
+      class={['fitting', index === active && 'active', !suits && 'opacity-60']}
+      onclick={() => place(entry)}
+      data-part={part.partId}
+    >
+      <PartDrawing element={part.element} widthPx={38} heightPx={30} pxPerMm={2.4} pxAcrossPerMm={0.3} />
+      <span class="min-w-0">
+        <span class="block truncate">
+          <span class="font-semibold">{part.partId}</span>
+          {display.length(partLength(part))}{fit.reversed ? ', turned round' : ''}
+        </span>
+        <span class="text-muted block truncate text-xs">
+          {gone ??
+            (suits
+              ? part.location
+              : fit.closes === 'unknown'
+                ? 'does not fit here'
+                : `joins on the ${fit.closes} side only`)}
+        </span>
+      </span>
+    </li>
+  {:else}
+    <li class="text-muted px-2 py-2 text-xs">
+      {#if drawer.state === 'reading'}Reading the drawer …{:else if query.trim() !== ''}Nothing in the drawer is called
+        that.{:else}Nothing in the drawer closes this place on its own. Type to see what else there is.{/if}
+    </li>
+  {/each}
+</ul>
+{#if listed.length > SHOWN}<p class="text-muted text-xs">
+    and {listed.length - SHOWN} more; type to narrow them down
+  </p>{/if}
+
+{#if ghost}
+  <div
+    class="panel pointer-events-none fixed z-40 px-2 py-1 text-xs shadow-xl"
+    style:left="{ghost.x + 12}px"
+    style:top="{ghost.y + 8}px"
+  >
+    {ghost.part.partId}{view.carried ? '' : ': let go over a joint'}
+  </div>
+{/if}
+
+<style>
+  .fitting {
+    display: grid;
+    grid-template-columns: 38px minmax(0, 1fr);
+    gap: 0.5rem;
+    align-items: center;
+    border-left: 2px solid transparent;
+    padding: 0.15rem 0.4rem;
+    cursor: grab;
+  }
+  .fitting:hover {
+    background: color-mix(in srgb, var(--color-neutral) 40%, transparent);
+  }
+  .active {
+    border-left-color: var(--color-primary);
+    background: color-mix(in srgb, var(--color-neutral) 65%, transparent);
+  }
+</style>

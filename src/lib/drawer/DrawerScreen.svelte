@@ -1,0 +1,381 @@
+<script lang="ts">
+  import type { Part } from '@lodestone/core/drawer';
+  import { provideDrawer, Drawer } from '$lib/parts/drawer.svelte.ts';
+  import { fetchLabels } from '$lib/parts/transport.ts';
+  import Hatches from '$lib/rail/Hatches.svelte';
+  import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import DropZone from '$lib/ui/DropZone.svelte';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { FileDown, FileUp, Plus, Redo2, Ruler, Search, Undo2 } from '@lucide/svelte';
+  import { onMount, untrack } from 'svelte';
+  import BulkBar from './BulkBar.svelte';
+  import ImportParts from './ImportParts.svelte';
+  import { Instrument } from './instrument.svelte.ts';
+  import NewPart from './NewPart.svelte';
+  import PartList from './PartList.svelte';
+  import PartPanel from './PartPanel.svelte';
+  import Places from './Places.svelte';
+  import { DrawerView } from './view.svelte.ts';
+
+  interface Props {
+    /** Part to open, as its label's code names it. */
+    partId: string | undefined;
+    query: string;
+    /** The part that is open has changed, so that the address can follow. */
+    onshown: (partId: string | undefined, query: string) => void;
+    onmeasure: (partIds: readonly string[]) => void;
+    onexample: () => Promise<readonly Part[]>;
+  }
+  const { partId, query, onshown, onmeasure, onexample }: Props = $props();
+  const drawer = provideDrawer(new Drawer());
+  const view = new DrawerView(drawer);
+  const instrument = new Instrument();
+  const notices = useNotices();
+  const commands = useCommands();
+
+  untrack(() => {
+    view.current = partId;
+    view.query = query;
+  });
+  onMount(() => {
+    instrument.recall();
+    return drawer.open();
+  });
+
+  let search: HTMLInputElement;
+  let importer: ImportParts;
+  let importing = $state(false);
+  let adding = $state(false);
+  let like = $state.raw<Part>();
+  let placesOpen = $state(false);
+
+  const owned = $derived(view.current === undefined ? undefined : drawer.byId.get(view.current));
+  const places = $derived([...new Set(drawer.plain.map(({ location }) => location))].filter(Boolean).sort());
+  const chosen = $derived([...view.chosen].flatMap((id) => drawer.byId.get(id)?.part ?? []));
+
+  $effect(() => onshown(view.current, view.query));
+  $effect(() => {
+    if (drawer.refusal === undefined) return;
+    notices.complain(drawer.refusal);
+    drawer.refusal = undefined;
+  });
+  $effect(() => {
+    if (drawer.followed.length === 0) return;
+    notices.say(`${drawer.followed.join(', ')} follow${drawer.followed.length === 1 ? 's' : ''} the change.`);
+    drawer.followed = [];
+  });
+
+  const focusList = () => document.getElementById('part-list')?.focus();
+  const openPanel = () =>
+    document.getElementById('part-panel')?.querySelector<HTMLElement>('input, select, button')?.focus();
+
+  function add(from?: Part) {
+    like = from;
+    adding = true;
+  }
+
+  function remove() {
+    const { subjects } = view;
+    if (subjects.length === 0) return;
+    const held = subjects.find((part) => drawer.holders(part.partId).length > 0);
+    if (held) {
+      const train = drawer.holders(held.partId)[0]!.trainName;
+      return notices.complain(`${held.partId} is in ${train}, which is put together. Take that apart first.`);
+    }
+    const planned = [...new Set(subjects.flatMap((part) => drawer.usesOf(part.partId).map((use) => use.trainName)))];
+    const what = subjects.length === 1 ? subjects[0]!.partId : `${subjects.length} parts`;
+    const index = view.currentIndex;
+    drawer.change(
+      `Delete ${what}`,
+      [],
+      subjects.map((part) => part.partId)
+    );
+    view.chosen.clear();
+    view.current = view.shown[Math.min(index, view.shown.length - 1)]?.partId;
+    const kept = planned.length > 0 ? ` ${planned.join(', ')} keep${planned.length === 1 ? 's' : ''} what it was.` : '';
+    notices.say(`${what} deleted.${kept}`, { label: 'Undo', run: () => drawer.undo() });
+  }
+
+  async function labels() {
+    const { subjects } = view;
+    if (subjects.length === 0) return notices.complain('Choose the parts that want a label.');
+    try {
+      const pdf = await fetchLabels(subjects.map((part) => part.partId));
+      const link = document.createElement('a');
+      link.href = URL.createObjectURL(pdf);
+      link.download = 'labels.pdf';
+      link.click();
+      URL.revokeObjectURL(link.href);
+    } catch (error) {
+      notices.complain(error instanceof Error ? error.message : String(error));
+    }
+  }
+
+  const measure = () => onmeasure((view.chosen.size > 0 ? chosen : view.shown).map((part) => part.partId));
+
+  async function example() {
+    const refusal = drawer.change('Fill the drawer with the example', await onexample());
+    if (refusal) notices.complain(refusal);
+  }
+
+  const hasCurrent = () => owned !== undefined;
+  commands.register([
+    { id: 'search', group: 'Drawer', title: 'Search the drawer', key: '/', run: () => search.select() },
+    { id: 'down', group: 'Drawer', title: 'Next part', key: 'ArrowDown', otherKey: 'J', run: () => view.walk(1) },
+    { id: 'up', group: 'Drawer', title: 'Previous part', key: 'ArrowUp', otherKey: 'K', run: () => view.walk(-1) },
+    {
+      id: 'choose',
+      group: 'Drawer',
+      title: 'Choose the part, or not',
+      key: 'X',
+      enabled: hasCurrent,
+      run: () => view.toggle(view.current ?? '')
+    },
+    {
+      id: 'choose-all',
+      group: 'Drawer',
+      title: 'Choose all that are shown',
+      key: 'Ctrl+A',
+      run: () => view.chooseAll()
+    },
+    { id: 'edit', group: 'Drawer', title: 'Go to the part’s fields', key: 'E', enabled: hasCurrent, run: openPanel },
+    { id: 'list', group: 'Drawer', title: 'Go to the list', key: 'G', run: focusList },
+    { id: 'add-part', group: 'Drawer', title: 'A new part', key: 'N', run: () => add() },
+    {
+      id: 'another',
+      group: 'Drawer',
+      title: 'Another part like this',
+      key: 'C',
+      enabled: hasCurrent,
+      run: () => add(owned?.part)
+    },
+    { id: 'measure', group: 'Drawer', title: 'Measure what is shown, part by part', key: 'M', run: measure },
+    {
+      id: 'reading',
+      group: 'Drawer',
+      title: 'Type a reading of this part',
+      key: 'R',
+      enabled: hasCurrent,
+      run: () => document.getElementById('reading')?.focus()
+    },
+    { id: 'labels', group: 'Drawer', title: 'Print labels', key: 'B', run: () => void labels() },
+    { id: 'delete-part', group: 'Drawer', title: 'Delete', key: 'Delete', run: remove },
+    {
+      id: 'undo',
+      group: 'Drawer',
+      title: 'Undo',
+      key: 'Ctrl+Z',
+      enabled: () => drawer.undoLabel !== undefined,
+      run: () => drawer.undo()
+    },
+    {
+      id: 'redo',
+      group: 'Drawer',
+      title: 'Redo',
+      key: 'Ctrl+Shift+Z',
+      otherKey: 'Ctrl+Y',
+      enabled: () => drawer.redoLabel !== undefined,
+      run: () => drawer.redo()
+    },
+    { id: 'import-parts', group: 'Drawer', title: 'Bring parts in', key: 'I', run: () => (importing = true) }
+  ]);
+
+  function onSearchKey(event: KeyboardEvent) {
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      event.preventDefault();
+      view.walk(event.key === 'ArrowDown' ? 1 : -1);
+    } else if (event.key === 'Enter') {
+      event.preventDefault();
+      if (view.currentIndex < 0) view.walk(1);
+      focusList();
+    } else if (event.key === 'Escape') {
+      if (view.query === '') search.blur();
+      view.query = '';
+    }
+  }
+</script>
+
+<Hatches />
+<DropZone words="Drop a CSV or JSON file of parts here" ondrop={(files) => importer.take(files)} />
+
+<div class="drawer-screen">
+  <header class="area-head flex flex-wrap items-center gap-2">
+    <h1 class="mr-2 text-xl font-semibold">Drawer</h1>
+    <label class="input input-sm w-full max-w-md">
+      <Search size={14} class="text-muted" />
+      <input
+        bind:this={search}
+        bind:value={view.query}
+        type="search"
+        aria-label="Search the drawer"
+        placeholder="m48 f 16.5, tin 2, in Heron"
+        autocomplete="off"
+        spellcheck="false"
+        onkeydown={onSearchKey}
+      />
+      <kbd class="kbd kbd-xs">/</kbd>
+    </label>
+    <span class="text-muted text-xs whitespace-nowrap" aria-live="polite">
+      {view.shown.length} of {drawer.parts.length}
+      {#if drawer.state === 'offline'}<span class="text-error">, the server does not answer; trying again</span
+        >{:else if drawer.state === 'saving'}, saving{/if}
+    </span>
+    <div class="ml-auto flex flex-wrap gap-1">
+      <button
+        class="btn btn-ghost btn-sm btn-square"
+        disabled={drawer.undoLabel === undefined}
+        title="Undo {drawer.undoLabel ?? ''} (Ctrl Z)"
+        aria-label="Undo {drawer.undoLabel ?? ''}"
+        onclick={() => drawer.undo()}><Undo2 size={15} /></button
+      >
+      <button
+        class="btn btn-ghost btn-sm btn-square"
+        disabled={drawer.redoLabel === undefined}
+        title="Redo {drawer.redoLabel ?? ''} (Ctrl Shift Z)"
+        aria-label="Redo {drawer.redoLabel ?? ''}"
+        onclick={() => drawer.redo()}><Redo2 size={15} /></button
+      >
+      <button class="btn btn-ghost btn-sm" onclick={() => (importing = true)}><FileUp size={15} />Bring in</button>
+      <a class="btn btn-ghost btn-sm" href="/api/drawer/csv" download><FileDown size={15} />CSV</a>
+      <a class="btn btn-ghost btn-sm" href="/api/drawer/document" download><FileDown size={15} />JSON</a>
+      <button class="btn btn-outline btn-sm" onclick={measure} disabled={view.shown.length === 0}
+        ><Ruler size={15} />Measure</button
+      >
+      <button class="btn btn-primary btn-sm" onclick={() => add()}><Plus size={15} />New part</button>
+    </div>
+  </header>
+
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <nav
+    class={['area-places min-h-0 overflow-y-auto', !placesOpen && 'folded']}
+    aria-label="Places and kinds"
+    tabindex="0"
+  >
+    <button class="btn btn-ghost btn-xs fold" aria-expanded={placesOpen} onclick={() => (placesOpen = !placesOpen)}>
+      Places and kinds
+    </button>
+    <div class="content"><Places {view} /></div>
+  </nav>
+
+  <section class="panel area-list flex min-h-0 flex-col overflow-hidden" aria-label="Parts of the drawer">
+    {#if drawer.state === 'reading' && drawer.parts.length === 0}
+      <p class="text-muted p-6" role="status">Reading the drawer …</p>
+    {:else if drawer.parts.length === 0}
+      <div class="max-w-lg p-8">
+        <h2 class="text-lg font-semibold">The drawer is empty</h2>
+        <p class="text-muted mt-2">
+          Everything you own goes here: rings, adapters, shims, correctors, cameras, with what each screws to and how
+          long it is. Then a train can be filled from it, and a ring that is measured once is right everywhere.
+        </p>
+        <div class="mt-5 flex flex-wrap gap-2">
+          <button class="btn btn-primary" onclick={() => add()}>Put the first part in</button>
+          <button class="btn btn-outline" onclick={() => (importing = true)}>Bring in a CSV file</button>
+          <button class="btn btn-outline" onclick={example}>Fill it with the example</button>
+        </div>
+      </div>
+    {:else}
+      <PartList {view} onopen={openPanel} />
+      {#if view.shown.length === 0}
+        <p class="text-muted p-6">
+          Nothing is like that.
+          <button
+            class="link-quiet"
+            onclick={() => {
+              view.query = '';
+              view.filter = {};
+            }}>Show all</button
+          >
+        </p>
+      {/if}
+    {/if}
+    {#if chosen.length > 0}
+      <BulkBar
+        parts={chosen}
+        onclear={() => view.chosen.clear()}
+        onlabels={labels}
+        onremove={remove}
+        onmeasure={measure}
+      />
+    {/if}
+  </section>
+
+  <aside id="part-panel" class="panel area-part min-h-0 overflow-y-auto p-4" aria-label="Part">
+    {#if owned}
+      {#key view.current}
+        <PartPanel
+          {owned}
+          {instrument}
+          {places}
+          onduplicate={() => add(owned.part)}
+          onremove={remove}
+          onlabel={labels}
+        />
+      {/key}
+    {:else if view.current !== undefined && drawer.state === 'ready'}
+      <p class="text-muted">There is no part {view.current}.</p>
+    {:else}
+      <p class="text-muted">
+        Choose a part to see what it screws to, what it measures and where it is. <kbd class="kbd kbd-xs">↓</kbd> walks
+        through the list, <kbd class="kbd kbd-xs">E</kbd> goes to the fields, <kbd class="kbd kbd-xs">?</kbd> lists the keys.
+      </p>
+    {/if}
+  </aside>
+</div>
+
+<NewPart
+  bind:open={adding}
+  {like}
+  onmade={(made) => {
+    view.query = '';
+    view.filter = {};
+    view.current = made;
+  }}
+/>
+<ImportParts
+  bind:this={importer}
+  bind:open={importing}
+  onimported={(count) => notices.say(`${count} parts brought in.`, { label: 'Undo', run: () => drawer.undo() })}
+/>
+
+<style>
+  .drawer-screen {
+    display: grid;
+    gap: 0.75rem;
+    padding: 0.6rem 0.75rem 0.75rem;
+    grid-template-columns: minmax(0, 1fr);
+    grid-template-areas: 'head' 'places' 'list' 'part';
+  }
+  .area-head {
+    grid-area: head;
+  }
+  .area-places {
+    grid-area: places;
+  }
+  .area-list {
+    grid-area: list;
+    height: 60dvh;
+  }
+  .area-part {
+    grid-area: part;
+  }
+  .folded .content {
+    display: none;
+  }
+  @media (min-width: 64rem) {
+    .drawer-screen {
+      height: calc(100dvh - 2.75rem);
+      grid-template-columns: 10.5rem minmax(0, 1fr) 20rem;
+      grid-template-rows: auto minmax(0, 1fr);
+      grid-template-areas: 'head head head' 'places list part';
+    }
+    .area-list {
+      height: auto;
+    }
+    .fold {
+      display: none;
+    }
+    .folded .content {
+      display: block;
+    }
+  }
+</style>

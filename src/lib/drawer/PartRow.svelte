@@ -1,0 +1,105 @@
+<script lang="ts">
+  import { disagreement, measuredOf, type Part, type PartUse } from '@lodestone/core/drawer';
+  import PartDrawing from '$lib/rail/PartDrawing.svelte';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { TriangleAlert } from '@lucide/svelte';
+  import { facesInShort, whereabouts } from './words.ts';
+
+  interface Props {
+    part: Part;
+    uses: readonly PartUse[];
+    current: boolean;
+    chosen: boolean;
+    onchoose: (range: boolean) => void;
+  }
+  const { part, uses, current, chosen, onchoose }: Props = $props();
+  const display = useDisplay();
+  const measured = $derived(measuredOf(part));
+  const apart = $derived(disagreement(part));
+</script>
+
+<div class={['part-row', current && 'current', part.state === 'set-aside' && 'aside', !part.owned && 'wanted']}>
+  <input
+    type="checkbox"
+    class="checkbox checkbox-xs"
+    tabindex="-1"
+    checked={chosen}
+    aria-label="Choose {part.partId}"
+    onclick={(event) => {
+      event.stopPropagation();
+      onchoose(event.shiftKey);
+    }}
+  />
+  <PartDrawing element={part.element} widthPx={84} heightPx={42} pxPerMm={2.4} pxAcrossPerMm={0.42} />
+  <span class="min-w-0">
+    <span class="block truncate font-semibold">{part.partId}{part.quantity > 1 ? ` ×${part.quantity}` : ''}</span>
+    <span class="text-muted block truncate text-xs">{part.element.name}</span>
+  </span>
+  <span class="face min-w-0 text-xs">
+    {#each facesInShort(part) as face, index (index)}<span class="block truncate">{face}</span>{/each}
+  </span>
+  <span class="text-right">
+    <span class="flex items-center justify-end gap-1.5">
+      {#if apart !== undefined}<TriangleAlert
+          size={13}
+          class="text-warning"
+          aria-label="published length is wrong"
+        />{/if}
+      {display.number(measured?.lengthMm ?? part.element.lengthMm)}
+      <span class={['mark', measured && 'measured']} title={measured ? 'measured' : 'only published'}></span>
+    </span>
+    <span class="text-muted block text-xs">
+      {measured ? `±${display.number(measured.uncertaintyMm ?? 0, display.unit === 'mm' ? 2 : 4)}` : 'published'}
+    </span>
+  </span>
+  <span class="place min-w-0 truncate text-xs">{part.location}</span>
+  <span class="state min-w-0 truncate text-xs">{whereabouts(part, uses)}</span>
+</div>
+
+<style>
+  .part-row {
+    display: grid;
+    grid-template-columns: 1rem 84px minmax(6rem, 1.5fr) minmax(5rem, 1.2fr) 4.6rem minmax(4rem, 0.9fr) minmax(
+        5rem,
+        1fr
+      );
+    gap: 0.75rem;
+    align-items: center;
+    height: 100%;
+    padding: 0 0.75rem;
+    border-left: 3px solid transparent;
+    cursor: pointer;
+  }
+  .part-row:hover {
+    background: color-mix(in srgb, var(--color-neutral) 35%, transparent);
+  }
+  .current {
+    border-left-color: var(--color-primary);
+    background: color-mix(in srgb, var(--color-neutral) 60%, transparent);
+  }
+  .aside {
+    text-decoration: line-through;
+    text-decoration-color: var(--ink-muted);
+  }
+  .wanted {
+    font-style: italic;
+  }
+  .mark {
+    width: 9px;
+    height: 9px;
+    border: 1.5px solid var(--ink-muted);
+  }
+  .measured {
+    background: var(--ink-muted);
+  }
+  @media (max-width: 48rem) {
+    .part-row {
+      grid-template-columns: 1rem 56px minmax(0, 1fr) 4.6rem;
+    }
+    .face,
+    .place,
+    .state {
+      display: none;
+    }
+  }
+</style>

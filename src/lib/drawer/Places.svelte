@@ -1,0 +1,93 @@
+<script lang="ts">
+  import { KIND_NAMES, isElementKind } from '@lodestone/core';
+  import { STATE_WORDS, type PartFilter } from '@lodestone/core/drawer';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
+  import type { DrawerView } from './view.svelte.ts';
+
+  const { view }: { view: DrawerView } = $props();
+  const drawer = useDrawer();
+
+  const stateWords: Readonly<Record<string, string>> = { ...STATE_WORDS, 'to-buy': 'to buy' };
+  const byCount = (counts: Map<string, number>) => [...counts].sort(([, a], [, b]) => b - a);
+  const trains = $derived([...new Map(drawer.uses.map(({ trainId, trainName }) => [trainId, trainName]))]);
+  const inTrain = (trainId: string) =>
+    new Set(drawer.uses.filter((use) => use.trainId === trainId).map(({ partId }) => partId)).size;
+
+  const kindWords = (kind: string) => (isElementKind(kind) ? KIND_NAMES[kind] : kind);
+  const ALIKE_MOST = 8;
+</script>
+
+{#snippet choice(key: keyof PartFilter, option: string, words: string, count: number, depth = 0)}
+  <button
+    class={['choice', view.filter[key] === option && 'on']}
+    style:padding-left={depth > 0 ? `${0.5 + depth * 0.8}rem` : undefined}
+    aria-pressed={view.filter[key] === option}
+    onclick={() => view.narrow(key, option)}
+  >
+    <span class="truncate">{words}</span><span class="text-muted">{count}</span>
+  </button>
+{/snippet}
+
+<div class="grid gap-4 text-xs">
+  <section>
+    <h2>Places</h2>
+    {#each view.places as { path, name, count, depth } (path)}
+      {@render choice('location', path, name, count, depth)}
+    {:else}
+      <p class="text-muted px-2">No part says where it lies.</p>
+    {/each}
+  </section>
+  <section>
+    <h2>State</h2>
+    {#each byCount(view.facets.state) as [state, count] (state)}
+      {@render choice('state', state, stateWords[state] ?? state, count)}
+    {/each}
+    {#each byCount(view.facets.measured) as [measured, count] (measured)}
+      {@render choice('measured', measured, measured === 'yes' ? 'measured' : 'only published', count)}
+    {/each}
+  </section>
+  {#if trains.length > 0}
+    <section>
+      <h2>Used in</h2>
+      {#each trains as [trainId, name] (trainId)}
+        {@render choice('trainId', trainId, name, inTrain(trainId))}
+      {/each}
+    </section>
+  {/if}
+  <section>
+    <h2>Threads</h2>
+    {#each byCount(view.facets.thread).slice(0, ALIKE_MOST) as [thread, count] (thread)}
+      {@render choice('thread', thread, thread, count)}
+    {/each}
+  </section>
+  <section>
+    <h2>Kinds</h2>
+    {#each byCount(view.facets.kind) as [kind, count] (kind)}
+      {@render choice('kind', kind, kindWords(kind), count)}
+    {/each}
+  </section>
+</div>
+
+<style>
+  h2 {
+    padding: 0 0.5rem 0.15rem;
+    font-weight: 600;
+  }
+  .choice {
+    display: flex;
+    width: 100%;
+    justify-content: space-between;
+    gap: 0.5rem;
+    border-left: 2px solid transparent;
+    padding: 0.16rem 0.5rem;
+    text-align: left;
+  }
+  .choice:hover {
+    background: color-mix(in srgb, var(--color-neutral) 45%, transparent);
+  }
+  .choice.on {
+    border-left-color: var(--color-primary);
+    color: var(--color-primary);
+    font-weight: 600;
+  }
+</style>

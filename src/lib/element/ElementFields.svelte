@@ -1,0 +1,403 @@
+<script lang="ts">
+  import {
+    ASSUMED_CALIPER_MM,
+    KIND_NAMES,
+    adjustOf,
+    cameraPort,
+    correctorOf,
+    glassOf,
+    isBody,
+    isCamera,
+    isShim,
+    portInWords,
+    skyPort,
+    type Glass,
+    type Port,
+    type SolidElement
+  } from '@lodestone/core';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import PortEditor from '$lib/ui/PortEditor.svelte';
+  import Choice from './Choice.svelte';
+  import CorrectorFields from './CorrectorFields.svelte';
+  import { useEditing } from './editing.ts';
+  import Field from './Field.svelte';
+  import ListEditor from './ListEditor.svelte';
+  import Section from './Section.svelte';
+  import Tick from './Tick.svelte';
+
+  interface Props {
+    element: SolidElement;
+    /** It stands in a train; else it is a part of the drawer, whose measurements are a series of their own. */
+    inTrain?: boolean;
+  }
+  const { element, inTrain = true }: Props = $props();
+  const editing = useEditing();
+  const display = useDisplay();
+
+  const at = $derived(element.id);
+  const set = (path: [string, ...string[]], to: unknown, label: string, run?: string) =>
+    editing.dispatch({ op: 'set', at, path, to }, label, run);
+
+  const measured = $derived(element.measured);
+  const adjust = $derived(adjustOf(element));
+  const plates = $derived(glassOf(element) ?? []);
+  const corrector = $derived(correctorOf(element));
+  const pickoff = $derived(isBody(element) ? element.pickoff : undefined);
+  const sensor = $derived(isCamera(element) ? element.sensor : undefined);
+  const BODY_KINDS = Object.entries(KIND_NAMES).filter(([kind]) => !['gap', 'shim', 'camera'].includes(kind));
+
+  function keepMeasured(to: string | number | undefined): string | undefined {
+    const reading =
+      typeof to === 'number'
+        ? { lengthMm: to, uncertaintyMm: measured?.uncertaintyMm ?? ASSUMED_CALIPER_MM }
+        : undefined;
+    return set(['measured'], reading, 'Change the measured length', `measured-${at}`);
+  }
+
+  const portGist = (port: Port | undefined) => (port ? portInWords(port) : 'not known');
+  const slots = $derived(
+    [...new Set(plates.flatMap(({ slot }) => (slot === undefined ? [] : [slot])))].sort((a, b) => a - b)
+  );
+  const nextSlot = $derived((slots.at(-1) ?? 0) + 1);
+  const freshPlate = (): Glass =>
+    element.kind === 'filter-wheel' || element.kind === 'filter-drawer'
+      ? { slot: nextSlot, name: `Filter ${nextSlot}`, thicknessMm: 2 }
+      : { name: 'Glass', thicknessMm: 2 };
+</script>
+
+<div class="grid gap-2 pb-3">
+  <Field label="Name" kind="text" {at} path={['name']} current={element.name} required />
+  <div class="grid grid-cols-2 gap-2">
+    <Field
+      label={element.kind === 'camera' ? 'Flange to sensor' : 'Published length'}
+      kind="length"
+      {at}
+      path={['lengthMm']}
+      current={element.lengthMm}
+      within="BodyElement"
+      required
+    />
+    <Field
+      label="Tolerance ±"
+      kind="length"
+      {at}
+      path={['toleranceMm']}
+      current={element.toleranceMm}
+      within="BodyElement"
+    />
+    {#if inTrain}
+      <Field
+        label="Measured length"
+        kind="length"
+        {at}
+        path={['measured', 'lengthMm']}
+        current={measured?.lengthMm}
+        within="Measured"
+        commit={keepMeasured}
+      />
+      {#if measured}
+        <Field
+          label="Its U (k = 2)"
+          kind="length"
+          {at}
+          path={['measured', 'uncertaintyMm']}
+          current={measured.uncertaintyMm}
+          within="Measured"
+        />
+      {/if}
+    {/if}
+  </div>
+  {#if inTrain && measured && Math.abs(measured.lengthMm - element.lengthMm) > 0.0005}
+    <p class="text-muted text-xs">
+      Measured {display.length(Math.abs(measured.lengthMm - element.lengthMm), display.unit === 'mm' ? 3 : 4)}
+      {measured.lengthMm > element.lengthMm ? 'longer' : 'shorter'} than published; the measured length counts.
+    </p>
+  {/if}
+  {#if isBody(element)}
+    <Choice label="Kind" {at} path={['kind']} current={element.kind} options={BODY_KINDS} />
+  {/if}
+</div>
+
+{#if isBody(element) && (element.kind === 'corrector' || corrector)}
+  <Section title="Back focus" open>
+    {#if corrector}
+      <CorrectorFields {at} {corrector} />
+    {:else}
+      <button
+        class="btn btn-outline btn-xs justify-self-start"
+        onclick={() => set(['corrector'], { backFocusMm: 55 }, 'State a back focus')}
+      >
+        State its back focus
+      </button>
+    {/if}
+  </Section>
+{/if}
+
+{#if isBody(element) || isCamera(element)}
+  <Section
+    title="Faces"
+    open={!corrector}
+    gist={`${portGist(skyPort(element))}${isBody(element) ? ` · ${portGist(cameraPort(element))}` : ''}`}
+  >
+    <PortEditor
+      label="Sky face"
+      port={skyPort(element)}
+      commit={(to) => set(['sky'], to, 'Change the sky face', `sky-${at}`)}
+    />
+    {#if isBody(element)}
+      <PortEditor
+        label="Camera face"
+        port={element.camera}
+        commit={(to) => set(['camera'], to, 'Change the camera face', `camera-${at}`)}
+      />
+      <Tick label="May be turned round" {at} path={['reversible']} current={element.reversible} />
+    {/if}
+  </Section>
+
+  <Section
+    title="Glass in the beam"
+    gist={plates.length === 0 ? 'none' : `${plates.length} ${plates.length === 1 ? 'plate' : 'plates'}`}
+  >
+    <ListEditor
+      title="Glass"
+      entryName="plate"
+      {at}
+      path={['glass']}
+      entries={plates}
+      columns={[
+        { key: 'slot', label: 'Slot', kind: 'number', width: 'w-10' },
+        { key: 'name', label: 'Name', kind: 'text', width: 'w-24' },
+        { key: 'thicknessMm', label: 'Thick', kind: 'length', required: true },
+        { key: 'index', label: 'Index', kind: 'number' },
+        { key: 'glass', label: 'or glass', kind: 'text' },
+        { key: 'clearMm', label: 'Clear', kind: 'length' },
+        { key: 'fromSkyMm', label: 'From sky', kind: 'length' },
+        { key: 'counted', label: 'Counted', kind: 'tick' }
+      ]}
+      fresh={freshPlate}
+    />
+    {#if slots.length > 0}
+      <label class="grid gap-0.5" data-field="designSlot">
+        <span class="text-muted text-xs">Slot the spacing is made for</span>
+        <select
+          class="select select-sm w-full"
+          value={String(element.designSlot ?? '')}
+          onchange={({ currentTarget: { value } }) =>
+            set(['designSlot'], value === '' ? undefined : Number(value), 'Change the design slot')}
+        >
+          <option value="">the glass most slots share</option>
+          {#each slots as slot (slot)}
+            <option value={String(slot)}
+              >slot {slot}, {plates.find((plate) => plate.slot === slot)?.name ?? 'unnamed'}</option
+            >
+          {/each}
+        </select>
+      </label>
+    {/if}
+    <p class="text-muted text-xs">“Counted” means the maker’s length already allows for it.</p>
+  </Section>
+
+  <Section title="Dial" gist={adjust ? display.length(adjust.setMm) : 'none'} open={adjust !== undefined}>
+    {#if adjust}
+      <div class="grid grid-cols-2 gap-2">
+        <Field label="Set to" kind="length" {at} path={['adjust', 'setMm']} current={adjust.setMm} required />
+        <Field
+          label="Marked in steps of"
+          kind="length"
+          {at}
+          path={['adjust', 'stepMm']}
+          current={adjust.stepMm}
+          within="Adjust"
+        />
+        <Field label="From" kind="length" {at} path={['adjust', 'minMm']} current={adjust.minMm} required />
+        <Field label="To" kind="length" {at} path={['adjust', 'maxMm']} current={adjust.maxMm} required />
+      </div>
+      <button
+        class="btn btn-ghost btn-xs justify-self-start"
+        onclick={() => set(['adjust'], undefined, 'Remove the dial')}>It has no dial</button
+      >
+    {:else}
+      <button
+        class="btn btn-outline btn-xs justify-self-start"
+        onclick={() => set(['adjust'], { minMm: 0, maxMm: 10, setMm: 0 }, 'Add a dial')}
+      >
+        Its length can be dialled
+      </button>
+    {/if}
+  </Section>
+{/if}
+
+{#if isBody(element) && (element.kind === 'off-axis-guider' || pickoff)}
+  <Section title="Guide prism" gist={pickoff ? '' : 'not stated'}>
+    {#if pickoff}
+      <div class="grid grid-cols-2 gap-2">
+        <Field
+          label="From the sky face"
+          kind="length"
+          {at}
+          path={['pickoff', 'fromSkyMm']}
+          current={pickoff.fromSkyMm}
+          within="Pickoff"
+          required
+        />
+        <Field
+          label="Side of the prism"
+          kind="length"
+          {at}
+          path={['pickoff', 'sideMm']}
+          current={pickoff.sideMm}
+          within="Pickoff"
+        />
+        <Field
+          label="Inner edge from axis"
+          kind="length"
+          {at}
+          path={['pickoff', 'innerEdgeMm']}
+          current={pickoff.innerEdgeMm}
+          within="Pickoff"
+        />
+        <Field label="Index" kind="number" {at} path={['pickoff', 'index']} current={pickoff.index} within="Pickoff" />
+        <Field
+          label="Stalk"
+          kind="length"
+          {at}
+          path={['pickoff', 'stalkMm']}
+          current={pickoff.stalkMm}
+          within="Pickoff"
+        />
+      </div>
+      {#if pickoff.guideFocus}
+        <div class="grid grid-cols-2 gap-2">
+          <Field
+            label="Guide focus from"
+            kind="length"
+            {at}
+            path={['pickoff', 'guideFocus', 'minMm']}
+            current={pickoff.guideFocus.minMm}
+            required
+          />
+          <Field
+            label="to"
+            kind="length"
+            {at}
+            path={['pickoff', 'guideFocus', 'maxMm']}
+            current={pickoff.guideFocus.maxMm}
+            required
+          />
+        </div>
+      {:else}
+        <button
+          class="btn btn-ghost btn-xs justify-self-start"
+          onclick={() => set(['pickoff', 'guideFocus'], { minMm: 30, maxMm: 40 }, 'State the guide focus range')}
+        >
+          State where the guide camera can focus
+        </button>
+      {/if}
+    {:else}
+      <button
+        class="btn btn-outline btn-xs justify-self-start"
+        onclick={() => set(['pickoff'], { fromSkyMm: Math.round(element.lengthMm / 2) }, 'Describe the prism')}
+      >
+        Describe its prism
+      </button>
+    {/if}
+  </Section>
+{/if}
+
+{#if element.kind === 'camera'}
+  <Section title="Sensor" gist={sensor ? `${sensor.widthMm} × ${sensor.heightMm}` : 'not stated'}>
+    {#if sensor}
+      <div class="grid grid-cols-3 gap-2">
+        <Field
+          label="Width"
+          kind="length"
+          {at}
+          path={['sensor', 'widthMm']}
+          current={sensor.widthMm}
+          within="Sensor"
+          required
+        />
+        <Field
+          label="Height"
+          kind="length"
+          {at}
+          path={['sensor', 'heightMm']}
+          current={sensor.heightMm}
+          within="Sensor"
+          required
+        />
+        <Field
+          label="Pixel"
+          kind="number"
+          unit="µm"
+          {at}
+          path={['sensor', 'pixelUm']}
+          current={sensor.pixelUm}
+          within="Sensor"
+          required
+        />
+      </div>
+    {:else}
+      <button
+        class="btn btn-outline btn-xs justify-self-start"
+        onclick={() => set(['sensor'], { widthMm: 23.5, heightMm: 15.6, pixelUm: 3.8 }, 'Describe the sensor')}
+      >
+        Describe its sensor
+      </button>
+    {/if}
+  </Section>
+{/if}
+
+<Section title="Body" gist={element.massG === undefined ? '' : `${element.massG} g`}>
+  <div class="grid grid-cols-2 gap-2">
+    <Field
+      label="Outer diameter"
+      kind="length"
+      {at}
+      path={['outerMm']}
+      current={element.outerMm}
+      within="BodyElement"
+    />
+    <Field
+      label="Clear aperture"
+      kind="length"
+      {at}
+      path={['clearMm']}
+      current={element.clearMm}
+      within="BodyElement"
+    />
+    <Field label="Mass" kind="number" unit="g" {at} path={['massG']} current={element.massG} within="BodyElement" />
+  </div>
+  {#if element.kind === 'rotator'}
+    <Field
+      label="Rotator stands at"
+      kind="number"
+      unit="°"
+      {at}
+      path={['rotatorDeg']}
+      current={element.rotatorDeg}
+      within="BodyElement"
+    />
+  {/if}
+  {#if isShim(element)}
+    <Field
+      label="Uneven by"
+      kind="length"
+      {at}
+      path={['wedgeMm']}
+      current={element.wedgeMm}
+      within="ShimElement"
+      hint="thickest less thinnest place"
+    />
+  {/if}
+  <Tick label="May be left out (a nose ring, a tilt plate)" {at} path={['removable']} current={element.removable} />
+  {#if inTrain}
+    <div class="grid grid-cols-2 gap-2">
+      <Field label="Part number in the drawer" kind="text" {at} path={['partId']} current={element.partId} />
+      <Field label="Copy" kind="whole" {at} path={['copy']} current={element.copy} within="BodyElement" />
+    </div>
+  {/if}
+</Section>
+<Section title="Note" gist={element.note}>
+  <Field label="Note" kind="text" {at} path={['note']} current={element.note} />
+</Section>

@@ -1,0 +1,20 @@
+<script lang="ts">
+  import { browser } from '$app/environment';
+  import MeasureScreen from '$lib/drawer/MeasureScreen.svelte';
+  import { MEASURE } from '$lib/drawer/words.ts';
+  import TopBar from '$lib/ui/TopBar.svelte';
+
+  function wanted(): string[] {
+    try {
+      const stored: unknown = JSON.parse((browser && sessionStorage.getItem(MEASURE)) || '[]');
+      return Array.isArray(stored) ? stored.filter((each) => typeof each === 'string') : [];
+    } catch {
+      return [];
+    }
+  }
+  const partIds = wanted();
+</script>
+
+<svelte:head><title>Measure · Lodestone</title></svelte:head>
+<TopBar here="drawer" />
+<MeasureScreen {partIds} />
