@@ -1,5 +1,6 @@
 export * from './train/model.ts';
 export * from './train/operations.ts';
+export { sameJson } from './train/sameJson.ts';
 export { limitsOf, type Limits } from './train/limits.ts';
 export { complaintInWords, complaintLine, complaintsFrom, placeInWords, type Complaint } from './train/complain.ts';
 export { MAX_DOCUMENT_CHARS, readElement, readTrain, readTrainText, type Reading } from './train/read.ts';

@@ -6,18 +6,8 @@ import { parseThread } from '../joint/thread.ts';
 import { maleLength } from '../length/backFocus.ts';
 import { ASSUMED_CALIPER_MM, ASSUMED_TOLERANCE_MM, type Ledger } from '../length/ledger.ts';
 import { plainMm } from '../length/wording.ts';
-import {
-  HOST,
-  correctorOf,
-  findElement,
-  glassOf,
-  isSolid,
-  lengthOf,
-  nameOf,
-  seatOf,
-  type Element,
-  type Train
-} from '../train/model.ts';
+import { HOST, correctorOf, findElement, isSolid, nameOf, seatOf, type Train } from '../train/model.ts';
+import { glassBehindFace } from './glassReach.ts';
 import { orderAdvice } from './order.ts';
 
 export interface Problem {
@@ -73,18 +63,6 @@ function engagementProblem(joint: Joint, between: () => string): Problem | undef
     return error('engagement-none', joint.cameraId, `${words}, less than one. Use a longer thread or thinner shims.`);
   }
   return warning('engagement-low', joint.cameraId, `${words}; three or more are wanted.`);
-}
-
-/** Front-to-face clearance of glass seen from one face of an element, mm; Infinity where there is none. */
-function glassBehindFace(element: Element | undefined, face: 'sky' | 'camera'): number {
-  const plates = element && glassOf(element);
-  if (!plates || !isSolid(element)) return Infinity;
-  return Math.min(
-    Infinity,
-    ...plates.map(({ fromSkyMm, thicknessMm }) =>
-      fromSkyMm === undefined ? Infinity : face === 'sky' ? fromSkyMm : lengthOf(element) - fromSkyMm - thicknessMm
-    )
-  );
 }
 
 function glassProblem(train: Train, joint: Joint, between: () => string): Problem | undefined {

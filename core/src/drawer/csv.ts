@@ -5,6 +5,7 @@ import papaparse from 'papaparse';
 import { threadQuestion } from '../joint/thread.ts';
 import { cameraPort, isElementKind, skyPort, type Port } from '../train/model.ts';
 import { complaintInWords } from '../train/complain.ts';
+import { sameJson } from '../train/sameJson.ts';
 import { freePartId, partToDocument, type Part } from './part.ts';
 import { MAX_PARTS, readPart } from './read.ts';
 
@@ -142,14 +143,12 @@ function rowOf(part: Part): string[] {
     if (!port) continue;
     const cell = portCell(port);
     const back = parsePortCell(cell);
-    if (back.ok && JSON.stringify(sorted(back.port)) === JSON.stringify(sorted(port))) put(face, cell);
+    if (back.ok && sameJson(back.port, port)) put(face, cell);
   }
   const more = Object.fromEntries(Object.entries(document).filter(([key]) => !placed.has(key)));
   if (Object.keys(more).length > 0) cells.more = JSON.stringify(more);
   return CSV_COLUMNS.map((column) => guarded(cells[column] ?? ''));
 }
-
-const sorted = (port: Port): unknown => Object.entries(port).sort(([a], [b]) => (a < b ? -1 : 1));
 
 /** A drawer as CSV: comma, decimal point, CR LF, a heading line; formulas guarded by an apostrophe. */
 export const writeCsv = (parts: readonly Part[]): string =>

@@ -47,7 +47,7 @@
   <span class="font-semibold">{many} chosen</span>
   <form class="flex gap-1" onsubmit={move}>
     <input
-      class="input input-sm w-40"
+      class="input input-sm w-28"
       bind:value={place}
       list="places"
       maxlength="200"
@@ -57,7 +57,7 @@
     <button class="btn btn-outline btn-sm">Move there</button>
   </form>
   <select
-    class="select select-sm w-32"
+    class="select select-sm w-28"
     aria-label="New state"
     value=""
     onchange={({ currentTarget }) => {

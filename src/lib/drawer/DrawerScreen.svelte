@@ -93,7 +93,13 @@
     view.chosen.clear();
     view.current = view.shown[Math.min(index, view.shown.length - 1)]?.partId;
     const kept = planned.length > 0 ? ` ${planned.join(', ')} keep${planned.length === 1 ? 's' : ''} what it was.` : '';
-    notices.say(`${what} deleted.${kept}`, { label: 'Undo', run: () => drawer.undo() });
+    notices.say(`${what} deleted.${kept}`, {
+      label: 'Undo',
+      run: () => {
+        drawer.undo();
+        view.current = subjects[0]?.partId;
+      }
+    });
   }
 
   async function labels() {

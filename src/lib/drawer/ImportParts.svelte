@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { sameJson } from '@lodestone/core';
   import { CSV_COLUMNS, type CsvColumn, type CsvProblem } from '@lodestone/core/drawer-csv';
   import { partToDocument, type Part } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
@@ -28,7 +29,7 @@
 
   const sameAsStored = (part: Part): boolean => {
     const stored = drawer.byId.get(part.partId);
-    return stored !== undefined && JSON.stringify(partToDocument(stored.part)) === JSON.stringify(partToDocument(part));
+    return stored !== undefined && sameJson(partToDocument(stored.part), partToDocument(part));
   };
   const fresh = $derived(parts.filter(({ partId }) => !drawer.byId.has(partId)));
   const changed = $derived(parts.filter((part) => drawer.byId.has(part.partId) && !sameAsStored(part)));

@@ -2,7 +2,7 @@
   import { disagreement, measuredOf, type Part, type PartUse } from '@lodestone/core/drawer';
   import PartDrawing from '$lib/rail/PartDrawing.svelte';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import { TriangleAlert } from '@lucide/svelte';
+  import { Check, TriangleAlert } from '@lucide/svelte';
   import { facesInShort, whereabouts } from './words.ts';
 
   interface Props {
@@ -19,17 +19,19 @@
 </script>
 
 <div class={['part-row', current && 'current', part.state === 'set-aside' && 'aside', !part.owned && 'wanted']}>
-  <input
-    type="checkbox"
-    class="checkbox checkbox-xs"
-    tabindex="-1"
-    checked={chosen}
-    aria-label="Choose {part.partId}"
+  <!-- The option itself says that it is chosen; this is where a pointer changes that. -->
+  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+  <span
+    class={['tick', chosen && 'on']}
+    aria-hidden="true"
+    data-choose={part.partId}
     onclick={(event) => {
       event.stopPropagation();
       onchoose(event.shiftKey);
     }}
-  />
+  >
+    {#if chosen}<Check size={12} />{/if}
+  </span>
   <PartDrawing element={part.element} widthPx={84} heightPx={42} pxPerMm={2.4} pxAcrossPerMm={0.42} />
   <span class="min-w-0">
     <span class="block truncate font-semibold">{part.partId}{part.quantity > 1 ? ` ×${part.quantity}` : ''}</span>
@@ -83,6 +85,19 @@
   }
   .wanted {
     font-style: italic;
+  }
+  .tick {
+    display: grid;
+    place-items: center;
+    width: 1rem;
+    height: 1rem;
+    border: 1px solid var(--ink-muted);
+    border-radius: 3px;
+  }
+  .tick.on {
+    background: var(--color-primary);
+    border-color: var(--color-primary);
+    color: var(--color-primary-content);
   }
   .mark {
     width: 9px;

@@ -16,5 +16,5 @@
     <h3 class="font-semibold">{title}</h3>
     {#if gist}<span class="text-muted truncate text-xs group-open:invisible">{gist}</span>{/if}
   </summary>
-  <div class="grid gap-2 pb-3">{@render children()}</div>
+  <div class="grid grid-cols-[minmax(0,1fr)] gap-2 pb-3">{@render children()}</div>
 </details>

@@ -100,6 +100,7 @@ export class Drawer {
       const { parts, uses } = await fetchDrawer();
       if (this.#waiting.length > 0) return;
       this.parts = parts;
+      this.#versions = new Map(parts.map(({ part, version }) => [part.partId, version]));
       this.uses = uses;
       this.state = 'ready';
     } catch {
@@ -188,15 +189,8 @@ export class Drawer {
     this.parts = [...kept, ...changed].sort(byNumber);
   }
 
-  readonly #versions = new Map<string, number | null>();
-
-  /** Version a change is based on: what the server last said. */
-  #basedOn(partId: string): number | null {
-    const told = this.#versions.get(partId);
-    if (told !== undefined) return told;
-    const version = this.byId.get(partId)?.version;
-    return version === undefined || version === 0 ? null : version;
-  }
+  /** Versions as the server last told them, whatever is shown meanwhile; what is not there has none. */
+  #versions = new Map<string, number>();
 
   async #flush(): Promise<void> {
     if (this.#sending) return;
@@ -212,7 +206,7 @@ export class Drawer {
           return;
         }
         for (const owned of reply.parts) this.#versions.set(owned.part.partId, owned.version);
-        for (const partId of reply.removed) this.#versions.set(partId, null);
+        for (const partId of reply.removed) this.#versions.delete(partId);
         this.followed = reply.trains;
         if (this.#known !== undefined && reply.count === this.#known + 1) this.#known = reply.count;
         if (this.#waiting.length === 0) this.#adopt(reply.parts);
@@ -237,9 +231,11 @@ export class Drawer {
     const sent = {
       changeId: waiting.changeId,
       put: entries.flatMap(([partId, part]) =>
-        part ? [{ document: partToDocument(part), basedOn: this.#basedOn(partId) }] : []
+        part ? [{ document: partToDocument(part), basedOn: this.#versions.get(partId) ?? null }] : []
       ),
-      remove: entries.flatMap(([partId, part]) => (part ? [] : [{ partId, basedOn: this.#basedOn(partId) }]))
+      remove: entries.flatMap(([partId, part]) =>
+        part ? [] : [{ partId, basedOn: this.#versions.get(partId) ?? null }]
+      )
     };
     this.#sentOnce = { waiting, sent };
     return sent;
@@ -249,14 +245,12 @@ export class Drawer {
   #adopt(stored: readonly OwnedPart[]): void {
     const told = new Map(stored.map((owned) => [owned.part.partId, owned]));
     this.parts = this.parts.map((owned) => told.get(owned.part.partId) ?? owned);
-    this.#versions.clear();
   }
 
   /** The server said no: what was typed on top of it makes no sense any more. */
   #giveUp(message: string): void {
     this.refusal = message;
     this.#waiting = [];
-    this.#versions.clear();
     this.#past = this.#past.slice(0, -1);
     this.#future = [];
     this.state = 'reading';

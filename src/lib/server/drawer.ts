@@ -1,4 +1,4 @@
-import { readTrain, type Train } from '@lodestone/core';
+import { readTrain, sameJson, type Train } from '@lodestone/core';
 import {
   locationSteps,
   readPart,
@@ -314,17 +314,6 @@ async function refreshTrains(owner: string, parts: readonly Part[], on: PoolClie
     refreshed.push((await readRevision(owner, id, undefined, on))!);
   }
   return refreshed;
-}
-
-/** Equality of JSON whatever the order of keys: the database keeps an order of its own. */
-function sameJson(a: unknown, b: unknown): boolean {
-  if (a === b) return true;
-  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
-  const keys = Object.keys(a);
-  return (
-    keys.length === Object.keys(b).length &&
-    keys.every((key) => key in b && sameJson(a[key as keyof typeof a], b[key as keyof typeof b]))
-  );
 }
 
 /** Parts of a train's plan that another assembled train holds, or that are needed more often than they exist. */

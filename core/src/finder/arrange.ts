@@ -1,0 +1,142 @@
+import type { Part } from '../drawer/part.ts';
+import { isBody } from '../train/model.ts';
+import { parseThread } from '../joint/thread.ts';
+import type { Edge, Problem } from './problem.ts';
+import type { Stack } from './search.ts';
+import { fillingLength, layShims, type Filling, type ShimPlan } from './stack.ts';
+
+/** A stack in its best order, with how many other orders would be just as long. */
+export interface Arranged {
+  fillings: Filling[];
+  shims: ShimPlan;
+  /** Orders of equal length, this one included. */
+  orders: number;
+}
+
+/** More parts than this in one gap are left in the order they were found in. */
+const MOST_PERMUTED = 7;
+
+/** Every order of one gap's parts that closes, alike parts counted once, with every way round they may stand. */
+function ordersOf(problem: Problem, gap: number, filling: Filling): Filling[] {
+  const { connectors, gaps, edges } = problem;
+  const { above, below } = gaps[gap]!;
+  if (filling.edges.length > MOST_PERMUTED) return [filling];
+  const ways = new Map<number, Edge[]>();
+  const left = new Map<number, number>();
+  for (const { group } of filling.edges) {
+    left.set(group, (left.get(group) ?? 0) + 1);
+    if (!ways.has(group))
+      ways.set(
+        group,
+        edges.filter((edge) => edge.group === group)
+      );
+  }
+  const found: Filling[] = [];
+  const order: Edge[] = [];
+  const close = (): void => {
+    const outs = [above, ...order.map(({ out }) => out)];
+    const ins = [...order.map((edge) => edge.in), below];
+    const closed = outs.map((out, joint) => connectors[out]![ins[joint]!]);
+    if (closed.some((connector) => connector === undefined)) return;
+    // A joint stands as it can: plain where it closes plain, else held by shims.
+    let all: Filling['joints'][] = [[]];
+    for (const connector of closed) {
+      const held = connector!.held !== undefined;
+      const plain = connector!.plain !== undefined;
+      all = all.flatMap((joints) => [
+        ...(plain ? [[...joints, { connector: connector!, held: false }]] : []),
+        ...(held ? [[...joints, { connector: connector!, held: true }]] : [])
+      ]);
+    }
+    for (const joints of all) found.push({ edges: [...order], joints });
+  };
+  const grow = (): void => {
+    if (order.length === filling.edges.length) return close();
+    const out = order.at(-1)?.out ?? above;
+    for (const [group, count] of left) {
+      if (count === 0) continue;
+      left.set(group, count - 1);
+      for (const edge of ways.get(group)!) {
+        if (connectors[out]![edge.in] === undefined) continue;
+        order.push(edge);
+        grow();
+        order.pop();
+      }
+      left.set(group, count);
+    }
+  };
+  grow();
+  return found;
+}
+
+const partOf = ({ groups }: Problem, { group }: Edge): Part => groups[group]!.parts[0]!;
+
+/** How wide a part is, mm: stated, else by its threads. */
+function widthOf(part: Part): number {
+  const { element } = part;
+  if (element.outerMm !== undefined) return element.outerMm;
+  const ports = isBody(element) ? [element.sky, element.camera] : [];
+  return Math.max(
+    0,
+    ...ports.map((port) => (port && 'thread' in port ? (parseThread(port.thread)?.diameterMm ?? 0) : 0))
+  );
+}
+
+/**
+ * What an order costs, smaller is better: few changes of face from joint to joint, wide parts toward the telescope,
+ * few parts turned round, thin threads that hold (common practice, no source).
+ */
+function costOf(problem: Problem, { edges, joints }: Filling): number[] {
+  const changes = edges.filter((edge, index) => index > 0 && edges[index - 1]!.in !== edge.in).length;
+  const widths = edges.map((edge) => widthOf(partOf(problem, edge)));
+  let inversions = 0;
+  for (let a = 0; a < widths.length; a++) {
+    for (let b = a + 1; b < widths.length; b++) if (widths[a]! < widths[b]! - 0.5) inversions++;
+  }
+  const turned = edges.filter(({ reversed }) => reversed).length;
+  const loose = joints.filter(({ connector }) => connector.turns < 3).length;
+  /** Of parts alike in width, the longer stands nearer the telescope: stiffer, and the order is always the same. */
+  let shortFirst = 0;
+  for (let a = 0; a < edges.length; a++) {
+    for (let b = a + 1; b < edges.length; b++) if (edges[a]!.length < edges[b]!.length) shortFirst++;
+  }
+  return [loose, changes, inversions, turned, shortFirst];
+}
+
+const lexical = (a: readonly number[], b: readonly number[]): number => {
+  for (let at = 0; at < a.length; at++) if (a[at] !== b[at]) return a[at]! - b[at]!;
+  return 0;
+};
+
+/** Puts a stack into the order practitioners would screw it together in, without changing its length. */
+export function arrange(problem: Problem, stack: Stack): Arranged {
+  const shims = stack.shims.flat(2).sort((a, b) => problem.shims[b]!.length - problem.shims[a]!.length);
+  const travel = stack.fillings.map((filling) =>
+    filling.edges.reduce((sum, { dial }) => sum + (dial < 0 ? 0 : problem.partDials[dial]!.max), 0)
+  );
+  let fillings = stack.fillings;
+  let plan = stack.shims;
+  let orders = 1;
+  fillings.forEach((filling, gap) => {
+    const length = fillingLength(filling);
+    const ranked = ordersOf(problem, gap, filling)
+      .filter((order) => fillingLength(order) === length)
+      .map((order) => ({ order, cost: costOf(problem, order) }))
+      .sort((a, b) => lexical(a.cost, b.cost));
+    let best: Filling | undefined;
+    let count = 0;
+    for (const { order } of ranked) {
+      const laid = layShims(problem, fillings.with(gap, order), shims, travel);
+      if (!laid) continue;
+      count++;
+      if (!best) {
+        best = order;
+        plan = laid;
+      }
+    }
+    if (best) fillings = fillings.with(gap, best);
+    orders *= Math.max(1, count);
+  });
+  // The last gap's choice may have laid the shims elsewhere than an earlier one's.
+  return { fillings, shims: layShims(problem, fillings, shims, travel) ?? plan, orders };
+}

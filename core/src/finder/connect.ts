@@ -1,0 +1,98 @@
+import { GOOD_TURNS, LEAST_TURNS } from '../joint/engagement.ts';
+import { bottoming, engagement, threadPair } from '../joint/joints.ts';
+import { mate } from '../joint/mate.ts';
+import { parseThread } from '../joint/thread.ts';
+import type { Port } from '../train/model.ts';
+import { toUnits } from './units.ts';
+
+/** What a part, or a fixed neighbour, offers on its camera side. */
+export interface OutFace {
+  port: Port | undefined;
+  /** Shims that stand on it already, mm. */
+  looseMm: number;
+  /** How far a male may reach in before it meets glass, mm. */
+  glassMm: number;
+}
+
+/** What a part, or a fixed neighbour, offers on its sky side. */
+export interface InFace extends OutFace {
+  /** An opening that was measured and overrules threads and shims, mm. */
+  statedMm: number | undefined;
+}
+
+/** How two faces close. Lengths in units. */
+export interface Connector {
+  /** Opening without shims of ours; undefined where the joint only closes with some. */
+  plain: number | undefined;
+  /** Room for shims of ours in a joint that stands plain: each adds its own thickness. 0: none may stand there. */
+  room: number;
+  /**
+   * A joint whose thread would bottom, held open by shims: what stands there already, how much has to be added at
+   * least, and at the most. Undefined where shims are not needed for that, or cannot do it.
+   */
+  held: { length: number; least: number; most: number } | undefined;
+  /** Diameter that a shim has to clear, mm; 0 where that is not known. */
+  boreMm: number;
+  /** Length of thread that holds when it stands plain, in turns; Infinity where that is not known. */
+  turns: number;
+}
+
+const HAIR_MM = 1e-9;
+
+/**
+ * How two faces close, by the same rules as a check: threads mate, one turn holds, no male meets glass; shims
+ * only in a threaded joint, as long as three turns stay engaged.
+ *
+ * @returns undefined where they do not close at all
+ */
+export function connect(above: OutFace, below: InFace): Connector | undefined {
+  const { port: sky } = above;
+  const { port: camera, statedMm } = below;
+  const mating = sky && camera ? mate(sky, camera) : undefined;
+  if (mating?.joins === false) return undefined;
+  const looseMm = above.looseMm + below.looseMm;
+  const bottomingMm = mating ? bottoming(sky, camera) : 0;
+  const pair = mating ? threadPair(sky, camera) : undefined;
+  const pitchMm = pair && parseThread(pair.male.thread)?.pitchMm;
+  const glassMm = sky && 'thread' in sky && sky.gender === 'male' ? below.glassMm : above.glassMm;
+
+  const turnsAt = (openingMm: number): number => {
+    const held = engagement({ sky, camera, openingMm });
+    return held === undefined || pitchMm === undefined ? Infinity : held / pitchMm;
+  };
+  const male = pair?.male.lengthMm;
+  /** Opening below which the male meets glass, mm. */
+  const keptOffMm = Math.max(
+    male === undefined ? 0 : male - glassMm,
+    male !== undefined && pair?.female.endsOnGlass && pair.female.lengthMm !== undefined
+      ? male - pair.female.lengthMm
+      : 0
+  );
+  /** What holds the shoulders apart where glass is to be spared: shims, or a measured opening; not the glass itself. */
+  const openMm = statedMm ?? Math.max(looseMm, bottomingMm);
+  const sparesGlass = (statedMm ?? (pair?.female.endsOnGlass ? looseMm : openMm)) >= keptOffMm - HAIR_MM;
+  const plain = turnsAt(openMm) >= LEAST_TURNS - HAIR_MM && sparesGlass ? toUnits(openMm) : undefined;
+
+  const shimmable = statedMm === undefined && mating?.joins === true && pair !== undefined && pitchMm !== undefined;
+  const base = {
+    plain,
+    room: 0,
+    held: undefined,
+    boreMm: (pair && parseThread(pair.male.thread)?.diameterMm) ?? 0,
+    turns: turnsAt(openMm)
+  };
+  if (!shimmable) return plain === undefined ? undefined : base;
+
+  /** The widest opening at which three turns still hold, mm. */
+  const relief = pair.female.reliefMm ?? 0;
+  const deep = pair.female.through ? Infinity : (pair.female.lengthMm ?? Infinity);
+  const widest = male === undefined ? Infinity : male - relief - GOOD_TURNS * pitchMm;
+  const roomMm = deep - relief >= GOOD_TURNS * pitchMm - HAIR_MM ? widest - looseMm : 0;
+  if (roomMm <= HAIR_MM) return plain === undefined ? undefined : base;
+  const most = roomMm === Infinity ? Infinity : Math.floor((roomMm + HAIR_MM) * 10_000);
+  const leastMm = Math.max(bottomingMm - looseMm, keptOffMm - looseMm);
+  if (leastMm <= HAIR_MM) return plain === undefined ? undefined : { ...base, room: most };
+  const least = Math.ceil((leastMm - HAIR_MM) * 10_000);
+  const held = least <= most ? { length: toUnits(looseMm), least, most } : undefined;
+  return plain === undefined && !held ? undefined : { ...base, held };
+}

@@ -1,0 +1,241 @@
+import type { Connector } from './connect.ts';
+import type { Edge, Problem } from './problem.ts';
+
+/**
+ * Beginnings or ends of stacks of one number of parts, laid out flat. A beginning is grown part by part from the sky
+ * side of the first gap; an end from the camera side of the last.
+ */
+export interface Half {
+  /** Which gap it ends (or begins) in, and the face there: `gap * faces + face`. */
+  place: number[];
+  /** Length so far that counts, in units, without what dials add. */
+  sum: number[];
+  /** The part added last; −1 for the root. */
+  edge: number[];
+  /** The half of one part less that it was grown from; −1 for the root. */
+  parent: number[];
+  /** Gaps that were crossed, empty, between the parent and this part. */
+  crossed: number[];
+  /** Joints that stand held open by shims, so far. */
+  held: number[];
+  /** One bit a joint closed with this part, nearest the parent first: 1 where it stands held by shims. */
+  modes: number[];
+  /** Which part dials are in it: an entry of {@link Signatures}. */
+  dials: number[];
+}
+
+/** More entries than this are not made; the search then says that it did not look at everything. */
+export const MOST_ENTRIES = 4_000_000;
+
+const empty = (): Half => ({ place: [], sum: [], edge: [], parent: [], crossed: [], held: [], modes: [], dials: [] });
+
+/** Multisets of part dials, numbered. */
+export class Signatures {
+  readonly all: readonly number[][] = [[]];
+  readonly #index = new Map<string, number>([['', 0]]);
+
+  /** The multiset `signature` with one more dial; itself where `dial` is −1. */
+  with(signature: number, dial: number): number {
+    if (dial < 0) return signature;
+    return this.#number([...this.all[signature]!, dial]);
+  }
+
+  union(a: number, b: number): number {
+    if (a === 0) return b;
+    if (b === 0) return a;
+    return this.#number([...this.all[a]!, ...this.all[b]!]);
+  }
+
+  #number(dials: number[]): number {
+    const sorted = dials.sort((a, b) => a - b);
+    const key = sorted.join(' ');
+    let index = this.#index.get(key);
+    if (index === undefined) {
+      index = (this.all as number[][]).push(sorted) - 1;
+      this.#index.set(key, index);
+    }
+    return index;
+  }
+}
+
+/** The ways a joint may stand: plain, or held open by shims. */
+export function modesOf({ plain, held }: Connector, withShims: boolean): { length: number; held: 0 | 1 }[] {
+  const modes: { length: number; held: 0 | 1 }[] = [];
+  if (plain !== undefined) modes.push({ length: plain, held: 0 });
+  if (held && withShims) modes.push({ length: held.length, held: 1 });
+  return modes;
+}
+
+/** A place reached from a half by crossing gaps that stay empty on the way. */
+interface Reach {
+  gap: number;
+  face: number;
+  sum: number;
+  crossed: number;
+  held: number;
+  modes: number;
+}
+
+/**
+ * Grows halves of `Problem`, one part at a time. Runs of parts with the same two faces are kept in one order, since
+ * any other order has the same length.
+ */
+export class Halves {
+  readonly signatures = new Signatures();
+  readonly faces: number;
+  /** Some list was cut off: not everything was looked at. */
+  cut = false;
+  readonly #problem: Problem;
+  readonly #withShims: boolean;
+  readonly #begun: Half[] = [];
+  readonly #ended: Half[] = [];
+  /** Edges that may follow an out face, or come before an in face, with their connectors. */
+  readonly #after: { edge: Edge; connector: Connector }[][];
+  readonly #before: { edge: Edge; connector: Connector }[][];
+
+  constructor(problem: Problem) {
+    this.#problem = problem;
+    this.#withShims = problem.shims.length > 0;
+    const { connectors, edges, gaps } = problem;
+    this.faces = Math.max(connectors.length, connectors[0]?.length ?? 0, 1);
+    this.#after = connectors.map((row) =>
+      edges.flatMap((edge) => {
+        const connector = row[edge.in];
+        return connector ? [{ edge, connector }] : [];
+      })
+    );
+    const ins = connectors[0]?.length ?? 0;
+    this.#before = Array.from({ length: ins }, (_, into) =>
+      edges.flatMap((edge) => {
+        const connector = connectors[edge.out]![into];
+        return connector ? [{ edge, connector }] : [];
+      })
+    );
+    const root = (gap: number, face: number): Half => ({
+      ...empty(),
+      place: [gap * this.faces + face],
+      sum: [0],
+      edge: [-1],
+      parent: [-1],
+      crossed: [0],
+      held: [0],
+      modes: [0],
+      dials: [0]
+    });
+    if (gaps.length > 0) {
+      this.#begun.push(root(0, gaps[0]!.above));
+      this.#ended.push(root(gaps.length - 1, gaps.at(-1)!.below));
+    }
+  }
+
+  /** All beginnings of `parts` parts; each stands behind its last part. */
+  beginnings(parts: number): Half {
+    while (this.#begun.length <= parts) this.#begun.push(this.#grow(this.#begun.length - 1, 1));
+    return this.#begun[parts]!;
+  }
+
+  /** All ends of `parts` parts; each stands before its first part, or before a gap's camera side. */
+  ends(parts: number): Half {
+    while (this.#ended.length <= parts) this.#ended.push(this.#grow(this.#ended.length - 1, -1));
+    return this.#ended[parts]!;
+  }
+
+  /** Where a half gets to without a further part: where it is, and beyond gaps that stay empty from here on. */
+  crossings(half: Half, entry: number, direction: 1 | -1): Reach[] {
+    const { gaps, connectors } = this.#problem;
+    const place = half.place[entry]!;
+    const reached: Reach[] = [
+      {
+        gap: Math.floor(place / this.faces),
+        face: place % this.faces,
+        sum: half.sum[entry]!,
+        crossed: 0,
+        held: 0,
+        modes: 0
+      }
+    ];
+    for (let at = 0; at < reached.length; at++) {
+      const { gap, face, sum, crossed, held, modes } = reached[at]!;
+      const next = gap + direction;
+      if (next < 0 || next >= gaps.length) continue;
+      const connector = direction > 0 ? connectors[face]![gaps[gap]!.below] : connectors[gaps[gap]!.above]![face];
+      if (!connector) continue;
+      for (const mode of modesOf(connector, this.#withShims)) {
+        reached.push({
+          gap: next,
+          face: direction > 0 ? gaps[next]!.above : gaps[next]!.below,
+          sum: sum + mode.length * gaps[gap]!.counts,
+          crossed: crossed + 1,
+          held: held + mode.held,
+          modes: modes | (mode.held << crossed)
+        });
+      }
+    }
+    return reached;
+  }
+
+  #grow(parts: number, direction: 1 | -1): Half {
+    const { gaps, edges, groups } = this.#problem;
+    const from = (direction > 0 ? this.#begun : this.#ended)[parts]!;
+    const levels = direction > 0 ? this.#begun : this.#ended;
+    const neighbours = direction > 0 ? this.#after : this.#before;
+    const grown = empty();
+
+    const copiesIn = (entry: number, group: number): number => {
+      let count = 0;
+      for (let level = parts, at = entry; level > 0; level--) {
+        const half = levels[level]!;
+        if (edges[half.edge[at]!]!.group === group) count++;
+        at = half.parent[at]!;
+      }
+      return count;
+    };
+
+    for (let entry = 0; entry < from.sum.length; entry++) {
+      const last = from.edge[entry]! < 0 ? undefined : edges[from.edge[entry]!]!;
+      for (const reach of this.crossings(from, entry, direction)) {
+        const { counts } = gaps[reach.gap]!;
+        for (const { edge, connector } of neighbours[reach.face]!) {
+          if (last && reach.crossed === 0 && last.in === edge.in && last.out === edge.out) {
+            if (direction > 0 ? edge.index < last.index : edge.index > last.index) continue;
+          }
+          if (copiesIn(entry, edge.group) >= groups[edge.group]!.parts.length) continue;
+          for (const mode of modesOf(connector, this.#withShims)) {
+            if (grown.sum.length >= MOST_ENTRIES) {
+              this.cut = true;
+              return grown;
+            }
+            grown.place.push(reach.gap * this.faces + (direction > 0 ? edge.out : edge.in));
+            grown.sum.push(reach.sum + (mode.length + edge.length) * counts);
+            grown.edge.push(edge.index);
+            grown.parent.push(entry);
+            grown.crossed.push(reach.crossed);
+            grown.held.push(from.held[entry]! + reach.held + mode.held);
+            grown.modes.push(reach.modes | (mode.held << reach.crossed));
+            grown.dials.push(this.signatures.with(from.dials[entry]!, counts ? edge.dial : -1));
+          }
+        }
+      }
+    }
+    return grown;
+  }
+
+  /** The steps a half was grown by, in the order they were taken. */
+  stepsOf(half: 'begun' | 'ended', parts: number, entry: number): Step[] {
+    const levels = half === 'begun' ? this.#begun : this.#ended;
+    const steps: Step[] = [];
+    for (let level = parts, at = entry; level > 0; level--) {
+      const { edge, parent, crossed, modes } = levels[level]!;
+      steps.unshift({ edge: edge[at]!, crossed: crossed[at]!, modes: modes[at]! });
+      at = parent[at]!;
+    }
+    return steps;
+  }
+}
+
+/** A part added to a half: the gaps crossed before it, and how the joints closed on the way stand. */
+export interface Step {
+  edge: number;
+  crossed: number;
+  modes: number;
+}

@@ -1,0 +1,429 @@
+import { settle, stretchesOf, type Dial } from './dials.ts';
+import { Halves, modesOf, type Half } from './halves.ts';
+import type { Edge, Problem } from './problem.ts';
+import { fillingsOf, layShims, type Filling, type ShimPlan } from './stack.ts';
+import { wholeUm } from './units.ts';
+
+export type Preference = 'closest' | 'fewest';
+
+/** A stack the search has found: one of all its equivalent orders. */
+export interface Stack {
+  fillings: Filling[];
+  shims: ShimPlan;
+  /** Residual after dials, whole micrometres, without its sign; 0 where nothing is asked for. */
+  residualUm: number;
+  pieces: number;
+  buys: number;
+  price: number;
+  /** What tells it from others: the parts of each gap, the shims, the length. */
+  key: string;
+}
+
+/** How far a search is. */
+export interface Progress {
+  /** Stacks of so many pieces are being looked at, of so many at the most. */
+  pieces: number;
+  most: number;
+  /** Share of the work with this number of pieces that is done. */
+  share: number;
+  /** The best so far; not proven. */
+  best: readonly Stack[];
+}
+
+export interface SearchOptions {
+  prefer: Preference;
+  maxPieces: number;
+  limit: number;
+  /** Part numbers of which at least one copy must stand in a gap. */
+  pinned?: readonly string[] | undefined;
+  /** Called now and then; false ends the search. */
+  onProgress?: ((progress: Progress) => boolean) | undefined;
+}
+
+export interface SearchOutcome {
+  stacks: Stack[];
+  /** Every stack within the limits was looked at, or shown to be no better. */
+  exhausted: boolean;
+  /** The best stack of each number of pieces, where there is one. */
+  byPieces: Stack[];
+}
+
+/** Entries of a half that stand at one place with one set of dials, in order of their sum. */
+interface Sorted {
+  place: number;
+  dials: number;
+  sums: Float64Array;
+  /** Entry of the half, and for ends how the gaps before it are crossed. */
+  refs: Ref[];
+}
+
+interface Ref {
+  entry: number;
+  crossed: number;
+  modes: number;
+  held: number;
+}
+
+const INDEX_SPAN = 2 ** 23;
+
+/** Sorts a group by its sums: sum and index share one double, which sorts fastest. */
+function sortedGroup(place: number, dials: number, sums: readonly number[], refs: readonly Ref[]): Sorted {
+  // Recesses can make a sum negative.
+  const shift = sums.reduce((least, sum) => Math.min(least, sum), 0);
+  const packed = new Float64Array(sums.length);
+  for (let at = 0; at < sums.length; at++) packed[at] = (sums[at]! - shift) * INDEX_SPAN + at;
+  packed.sort();
+  const ordered = new Float64Array(sums.length);
+  const into: Ref[] = Array.from({ length: sums.length });
+  for (let at = 0; at < packed.length; at++) {
+    const index = packed[at]! % INDEX_SPAN;
+    ordered[at] = sums[index]!;
+    into[at] = refs[index]!;
+  }
+  return { place, dials, sums: ordered, refs: into };
+}
+
+function grouped(halves: Halves, half: Half, ending: boolean): Sorted[] {
+  const groups = new Map<string, { place: number; dials: number; sums: number[]; refs: Ref[] }>();
+  for (let entry = 0; entry < half.sum.length; entry++) {
+    const reached = ending
+      ? halves.crossings(half, entry, -1)
+      : [{ gap: 0, face: half.place[entry]!, sum: half.sum[entry]!, crossed: 0, held: 0, modes: 0 }];
+    for (const { gap, face, sum, crossed, held, modes } of reached) {
+      const place = gap * halves.faces + face;
+      const dials = half.dials[entry]!;
+      const key = `${place} ${dials}`;
+      let group = groups.get(key);
+      if (!group) {
+        group = { place, dials, sums: [], refs: [] };
+        groups.set(key, group);
+      }
+      group.sums.push(sum);
+      group.refs.push({ entry, crossed, modes, held: held + half.held[entry]! });
+    }
+  }
+  return [...groups.values()].map(({ place, dials, sums, refs }) => sortedGroup(place, dials, sums, refs));
+}
+
+/** A multiset of shims. */
+interface ShimSet {
+  shims: number[];
+  sum: number;
+  buys: number;
+  price: number;
+}
+
+/** Every multiset of exactly `count` shims, thickest first. */
+function shimSets({ shims, groups }: Problem, count: number): ShimSet[] {
+  const order = shims.map((_shim, index) => index).sort((a, b) => shims[b]!.length - shims[a]!.length);
+  const found: ShimSet[] = [];
+  const add = (from: number, chosen: number[]): void => {
+    if (chosen.length === count) {
+      found.push({
+        shims: [...chosen],
+        sum: chosen.reduce((sum, shim) => sum + shims[shim]!.length, 0),
+        buys: chosen.reduce((sum, shim) => sum + groups[shims[shim]!.group]!.buy, 0),
+        price: chosen.reduce((sum, shim) => sum + groups[shims[shim]!.group]!.price, 0)
+      });
+      return;
+    }
+    for (let at = from; at < order.length; at++) {
+      const shim = order[at]!;
+      const used = chosen.filter((each) => each === shim).length;
+      if (used >= groups[shims[shim]!.group]!.parts.length) continue;
+      chosen.push(shim);
+      add(at, chosen);
+      chosen.pop();
+    }
+  };
+  add(0, []);
+  return found;
+}
+
+const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
+
+/**
+ * A residual that no stack can get below, whole micrometres: every length is a multiple of some step, and what is
+ * needed need not be.
+ */
+function leastResidual({ need, edges, shims, connectors, trainDials, partDials }: Problem): number {
+  if (need === null) return 0;
+  const dials = [...trainDials.map(({ dial }) => dial), ...partDials];
+  if (dials.some(({ step }) => step === 0)) return 0;
+  const lengths = [
+    ...edges.map(({ length }) => length),
+    ...shims.map(({ length }) => length),
+    ...connectors.flatMap((row) =>
+      row.flatMap((connector) => (connector ? [connector.plain ?? 0, connector.held?.length ?? 0] : []))
+    ),
+    ...dials.flatMap(({ min, max, step }) => [min, max, step])
+  ];
+  const step = lengths.reduce((common, length) => gcd(common, Math.abs(length)), 0);
+  if (step === 0) return wholeUm(need);
+  const over = ((need % step) + step) % step;
+  return wholeUm(Math.min(over, step - over));
+}
+
+/** Orders stacks as the preference says. */
+export const compareStacks =
+  (prefer: Preference) =>
+  (a: Stack, b: Stack): number =>
+    prefer === 'closest'
+      ? a.residualUm - b.residualUm || a.pieces - b.pieces || a.buys - b.buys || a.price - b.price
+      : a.pieces - b.pieces || a.buys - b.buys || a.residualUm - b.residualUm || a.price - b.price;
+
+const CHECK_EVERY = 4096;
+
+/**
+ * Finds the best stacks: exact, over ordered stacks of every gap together.
+ *
+ * A stack of k parts is a beginning of ⌈k/2⌉ and an end of ⌊k/2⌋ that meet at one joint; both are listed by length,
+ * so that for each of the one those of the other that bring the sum near to what is needed are found by walking
+ * through both lists once (Horowitz & Sahni 1974, from memory). Numbers of pieces are taken in turn, which makes the
+ * search stop as soon as nothing longer can be better.
+ */
+export function searchStacks(problem: Problem, options: SearchOptions): SearchOutcome {
+  const { prefer, maxPieces, limit, pinned = [], onProgress } = options;
+  const { gaps, need, groups, shims: shimKinds, connectors, edges } = problem;
+  const halves = new Halves(problem);
+  const compare = compareStacks(prefer);
+  const best: Stack[] = [];
+  const keys = new Map<string, Stack>();
+  const byPieces = new Map<number, Stack>();
+  const least = leastResidual(problem);
+  const canBuy = groups.some(({ buy }) => buy === 1);
+  const trainDials = problem.trainDials.map(({ dial }) => dial);
+  const shimmable = connectors.some((row) =>
+    row.some((connector) => connector && (connector.room > 0 || connector.held))
+  );
+
+  let stopped = false;
+  let operations = 0;
+
+  const dialCache = new Map<number, { dials: Dial[]; stretches: [number, number][] }>();
+  const dialsOf = (signature: number) => {
+    let known = dialCache.get(signature);
+    if (!known) {
+      const dials = [...trainDials, ...halves.signatures.all[signature]!.map((dial) => problem.partDials[dial]!)];
+      known = { dials, stretches: stretchesOf(dials) };
+      dialCache.set(signature, known);
+    }
+    return known;
+  };
+
+  /** Largest residual that would still be kept, with this number of pieces, whole micrometres. */
+  const worthUm = (pieces: number): number => {
+    const most = prefer === 'fewest' ? wholeUm(problem.tolerance) : Infinity;
+    if (need === null) return Infinity;
+    if (best.length < limit) return most;
+    const worst = best.at(-1)!;
+    if (prefer === 'fewest') return worst.pieces < pieces ? -1 : canBuy ? most : Math.min(most, worst.residualUm);
+    // Of equal residual, more pieces are worse.
+    return worst.pieces < pieces ? worst.residualUm - 1 : worst.residualUm;
+  };
+
+  const consider = (stack: Stack): void => {
+    const known = keys.get(stack.key);
+    const leader = byPieces.get(stack.pieces);
+    if (!leader || compareStacks('closest')(stack, leader) < 0) byPieces.set(stack.pieces, stack);
+    if (known && compare(known, stack) <= 0) return;
+    if (known) best.splice(best.indexOf(known), 1);
+    else if (best.length >= limit && compare(stack, best.at(-1)!) >= 0) return;
+    keys.set(stack.key, stack);
+    let at = best.length;
+    while (at > 0 && compare(stack, best[at - 1]!) < 0) at--;
+    best.splice(at, 0, stack);
+    if (best.length > limit) keys.delete(best.pop()!.key);
+  };
+
+  /** Copies of each group in a list of edges never exceed what there is; pinned parts all stand in it. */
+  const suppliable = (used: readonly Edge[], shims: readonly number[]): boolean => {
+    for (let at = 0; at < used.length; at++) {
+      const { group } = used[at]!;
+      let count = 1;
+      for (let before = 0; before < at; before++) if (used[before]!.group === group) count++;
+      if (count > groups[group]!.parts.length) return false;
+    }
+    return pinned.every((partId) => {
+      const holds = (group: number): boolean => groups[group]!.parts.some((part) => part.partId === partId);
+      return used.some(({ group }) => holds(group)) || shims.some((shim) => holds(shimKinds[shim]!.group));
+    });
+  };
+
+  /** Largest sum of shims any stack can hold is not known; a set that finds no room is turned down one by one. */
+  const meet = (begun: Sorted, ended: Sorted, parts: [number, number], shims: ShimSet, pieces: number): void => {
+    const gap = Math.floor(begun.place / halves.faces);
+    if (gap !== Math.floor(ended.place / halves.faces)) return;
+    const connector = connectors[begun.place % halves.faces]![ended.place % halves.faces];
+    if (!connector) return;
+    const signature = halves.signatures.union(begun.dials, ended.dials);
+    const { dials, stretches } = dialsOf(signature);
+    for (const mode of modesOf(connector, shimKinds.length > 0)) {
+      const between = mode.length * gaps[gap]!.counts + shims.sum;
+      for (const [from, to] of stretches) {
+        walk(
+          begun,
+          ended,
+          between,
+          from,
+          to,
+          (left, right) => {
+            const heldJoints = halvesHeld(begun.refs[left]!, ended.refs[right]!) + mode.held;
+            if (heldJoints > shims.shims.length) return;
+            take(begun, ended, left, right, parts, mode.held, between, shims, pieces, dials);
+          },
+          pieces
+        );
+        if (stopped) return;
+      }
+    }
+  };
+
+  const halvesHeld = (a: Ref, b: Ref): number => a.held + b.held;
+
+  /** Visits every pair whose sum, with dials between `from` and `to`, comes near enough to what is needed. */
+  const walk = (
+    { sums: lefts }: Sorted,
+    { sums: rights }: Sorted,
+    between: number,
+    from: number,
+    to: number,
+    visit: (left: number, right: number) => void,
+    pieces: number
+  ): void => {
+    let high = rights.length - 1;
+    for (let left = 0; left < lefts.length; left++) {
+      if (++operations % CHECK_EVERY === 0 && !report(pieces)) return;
+      const worth = worthUm(pieces);
+      if (worth < 0) return;
+      if (need === null) {
+        for (let right = 0; right < rights.length; right++) visit(left, right);
+        continue;
+      }
+      // Half a micrometre more than rounds to `worth`; the residual is reckoned exactly in `take`.
+      const slack = (worth + 0.5) * 10 + 1e-6;
+      const exact = need - between - lefts[left]!;
+      const top = exact - from + slack;
+      const bottom = exact - to - slack;
+      while (high >= 0 && rights[high]! > top) high--;
+      if (high < 0) return;
+      for (let right = high; right >= 0 && rights[right]! >= bottom; right--) {
+        operations++;
+        visit(left, right);
+        if (stopped) return;
+      }
+    }
+  };
+
+  const take = (
+    begun: Sorted,
+    ended: Sorted,
+    left: number,
+    right: number,
+    [leftParts, rightParts]: [number, number],
+    held: 0 | 1,
+    between: number,
+    shims: ShimSet,
+    pieces: number,
+    dials: readonly Dial[]
+  ): void => {
+    const total = begun.sums[left]! + ended.sums[right]! + between;
+    const residualUm = need === null ? 0 : wholeUm(settle(dials, need - total).miss);
+    if (residualUm > worthUm(pieces)) return;
+    const head = begun.refs[left]!;
+    const tail = ended.refs[right]!;
+    if (tail.crossed === 0 && leftParts > 0 && rightParts > 0) {
+      const last = edges[halves.beginnings(leftParts).edge[head.entry]!]!;
+      const first = edges[halves.ends(rightParts).edge[tail.entry]!]!;
+      if (last.in === first.in && last.out === first.out && last.index > first.index) return;
+    }
+    const before = halves.stepsOf('begun', leftParts, head.entry);
+    const after = halves.stepsOf('ended', rightParts, tail.entry);
+    const used = [...before, ...after].map(({ edge }) => edges[edge]!);
+    const buys = used.reduce((sum, { group }) => sum + groups[group]!.buy, shims.buys);
+    const price = used.reduce((sum, { group }) => sum + groups[group]!.price, shims.price);
+    const rank = { residualUm, pieces, buys, price } as Stack;
+    const leader = byPieces.get(pieces);
+    const leads = !leader || compareStacks('closest')(rank, leader) < 0;
+    if (!leads && best.length >= limit && compare(rank, best.at(-1)!) >= 0) return;
+    if (!suppliable(used, shims.shims)) return;
+
+    let crossing = held as number;
+    for (let at = 0; at < tail.crossed; at++) crossing |= ((tail.modes >> (tail.crossed - 1 - at)) & 1) << (at + 1);
+    const fillings = fillingsOf(problem, before, { crossed: tail.crossed, modes: crossing }, after);
+    const key = `${fillings
+      .map((filling) =>
+        filling.edges
+          .map(({ group }) => group)
+          .sort((a, b) => a - b)
+          .join(',')
+      )
+      .join(';')}|${shims.shims.join(',')}|${total}`;
+    const known = keys.get(key);
+    if (known && compare(known, rank) <= 0) return;
+    const plan = layShims(problem, fillings, shims.shims, travelOf(fillings));
+    if (!plan) return;
+    consider({ fillings, shims: plan, residualUm, pieces, buys, price, key });
+  };
+
+  /** How much longer its own dials can make each gap. */
+  const travelOf = (fillings: readonly Filling[]): number[] =>
+    fillings.map((filling) =>
+      filling.edges.reduce((sum, { dial }) => sum + (dial < 0 ? 0 : problem.partDials[dial]!.max), 0)
+    );
+
+  let share = 0;
+  const report = (pieces: number): boolean => {
+    if (onProgress && !onProgress({ pieces, most: maxPieces, share, best })) stopped = true;
+    return !stopped;
+  };
+
+  const sortedBegun = new Map<number, Sorted[]>();
+  const sortedEnded = new Map<number, Sorted[]>();
+  const begunOf = (parts: number): Sorted[] => {
+    let known = sortedBegun.get(parts);
+    if (!known) sortedBegun.set(parts, (known = grouped(halves, halves.beginnings(parts), false)));
+    return known;
+  };
+  const endedOf = (parts: number): Sorted[] => {
+    let known = sortedEnded.get(parts);
+    if (!known) sortedEnded.set(parts, (known = grouped(halves, halves.ends(parts), true)));
+    return known;
+  };
+
+  if (gaps.length > 0) {
+    for (let pieces = 0; pieces <= maxPieces && !stopped; pieces++) {
+      if (worthUm(pieces) < 0) break;
+      if (
+        prefer === 'closest' &&
+        best.length >= limit &&
+        best.at(-1)!.residualUm <= least &&
+        best.at(-1)!.pieces < pieces
+      )
+        break;
+      for (let shimCount = 0; shimCount <= (shimmable ? pieces : 0) && !stopped; shimCount++) {
+        share = shimCount / (pieces + 1);
+        if (!report(pieces)) break;
+        const sets = shimSets(problem, shimCount);
+        if (sets.length === 0) break;
+        const parts = pieces - shimCount;
+        const left = Math.ceil(parts / 2);
+        const begun = begunOf(left);
+        const ended = endedOf(parts - left);
+        for (const head of begun) {
+          for (const tail of ended) {
+            for (const set of sets) {
+              if (stopped) break;
+              meet(head, tail, [left, parts - left], set, pieces);
+            }
+          }
+        }
+      }
+    }
+  }
+  return {
+    stacks: best,
+    exhausted: !stopped && !halves.cut,
+    byPieces: [...byPieces.values()].sort((a, b) => a.pieces - b.pieces)
+  };
+}

@@ -1,0 +1,142 @@
+import { placedPart, type Part } from '../src/drawer/index.ts';
+import {
+  engagement,
+  isBody,
+  jointsOf,
+  ledgerOf,
+  lengthOf,
+  parseThread,
+  threadPair,
+  type Element,
+  type Port,
+  type Train
+} from '../src/index.ts';
+import { checkTrain } from '../src/index.ts';
+
+/** What a stack is judged by: residual after dials in whole µm, pieces, parts to buy. */
+export type Rank = [residualUm: number, pieces: number, buys: number];
+
+interface Placed {
+  part: Part;
+  reversed: boolean;
+}
+
+/** What tells parts apart that are not just two of a kind: faces, length, dial, whether it turns, what it costs. */
+function alike({ element, owned, price }: Part): string {
+  const body = isBody(element) ? element : undefined;
+  const face = (port: Port | undefined): unknown => port && Object.entries(port).sort(([a], [b]) => (a < b ? -1 : 1));
+  const faces = [face(body?.sky), face(body?.camera), body?.reversible === true, body?.adjust];
+  return JSON.stringify([element.kind === 'shim', lengthOf(element), ...faces, owned, price]);
+}
+
+/** Everything a gap can be filled with: ordered, turned round where that may be, shims anywhere, quantities kept. */
+function* fillings(parts: readonly Part[], used: Map<string, number>, most: number): Generator<Placed[]> {
+  yield [];
+  if (most === 0) return;
+  for (const part of parts) {
+    const count = used.get(part.partId) ?? 0;
+    if (count >= part.quantity || part.state === 'set-aside') continue;
+    const { element } = part;
+    const ways = element.kind !== 'shim' && 'reversible' in element && element.reversible ? [false, true] : [false];
+    used.set(part.partId, count + 1);
+    for (const rest of fillings(parts, used, most - 1)) {
+      for (const reversed of ways) yield [{ part, reversed }, ...rest];
+    }
+    used.set(part.partId, count);
+  }
+}
+
+function fill(train: Train, gaps: readonly string[], filled: readonly Placed[][]): Train {
+  let number = 0;
+  const elements = train.elements.flatMap((element): Element[] => {
+    const gap = gaps.indexOf(element.id);
+    if (gap < 0) return [element];
+    return filled[gap]!.map(({ part, reversed }) => placedPart(part, { id: `placed-${number++}`, reversed }));
+  });
+  return { ...train, elements };
+}
+
+/** Whether every joint closes by the check, and every joint with shims keeps three turns of a thread (handbook §3). */
+function closes(train: Train): boolean {
+  if (checkTrain(train).problems.some(({ severity }) => severity === 'error')) return false;
+  return jointsOf(train).every((joint) => {
+    const placed = joint.shimElements.filter(({ id }) => id.startsWith('placed-'));
+    if (placed.length === 0) return true;
+    const pair = threadPair(joint.sky, joint.camera);
+    if (!pair || joint.stated) return false;
+    // A shim that lies where the thread bottoms anyway does nothing: no stack of its own.
+    if (joint.shimsMm < joint.bottomingMm - 1e-9) return false;
+    const { pitchMm } = parseThread(pair.male.thread)!;
+    const held = engagement(joint);
+    return held === undefined || held >= 3 * pitchMm - 1e-9;
+  });
+}
+
+/** Length of what was put in, joint openings included, mm. */
+function gapLength(train: Train, placed: readonly string[], after: string | undefined): number {
+  const wanted = new Set(placed);
+  const bodies = train.elements
+    .filter((element) => wanted.has(element.id) && element.kind !== 'shim' && element.kind !== 'gap')
+    .reduce((sum, element) => sum + ('lengthMm' in element ? lengthOf(element) : 0), 0);
+  const openings = jointsOf(train)
+    .filter(({ cameraId }) => wanted.has(cameraId) || cameraId === after)
+    .reduce((sum, { openingMm }) => sum + openingMm, 0);
+  return bodies + openings;
+}
+
+/**
+ * Every stack within the limits, by trying them all: the judge of the finder. Slow; for small drawers.
+ *
+ * @returns the best rank of each stack that is distinct in kind: its parts gap by gap, its shims, its length
+ */
+export function tryAll(train: Train, parts: readonly Part[], maxPieces: number): Rank[] {
+  const gaps = train.elements.filter(({ kind }) => kind === 'gap');
+  const ids = gaps.map(({ id }) => id);
+  const found = new Map<string, Rank>();
+
+  const judge = (filled: readonly Placed[][]): void => {
+    const made = fill(train, ids, filled);
+    if (!closes(made)) return;
+    let number = 0;
+    for (const [index, gap] of gaps.entries()) {
+      const placed = filled[index]!.map(() => `placed-${number++}`);
+      const next = made.elements.findIndex(({ id }) => id === placed.at(-1)) + 1;
+      const at = placed.length > 0 ? next : made.elements.findIndex(({ id }) => id === followerOf(train, gap.id));
+      const length = gapLength(made, placed, made.elements.slice(at).find(({ kind }) => kind !== 'shim')?.id);
+      if (gap.kind === 'gap' && (length < (gap.minMm ?? 0) - 1e-7 || length > (gap.maxMm ?? Infinity) + 1e-7)) return;
+    }
+    const { residualMm, actualMm } = ledgerOf(made);
+    const { dial } = checkTrain(made);
+    const miss = dial ? dial.missMm : (residualMm ?? 0);
+    const pieces = filled.flat().length;
+    const buys = filled.flat().filter(({ part }) => !part.owned).length;
+    const rank: Rank = [Math.round(Math.abs(miss) * 1000), pieces, buys];
+    const names = (placed: readonly Placed[], shims: boolean): string =>
+      placed
+        .filter(({ part }) => (part.element.kind === 'shim') === shims)
+        .map(({ part }) => alike(part))
+        .sort()
+        .join(',');
+    const key = `${filled.map((placed) => names(placed, false)).join(';')}|${names(filled.flat(), true)}|${Math.round(actualMm * 10_000)}`;
+    const before = found.get(key);
+    if (!before || compareRanks(rank, before) < 0) found.set(key, rank);
+  };
+
+  const fillFrom = (gap: number, filled: Placed[][], used: Map<string, number>, left: number): void => {
+    if (gap === gaps.length) return judge(filled);
+    for (const placed of fillings(parts, new Map(used), left)) {
+      const now = new Map(used);
+      for (const { part } of placed) now.set(part.partId, (now.get(part.partId) ?? 0) + 1);
+      fillFrom(gap + 1, [...filled, placed], now, left - placed.length);
+    }
+  };
+  fillFrom(0, [], new Map(), maxPieces);
+  return [...found.values()].sort(compareRanks);
+}
+
+export const compareRanks = (a: Rank, b: Rank): number => a[0] - b[0] || a[1] - b[1] || a[2] - b[2];
+
+function followerOf(train: Train, id: string): string | undefined {
+  const index = train.elements.findIndex((element) => element.id === id);
+  return train.elements.slice(index + 1).find(({ kind }) => kind !== 'shim' && kind !== 'gap')?.id;
+}
