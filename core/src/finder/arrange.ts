@@ -123,19 +123,14 @@ export function arrange(problem: Problem, stack: Stack): Arranged {
       .filter((order) => fillingLength(order) === length)
       .map((order) => ({ order, cost: costOf(problem, order) }))
       .sort((a, b) => lexical(a.cost, b.cost));
-    let best: Filling | undefined;
-    let count = 0;
     for (const { order } of ranked) {
       const laid = layShims(problem, fillings.with(gap, order), shims, travel);
       if (!laid) continue;
-      count++;
-      if (!best) {
-        best = order;
-        plan = laid;
-      }
+      fillings = fillings.with(gap, order);
+      plan = laid;
+      break;
     }
-    if (best) fillings = fillings.with(gap, best);
-    orders *= Math.max(1, count);
+    orders *= new Set(ranked.map(({ order }) => order.edges.map(({ index }) => index).join(' '))).size;
   });
   // The last gap's choice may have laid the shims elsewhere than an earlier one's.
   return { fillings, shims: layShims(problem, fillings, shims, travel) ?? plan, orders };

@@ -58,19 +58,25 @@ export class Signatures {
   }
 }
 
-/** The ways a joint may stand: plain, or held open by shims. */
-export function modesOf({ plain, held }: Connector, withShims: boolean): { length: number; held: 0 | 1 }[] {
-  const modes: { length: number; held: 0 | 1 }[] = [];
+/** A way a joint may stand: plain, or held open by shims. */
+export interface Mode {
+  length: number;
+  held: 0 | 1;
+}
+
+export function modesOf({ plain, held }: Connector, withShims: boolean): Mode[] {
+  const modes: Mode[] = [];
   if (plain !== undefined) modes.push({ length: plain, held: 0 });
   if (held && withShims) modes.push({ length: held.length, held: 1 });
   return modes;
 }
 
-/** A place reached from a half by crossing gaps that stay empty on the way. */
-interface Reach {
+/** A place reached from another by crossing gaps that stay empty on the way. */
+export interface Reach {
   gap: number;
   face: number;
-  sum: number;
+  /** Length of the joints that close on the way and count. */
+  added: number;
   crossed: number;
   held: number;
   modes: number;
@@ -89,9 +95,9 @@ export class Halves {
   readonly #withShims: boolean;
   readonly #begun: Half[] = [];
   readonly #ended: Half[] = [];
-  /** Edges that may follow an out face, or come before an in face, with their connectors. */
-  readonly #after: { edge: Edge; connector: Connector }[][];
-  readonly #before: { edge: Edge; connector: Connector }[][];
+  /** Edges that may follow an out face, or come before an in face, with how the joint may stand. */
+  readonly #after: { edge: Edge; modes: Mode[] }[][];
+  readonly #before: { edge: Edge; modes: Mode[] }[][];
 
   constructor(problem: Problem) {
     this.#problem = problem;
@@ -101,14 +107,14 @@ export class Halves {
     this.#after = connectors.map((row) =>
       edges.flatMap((edge) => {
         const connector = row[edge.in];
-        return connector ? [{ edge, connector }] : [];
+        return connector ? [{ edge, modes: modesOf(connector, this.#withShims) }] : [];
       })
     );
     const ins = connectors[0]?.length ?? 0;
     this.#before = Array.from({ length: ins }, (_, into) =>
       edges.flatMap((edge) => {
         const connector = connectors[edge.out]![into];
-        return connector ? [{ edge, connector }] : [];
+        return connector ? [{ edge, modes: modesOf(connector, this.#withShims) }] : [];
       })
     );
     const root = (gap: number, face: number): Half => ({
@@ -140,22 +146,26 @@ export class Halves {
     return this.#ended[parts]!;
   }
 
-  /** Where a half gets to without a further part: where it is, and beyond gaps that stay empty from here on. */
-  crossings(half: Half, entry: number, direction: 1 | -1): Reach[] {
+  readonly #reaches: [Map<number, Reach[]>, Map<number, Reach[]>] = [new Map(), new Map()];
+
+  /** Where one gets to from a place without a further part: there, and beyond gaps that stay empty from there on. */
+  crossings(place: number, direction: 1 | -1): readonly Reach[] {
+    const known = this.#reaches[direction > 0 ? 0 : 1];
+    let reached = known.get(place);
+    if (!reached) {
+      reached = this.#reach(place, direction);
+      known.set(place, reached);
+    }
+    return reached;
+  }
+
+  #reach(place: number, direction: 1 | -1): Reach[] {
     const { gaps, connectors } = this.#problem;
-    const place = half.place[entry]!;
     const reached: Reach[] = [
-      {
-        gap: Math.floor(place / this.faces),
-        face: place % this.faces,
-        sum: half.sum[entry]!,
-        crossed: 0,
-        held: 0,
-        modes: 0
-      }
+      { gap: Math.floor(place / this.faces), face: place % this.faces, added: 0, crossed: 0, held: 0, modes: 0 }
     ];
     for (let at = 0; at < reached.length; at++) {
-      const { gap, face, sum, crossed, held, modes } = reached[at]!;
+      const { gap, face, added, crossed, held, modes } = reached[at]!;
       const next = gap + direction;
       if (next < 0 || next >= gaps.length) continue;
       const connector = direction > 0 ? connectors[face]![gaps[gap]!.below] : connectors[gaps[gap]!.above]![face];
@@ -164,7 +174,7 @@ export class Halves {
         reached.push({
           gap: next,
           face: direction > 0 ? gaps[next]!.above : gaps[next]!.below,
-          sum: sum + mode.length * gaps[gap]!.counts,
+          added: added + mode.length * gaps[gap]!.counts,
           crossed: crossed + 1,
           held: held + mode.held,
           modes: modes | (mode.held << crossed)
@@ -193,20 +203,21 @@ export class Halves {
 
     for (let entry = 0; entry < from.sum.length; entry++) {
       const last = from.edge[entry]! < 0 ? undefined : edges[from.edge[entry]!]!;
-      for (const reach of this.crossings(from, entry, direction)) {
+      for (const reach of this.crossings(from.place[entry]!, direction)) {
         const { counts } = gaps[reach.gap]!;
-        for (const { edge, connector } of neighbours[reach.face]!) {
+        const sum = from.sum[entry]! + reach.added;
+        for (const { edge, modes } of neighbours[reach.face]!) {
           if (last && reach.crossed === 0 && last.in === edge.in && last.out === edge.out) {
             if (direction > 0 ? edge.index < last.index : edge.index > last.index) continue;
           }
           if (copiesIn(entry, edge.group) >= groups[edge.group]!.parts.length) continue;
-          for (const mode of modesOf(connector, this.#withShims)) {
+          for (const mode of modes) {
             if (grown.sum.length >= MOST_ENTRIES) {
               this.cut = true;
               return grown;
             }
             grown.place.push(reach.gap * this.faces + (direction > 0 ? edge.out : edge.in));
-            grown.sum.push(reach.sum + (mode.length + edge.length) * counts);
+            grown.sum.push(sum + (mode.length + edge.length) * counts);
             grown.edge.push(edge.index);
             grown.parent.push(entry);
             grown.crossed.push(reach.crossed);

@@ -53,56 +53,77 @@ interface Sorted {
   place: number;
   dials: number;
   sums: Float64Array;
-  /** Entry of the half, and for ends how the gaps before it are crossed. */
-  refs: Ref[];
-}
-
-interface Ref {
-  entry: number;
-  crossed: number;
-  modes: number;
-  held: number;
+  /** Entry of the half, and which of its crossings leads here. */
+  entries: Int32Array;
+  reaches: Uint8Array;
 }
 
 const INDEX_SPAN = 2 ** 23;
 
 /** Sorts a group by its sums: sum and index share one double, which sorts fastest. */
-function sortedGroup(place: number, dials: number, sums: readonly number[], refs: readonly Ref[]): Sorted {
+function sortedGroup(
+  place: number,
+  dials: number,
+  sums: readonly number[],
+  entries: readonly number[],
+  reaches: readonly number[]
+): Sorted {
   // Recesses can make a sum negative.
-  const shift = sums.reduce((least, sum) => Math.min(least, sum), 0);
-  const packed = new Float64Array(sums.length);
-  for (let at = 0; at < sums.length; at++) packed[at] = (sums[at]! - shift) * INDEX_SPAN + at;
+  let shift = 0;
+  for (const sum of sums) if (sum < shift) shift = sum;
+  const count = sums.length;
+  const packed = new Float64Array(count);
+  for (let at = 0; at < count; at++) packed[at] = (sums[at]! - shift) * INDEX_SPAN + at;
   packed.sort();
-  const ordered = new Float64Array(sums.length);
-  const into: Ref[] = Array.from({ length: sums.length });
-  for (let at = 0; at < packed.length; at++) {
+  const sorted = {
+    place,
+    dials,
+    sums: new Float64Array(count),
+    entries: new Int32Array(count),
+    reaches: new Uint8Array(count)
+  };
+  for (let at = 0; at < count; at++) {
     const index = packed[at]! % INDEX_SPAN;
-    ordered[at] = sums[index]!;
-    into[at] = refs[index]!;
+    sorted.sums[at] = sums[index]!;
+    sorted.entries[at] = entries[index]!;
+    sorted.reaches[at] = reaches[index]!;
   }
-  return { place, dials, sums: ordered, refs: into };
+  return sorted;
 }
 
+/** Sorts beginnings by where they stand; ends also by where they reach back to over gaps that stay empty. */
 function grouped(halves: Halves, half: Half, ending: boolean): Sorted[] {
-  const groups = new Map<string, { place: number; dials: number; sums: number[]; refs: Ref[] }>();
+  interface Group {
+    place: number;
+    dials: number;
+    sums: number[];
+    entries: number[];
+    reaches: number[];
+  }
+  const groups = new Map<number, Group>();
+  const signatures = halves.signatures.all.length;
   for (let entry = 0; entry < half.sum.length; entry++) {
-    const reached = ending
-      ? halves.crossings(half, entry, -1)
-      : [{ gap: 0, face: half.place[entry]!, sum: half.sum[entry]!, crossed: 0, held: 0, modes: 0 }];
-    for (const { gap, face, sum, crossed, held, modes } of reached) {
+    const standing = half.place[entry]!;
+    const dials = half.dials[entry]!;
+    const reached = halves.crossings(standing, -1);
+    const last = ending ? reached.length : 1;
+    for (let reach = 0; reach < last; reach++) {
+      const { gap, face, added } = reached[reach]!;
       const place = gap * halves.faces + face;
-      const dials = half.dials[entry]!;
-      const key = `${place} ${dials}`;
+      const key = place * signatures + dials;
       let group = groups.get(key);
       if (!group) {
-        group = { place, dials, sums: [], refs: [] };
+        group = { place, dials, sums: [], entries: [], reaches: [] };
         groups.set(key, group);
       }
-      group.sums.push(sum);
-      group.refs.push({ entry, crossed, modes, held: held + half.held[entry]! });
+      group.sums.push(half.sum[entry]! + added);
+      group.entries.push(entry);
+      group.reaches.push(reach);
     }
   }
-  return [...groups.values()].map(({ place, dials, sums, refs }) => sortedGroup(place, dials, sums, refs));
+  return [...groups.values()].map(({ place, dials, sums, entries, reaches }) =>
+    sortedGroup(place, dials, sums, entries, reaches)
+  );
 }
 
 /** A multiset of shims. */
@@ -261,25 +282,13 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
     for (const mode of modesOf(connector, shimKinds.length > 0)) {
       const between = mode.length * gaps[gap]!.counts + shims.sum;
       for (const [from, to] of stretches) {
-        walk(
-          begun,
-          ended,
-          between,
-          from,
-          to,
-          (left, right) => {
-            const heldJoints = halvesHeld(begun.refs[left]!, ended.refs[right]!) + mode.held;
-            if (heldJoints > shims.shims.length) return;
-            take(begun, ended, left, right, parts, mode.held, between, shims, pieces, dials);
-          },
-          pieces
+        walk(begun, ended, between, from, to, pieces, (left, right) =>
+          take(begun, ended, left, right, parts, mode.held, between, shims, pieces, dials)
         );
         if (stopped) return;
       }
     }
   };
-
-  const halvesHeld = (a: Ref, b: Ref): number => a.held + b.held;
 
   /** Visits every pair whose sum, with dials between `from` and `to`, comes near enough to what is needed. */
   const walk = (
@@ -288,8 +297,8 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
     between: number,
     from: number,
     to: number,
-    visit: (left: number, right: number) => void,
-    pieces: number
+    pieces: number,
+    visit: (left: number, right: number) => void
   ): void => {
     let high = rights.length - 1;
     for (let left = 0; left < lefts.length; left++) {
@@ -330,15 +339,20 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
     const total = begun.sums[left]! + ended.sums[right]! + between;
     const residualUm = need === null ? 0 : wholeUm(settle(dials, need - total).miss);
     if (residualUm > worthUm(pieces)) return;
-    const head = begun.refs[left]!;
-    const tail = ended.refs[right]!;
+    const beginnings = halves.beginnings(leftParts);
+    const ends = halves.ends(rightParts);
+    const headEntry = begun.entries[left]!;
+    const tailEntry = ended.entries[right]!;
+    const tail = halves.crossings(ends.place[tailEntry]!, -1)[ended.reaches[right]!]!;
+    const heldJoints = beginnings.held[headEntry]! + ends.held[tailEntry]! + tail.held + held;
+    if (heldJoints > shims.shims.length) return;
     if (tail.crossed === 0 && leftParts > 0 && rightParts > 0) {
-      const last = edges[halves.beginnings(leftParts).edge[head.entry]!]!;
-      const first = edges[halves.ends(rightParts).edge[tail.entry]!]!;
+      const last = edges[beginnings.edge[headEntry]!]!;
+      const first = edges[ends.edge[tailEntry]!]!;
       if (last.in === first.in && last.out === first.out && last.index > first.index) return;
     }
-    const before = halves.stepsOf('begun', leftParts, head.entry);
-    const after = halves.stepsOf('ended', rightParts, tail.entry);
+    const before = halves.stepsOf('begun', leftParts, headEntry);
+    const after = halves.stepsOf('ended', rightParts, tailEntry);
     const used = [...before, ...after].map(({ edge }) => edges[edge]!);
     const buys = used.reduce((sum, { group }) => sum + groups[group]!.buy, shims.buys);
     const price = used.reduce((sum, { group }) => sum + groups[group]!.price, shims.price);

@@ -1,0 +1,47 @@
+// The finder and HiGHS on the same instances, in one run. Equal optimum is asserted; the ratio is printed.
+import { findStacks } from '../src/finder/index.ts';
+import { modelOf, solveWithHighs } from '../tests/milp.ts';
+import { randomDrawer, randomTrain } from './drawers.ts';
+
+const PIECES = 6;
+const LISTED = 20;
+const SEED = 20261124;
+const ROUNDS = 3;
+
+/** The first instance from the seed on that has a stack at all. */
+function solvable(size: number, gaps: 1 | 2) {
+  for (let seed = SEED; ; seed++) {
+    const parts = randomDrawer(size, seed);
+    const train = randomTrain(gaps, seed);
+    if (findStacks(train, { parts, maxPieces: 4, limit: 1 }).solutions.length > 0) return { parts, train };
+  }
+}
+
+console.log(`\nFinder, ${PIECES} pieces, ${LISTED} solutions, beside HiGHS on the same instance:`);
+for (const size of [30, 100, 300]) {
+  for (const gaps of [1, 2] as const) {
+    const { parts, train } = solvable(size, gaps);
+    let best = Infinity;
+    let result = findStacks(train, { parts, maxPieces: PIECES, limit: LISTED });
+    for (let round = 0; round < ROUNDS; round++) {
+      const began = performance.now();
+      result = findStacks(train, { parts, maxPieces: PIECES, limit: LISTED });
+      best = Math.min(best, performance.now() - began);
+    }
+    const ours = Math.abs(result.solutions[0]!.residualMm!);
+    const model = modelOf(train, parts, PIECES);
+    const judged = await solveWithHighs(model);
+    const agree = judged.proven ? Math.abs(judged.residualMm - ours) < 0.0005 : judged.residualMm >= ours - 0.0005;
+    const verdict = judged.proven
+      ? agree
+        ? 'equal'
+        : 'DIFFERENT'
+      : agree
+        ? 'not finished; its best is no better'
+        : 'CONTRADICTED';
+    console.log(
+      `  ${`${size} parts, ${gaps} ${gaps === 1 ? 'gap' : 'gaps'}`.padEnd(20)} ${best.toFixed(1).padStart(8)} ms  HiGHS ${judged.ms.toFixed(0).padStart(6)} ms  ${(judged.ms / best).toFixed(0).padStart(6)}×  optimum ${(ours * 1000).toFixed(1)} µm, ${verdict}${result.exhausted ? '' : ', OURS NOT EXHAUSTED'}`
+    );
+    if (!agree) process.exitCode = 1;
+  }
+}
