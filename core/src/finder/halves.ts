@@ -1,33 +1,80 @@
 import type { Connector } from './connect.ts';
 import type { Edge, Problem } from './problem.ts';
 
+const FIRST_ENTRIES = 64;
+
 /**
  * Beginnings or ends of stacks of one number of parts, laid out flat. A beginning is grown part by part from the sky
  * side of the first gap; an end from the camera side of the last.
  */
-export interface Half {
+export class Half {
+  length = 0;
   /** Which gap it ends (or begins) in, and the face there: `gap * faces + face`. */
-  place: number[];
+  place = new Int32Array(FIRST_ENTRIES);
   /** Length so far that counts, in units, without what dials add. */
-  sum: number[];
+  sum = new Float64Array(FIRST_ENTRIES);
   /** The part added last; −1 for the root. */
-  edge: number[];
+  edge = new Int32Array(FIRST_ENTRIES);
   /** The half of one part less that it was grown from; −1 for the root. */
-  parent: number[];
+  parent = new Int32Array(FIRST_ENTRIES);
   /** Gaps that were crossed, empty, between the parent and this part. */
-  crossed: number[];
+  crossed = new Uint8Array(FIRST_ENTRIES);
   /** Joints that stand held open by shims, so far. */
-  held: number[];
+  held = new Uint8Array(FIRST_ENTRIES);
   /** One bit a joint closed with this part, nearest the parent first: 1 where it stands held by shims. */
-  modes: number[];
+  modes = new Int32Array(FIRST_ENTRIES);
   /** Which part dials are in it: an entry of {@link Signatures}. */
-  dials: number[];
+  dials = new Int32Array(FIRST_ENTRIES);
+
+  add(
+    place: number,
+    sum: number,
+    edge: number,
+    parent: number,
+    crossed: number,
+    held: number,
+    modes: number,
+    dials: number
+  ): void {
+    const at = this.length++;
+    if (at === this.sum.length) this.#widen();
+    this.place[at] = place;
+    this.sum[at] = sum;
+    this.edge[at] = edge;
+    this.parent[at] = parent;
+    this.crossed[at] = crossed;
+    this.held[at] = held;
+    this.modes[at] = modes;
+    this.dials[at] = dials;
+  }
+
+  #widen(): void {
+    const wider = 2 * this.sum.length;
+    const ints = (from: Int32Array): Int32Array<ArrayBuffer> => {
+      const into = new Int32Array(wider);
+      into.set(from);
+      return into;
+    };
+    const bytes = (from: Uint8Array): Uint8Array<ArrayBuffer> => {
+      const into = new Uint8Array(wider);
+      into.set(from);
+      return into;
+    };
+    const sum = new Float64Array(wider);
+    sum.set(this.sum);
+    this.sum = sum;
+    this.place = ints(this.place);
+    this.edge = ints(this.edge);
+    this.parent = ints(this.parent);
+    this.modes = ints(this.modes);
+    this.dials = ints(this.dials);
+    this.crossed = bytes(this.crossed);
+    this.held = bytes(this.held);
+  }
 }
 
 /** More entries than this are not made; the search then says that it did not look at everything. */
 export const MOST_ENTRIES = 4_000_000;
-
-const empty = (): Half => ({ place: [], sum: [], edge: [], parent: [], crossed: [], held: [], modes: [], dials: [] });
 
 /** Multisets of part dials, numbered. */
 export class Signatures {
@@ -117,17 +164,11 @@ export class Halves {
         return connector ? [{ edge, modes: modesOf(connector, this.#withShims) }] : [];
       })
     );
-    const root = (gap: number, face: number): Half => ({
-      ...empty(),
-      place: [gap * this.faces + face],
-      sum: [0],
-      edge: [-1],
-      parent: [-1],
-      crossed: [0],
-      held: [0],
-      modes: [0],
-      dials: [0]
-    });
+    const root = (gap: number, face: number): Half => {
+      const half = new Half();
+      half.add(gap * this.faces + face, 0, -1, -1, 0, 0, 0, 0);
+      return half;
+    };
     if (gaps.length > 0) {
       this.#begun.push(root(0, gaps[0]!.above));
       this.#ended.push(root(gaps.length - 1, gaps.at(-1)!.below));
@@ -189,7 +230,7 @@ export class Halves {
     const from = (direction > 0 ? this.#begun : this.#ended)[parts]!;
     const levels = direction > 0 ? this.#begun : this.#ended;
     const neighbours = direction > 0 ? this.#after : this.#before;
-    const grown = empty();
+    const grown = new Half();
 
     const copiesIn = (entry: number, group: number): number => {
       let count = 0;
@@ -201,7 +242,7 @@ export class Halves {
       return count;
     };
 
-    for (let entry = 0; entry < from.sum.length; entry++) {
+    for (let entry = 0; entry < from.length; entry++) {
       const last = from.edge[entry]! < 0 ? undefined : edges[from.edge[entry]!]!;
       for (const reach of this.crossings(from.place[entry]!, direction)) {
         const { counts } = gaps[reach.gap]!;
@@ -212,18 +253,20 @@ export class Halves {
           }
           if (copiesIn(entry, edge.group) >= groups[edge.group]!.parts.length) continue;
           for (const mode of modes) {
-            if (grown.sum.length >= MOST_ENTRIES) {
+            if (grown.length >= MOST_ENTRIES) {
               this.cut = true;
               return grown;
             }
-            grown.place.push(reach.gap * this.faces + (direction > 0 ? edge.out : edge.in));
-            grown.sum.push(sum + (mode.length + edge.length) * counts);
-            grown.edge.push(edge.index);
-            grown.parent.push(entry);
-            grown.crossed.push(reach.crossed);
-            grown.held.push(from.held[entry]! + reach.held + mode.held);
-            grown.modes.push(reach.modes | (mode.held << reach.crossed));
-            grown.dials.push(this.signatures.with(from.dials[entry]!, counts ? edge.dial : -1));
+            grown.add(
+              reach.gap * this.faces + (direction > 0 ? edge.out : edge.in),
+              sum + (mode.length + edge.length) * counts,
+              edge.index,
+              entry,
+              reach.crossed,
+              from.held[entry]! + reach.held + mode.held,
+              reach.modes | (mode.held << reach.crossed),
+              this.signatures.with(from.dials[entry]!, counts ? edge.dial : -1)
+            );
           }
         }
       }

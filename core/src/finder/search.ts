@@ -102,7 +102,7 @@ function grouped(halves: Halves, half: Half, ending: boolean): Sorted[] {
   }
   const groups = new Map<number, Group>();
   const signatures = halves.signatures.all.length;
-  for (let entry = 0; entry < half.sum.length; entry++) {
+  for (let entry = 0; entry < half.length; entry++) {
     const standing = half.place[entry]!;
     const dials = half.dials[entry]!;
     const reached = halves.crossings(standing, -1);
@@ -195,6 +195,9 @@ export const compareStacks =
 
 const CHECK_EVERY = 4096;
 
+/** Residuals looked for in turn, whole micrometres: what is near fills the list, so that the far need not be looked at. */
+const CAPS_UM = [0, 3, 30, 300, Infinity];
+
 /**
  * Finds the best stacks: exact, over ordered stacks of every gap together.
  *
@@ -220,6 +223,7 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
 
   let stopped = false;
   let operations = 0;
+  let cap: number = Infinity;
 
   const dialCache = new Map<number, { dials: Dial[]; stretches: [number, number][] }>();
   const dialsOf = (signature: number) => {
@@ -303,7 +307,7 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
     let high = rights.length - 1;
     for (let left = 0; left < lefts.length; left++) {
       if (++operations % CHECK_EVERY === 0 && !report(pieces)) return;
-      const worth = worthUm(pieces);
+      const worth = Math.min(cap, worthUm(pieces));
       if (worth < 0) return;
       if (need === null) {
         for (let right = 0; right < rights.length; right++) visit(left, right);
@@ -338,7 +342,7 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
   ): void => {
     const total = begun.sums[left]! + ended.sums[right]! + between;
     const residualUm = need === null ? 0 : wholeUm(settle(dials, need - total).miss);
-    if (residualUm > worthUm(pieces)) return;
+    if (residualUm > Math.min(cap, worthUm(pieces))) return;
     const beginnings = halves.beginnings(leftParts);
     const ends = halves.ends(rightParts);
     const headEntry = begun.entries[left]!;
@@ -424,13 +428,17 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
         const left = Math.ceil(parts / 2);
         const begun = begunOf(left);
         const ended = endedOf(parts - left);
-        for (const head of begun) {
-          for (const tail of ended) {
-            for (const set of sets) {
-              if (stopped) break;
-              meet(head, tail, [left, parts - left], set, pieces);
+        for (cap of CAPS_UM) {
+          for (const head of begun) {
+            for (const tail of ended) {
+              for (const set of sets) {
+                if (stopped) break;
+                meet(head, tail, [left, parts - left], set, pieces);
+              }
             }
           }
+          // What is farther off would not be kept any more.
+          if (need === null || cap >= worthUm(pieces)) break;
         }
       }
     }
