@@ -1,6 +1,10 @@
 import { resolve } from 'node:path';
 import { readFile } from 'node:fs/promises';
-import { checkTrain, complaintLine, isGood, readTrainText } from '@lodestone/core';
+import { parseArgs, type ParseArgsConfig } from 'node:util';
+import { checkTrain, complaintLine, isGood, readTrainText, type Reading } from '@lodestone/core';
+import { readDrawerText } from '@lodestone/core/drawer';
+import { DEFAULT_LIMIT, DEFAULT_MAX_PIECES, adviseOn, findStacks, type Preference } from '@lodestone/core/finder';
+import { findJson, findText } from './find.ts';
 import { ledgerText } from './ledgerText.ts';
 
 /** Exit codes of the command. */
@@ -8,7 +12,8 @@ export const GOOD = 0;
 export const NOT_GOOD = 1;
 export const BAD_INPUT = 2;
 
-const USAGE = 'usage: lodestone check FILE|- [--json]';
+const USAGE =
+  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest] [--max-pieces N] [--limit N] [--json]';
 
 class InputError extends Error {}
 
@@ -35,23 +40,90 @@ async function readInput(file: string): Promise<string> {
   }
 }
 
-async function check(words: readonly string[]): Promise<number> {
-  const files = words.filter((word) => word === '-' || !word.startsWith('-'));
-  const unknown = words.find((word) => word.startsWith('-') && word !== '-' && word !== '--json');
-  if (unknown !== undefined) throw new InputError(`unknown option ${unknown}; ${USAGE}`);
-  const [file, ...more] = files;
-  if (file === undefined || more.length > 0) throw new InputError(USAGE);
+/** Reads a document, or says in one line what is wrong with the first place that is. */
+async function readDocument<T>(file: string, read: (text: string) => Reading<T>): Promise<T> {
+  const reading = read(await readInput(file));
+  if (reading.ok) return reading.document;
+  const [first, ...rest] = reading.complaints;
+  const others = rest.length === 0 ? '' : ` (and ${rest.length} more)`;
+  throw new InputError(`${file}: ${first ? complaintLine(first) : 'cannot be read'}${others}`);
+}
 
-  const reading = readTrainText(await readInput(file));
-  if (!reading.ok) {
-    const [first, ...rest] = reading.complaints;
-    const others = rest.length === 0 ? '' : ` (and ${rest.length} more)`;
-    throw new InputError(`${file}: ${first ? complaintLine(first) : 'cannot be read'}${others}`);
+type Options = NonNullable<ParseArgsConfig['options']>;
+
+/** Options and the one file of a command. */
+function parsed<O extends Options>(words: readonly string[], options: O) {
+  try {
+    const { values, positionals } = parseArgs({ args: [...words], options, allowPositionals: true, strict: true });
+    const [file, ...more] = positionals;
+    if (file === undefined || more.length > 0) throw new InputError(USAGE);
+    return { file, values };
+  } catch (error) {
+    if (error instanceof InputError) throw error;
+    const unknown = /^Unknown option '([^']+)'/.exec(error instanceof Error ? error.message : '');
+    const reason = unknown ? `unknown option ${unknown[1]}` : error instanceof Error ? error.message : String(error);
+    throw new InputError(`${reason}; ${USAGE}`);
   }
-  const report = checkTrain(reading.document);
-  const text = words.includes('--json') ? `${JSON.stringify(report, null, 2)}\n` : ledgerText(reading.document, report);
-  process.stdout.write(text);
+}
+
+async function check(words: readonly string[]): Promise<number> {
+  const { file, values } = parsed(words, { json: { type: 'boolean' } });
+  const train = await readDocument(file, readTrainText);
+  const report = checkTrain(train);
+  process.stdout.write(values.json ? `${JSON.stringify(report, null, 2)}\n` : ledgerText(train, report));
   return isGood(report) ? GOOD : NOT_GOOD;
+}
+
+/** A whole number of an option, within its limits. */
+function whole(name: string, text: string | undefined, otherwise: number, least: number, most: number): number {
+  if (text === undefined) return otherwise;
+  const number = Number(text);
+  if (!/^\d+$/.test(text) || number < least || number > most) {
+    throw new InputError(`--${name} takes a whole number from ${least} to ${most}, not “${text}”; ${USAGE}`);
+  }
+  return number;
+}
+
+const MOST_PIECES = 12;
+const MOST_LISTED = 1000;
+
+async function find(words: readonly string[]): Promise<number> {
+  const { file, values } = parsed(words, {
+    drawer: { type: 'string' },
+    shop: { type: 'string' },
+    prefer: { type: 'string' },
+    'max-pieces': { type: 'string' },
+    limit: { type: 'string' },
+    json: { type: 'boolean' }
+  });
+  if (values.drawer === undefined) throw new InputError(`--drawer is needed; ${USAGE}`);
+  const { prefer = 'closest' } = values;
+  if (prefer !== 'closest' && prefer !== 'fewest') {
+    throw new InputError(`--prefer takes closest or fewest, not “${prefer}”; ${USAGE}`);
+  }
+  if ([file, values.drawer, values.shop].filter((each) => each === '-').length > 1) {
+    throw new InputError(`standard input can be read only once; ${USAGE}`);
+  }
+  const maxPieces = whole('max-pieces', values['max-pieces'], DEFAULT_MAX_PIECES, 0, MOST_PIECES);
+  const limit = whole('limit', values.limit, DEFAULT_LIMIT, 1, MOST_LISTED);
+  const train = await readDocument(file, readTrainText);
+  const drawer = await readDocument(values.drawer, readDrawerText);
+  // Whatever the shop's list says: what stands in it is not owned.
+  const shop = values.shop === undefined ? [] : await readDocument(values.shop, readDrawerText);
+  const taken = new Set(drawer.map(({ partId }) => partId));
+  const twice = shop.find(({ partId }) => taken.has(partId));
+  if (twice)
+    throw new InputError(`${values.shop}: /parts: “${twice.partId}” is the number of a part of the drawer too`);
+  const options = {
+    parts: [...drawer, ...shop.map((part) => ({ ...part, owned: false }))],
+    prefer: prefer as Preference,
+    maxPieces,
+    limit
+  };
+  const result = findStacks(train, options);
+  const advice = adviseOn(train, options, result);
+  process.stdout.write(values.json ? findJson(result, advice) : findText(result, advice));
+  return result.solutions[0]?.inTolerance ? GOOD : NOT_GOOD;
 }
 
 /**
@@ -64,6 +136,7 @@ export async function main(words: readonly string[]): Promise<number> {
   const [command, ...rest] = words;
   try {
     if (command === 'check') return await check(rest);
+    if (command === 'find') return await find(rest);
     if (command === '--help' || command === 'help') {
       process.stdout.write(`${USAGE}\n`);
       return GOOD;

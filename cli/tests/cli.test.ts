@@ -89,3 +89,92 @@ describe('lodestone check', () => {
     expect(stderr.trimEnd().split('\n')).toHaveLength(1);
   });
 });
+
+describe('lodestone find', () => {
+  const DRAWER = ['--drawer', 'demo/drawer.json'];
+
+  it('prints the stacks of Heron as the contract says, and leaves with 0', () => {
+    const { status, stdout, stderr } = lodestone(['find', 'demo/heron.json', ...DRAWER, '--limit', '3', '--json']);
+    expect([status, stderr]).toEqual([0, '']);
+    const answer = JSON.parse(stdout) as {
+      solutions: Record<string, unknown>[];
+      exhausted: boolean;
+      advice: unknown[];
+    };
+    expect(answer.exhausted).toBe(true);
+    expect(answer.advice).toEqual([]);
+    expect(answer.solutions).toHaveLength(3);
+    for (const key of ['residualMm', 'gaps', 'joints', 'pieces', 'buys', 'price', 'dials', 'warnings']) {
+      expect(answer.solutions[0]).toHaveProperty(key);
+    }
+    expect(answer.solutions[0]).toMatchObject({
+      gaps: [{ id: 'rings', parts: expect.arrayContaining(['S-05']) as unknown }]
+    });
+  });
+
+  it('leaves with 1 and advice where nothing is inside the tolerance', () => {
+    const { status, stdout } = lodestone(['find', 'demo/dormouse.json', ...DRAWER]);
+    expect(status).toBe(1);
+    expect(stdout).toContain('What would help:');
+    expect(stdout).toContain('B-02');
+  });
+
+  it('prefers the fewest pieces when asked, within the number allowed', () => {
+    const { status, stdout } = lodestone([
+      'find',
+      'demo/heron.json',
+      ...DRAWER,
+      '--prefer',
+      'fewest',
+      '--max-pieces',
+      '1',
+      '--json'
+    ]);
+    const { solutions } = JSON.parse(stdout) as { solutions: { pieces: number; gaps: { parts: string[] }[] }[] };
+    expect(status).toBe(0);
+    expect(solutions.map(({ pieces, gaps }) => [pieces, gaps[0]!.parts])).toEqual([[1, ['R-03']]]);
+  });
+
+  it('counts what comes from the shop as bought', () => {
+    const shop = JSON.stringify({
+      lodestone: 'drawer/1',
+      parts: [
+        {
+          partId: 'exact',
+          kind: 'spacer',
+          name: 'Exact',
+          lengthMm: 7.681,
+          price: 31,
+          sky: { thread: 'M63x1', gender: 'female', lengthMm: 5 },
+          camera: { thread: 'M63x1', gender: 'male', lengthMm: 4 }
+        }
+      ]
+    });
+    const { stdout } = lodestone(['find', 'demo/heron.json', ...DRAWER, '--shop', '-', '--limit', '1', '--json'], shop);
+    const { solutions } = JSON.parse(stdout) as { solutions: unknown[] };
+    expect(solutions).toMatchObject([{ buys: 1, price: 31, pieces: 1, gaps: [{ parts: ['exact'] }] }]);
+  });
+
+  it.each<[string, string[], RegExp]>([
+    ['no drawer', ['find', 'demo/heron.json'], /--drawer is needed/],
+    [
+      'a drawer that is a train',
+      ['find', 'demo/heron.json', '--drawer', 'demo/heron.json'],
+      /demo\/heron\.json: \/lodestone/
+    ],
+    ['a preference nobody has', ['find', 'demo/heron.json', ...DRAWER, '--prefer', 'cheapest'], /closest or fewest/],
+    [
+      'half a piece',
+      ['find', 'demo/heron.json', ...DRAWER, '--max-pieces', '1.5'],
+      /--max-pieces takes a whole number/
+    ],
+    ['no train', ['find', ...DRAWER], /usage/],
+    ['standard input twice', ['find', '-', '--drawer', '-'], /only once/],
+    ['a part in drawer and shop', ['find', 'demo/heron.json', ...DRAWER, '--shop', 'demo/drawer.json'], /too/]
+  ])('refuses %s with one line on standard error', (_words, words, expected) => {
+    const { status, stdout, stderr } = lodestone(words);
+    expect([status, stdout]).toEqual([2, '']);
+    expect(stderr.trimEnd().split('\n')).toHaveLength(1);
+    expect(stderr).toMatch(expected);
+  });
+});

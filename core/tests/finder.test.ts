@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readDrawer, type Part } from '../src/drawer/index.ts';
-import { filledTrain, findStacks, type Solution } from '../src/finder/index.ts';
+import { filledTrain, findStacks, findTogether, type Solution } from '../src/finder/index.ts';
 import { checkTrain, readTrain, type Element, type Port, type Train } from '../src/index.ts';
 import { compareRanks, tryAll, type Rank } from './bruteForce.ts';
 import { drawer, female, male } from './drawer.ts';
@@ -336,5 +336,29 @@ describe('what it gives', () => {
       [0, 4, 0],
       [3, 1, 0]
     ]);
+  });
+});
+
+describe('several trains from one drawer', () => {
+  const parts = drawer(
+    { partId: 'A', lengthMm: 20 },
+    { partId: 'B', lengthMm: 17.5 },
+    { partId: 'C', lengthMm: 37.5 },
+    { partId: 'D', lengthMm: 12.5, quantity: 2 }
+  );
+  const used = (solutions: Solution[]): string[][] => solutions.map((each) => names(each).flat().sort());
+
+  it('each lands on spec without a part being wanted twice', () => {
+    const { best, exhausted } = findTogether([oneGap(55), oneGap(55)], { parts }, 'apart');
+    expect(exhausted).toBe(true);
+    expect(used(best!.stacks).sort()).toEqual([['A', 'B'], ['C']]);
+    expect(findTogether([oneGap(55), oneGap(55), oneGap(55)], { parts }, 'apart').best).toBeUndefined();
+  });
+
+  it('or so that a change over moves as few rings as can be', () => {
+    // 37.5 and 50: C, then C with one D; or A + B, then A + B + D.
+    const { best } = findTogether([oneGap(55), oneGap(67.5)], { parts }, 'changeover');
+    expect(best).toMatchObject({ moves: 1, pieces: 3 });
+    expect(used(best!.stacks)).toEqual([['C'], ['C', 'D']]);
   });
 });

@@ -84,6 +84,10 @@ export function readPart(candidate: unknown): Reading<Part> {
 export function readDrawer(candidate: unknown): Reading<Part[]> {
   const impossible = unstorable(candidate);
   if (impossible) return { ok: false, complaints: [impossible] };
+  if (isRecord(candidate) && typeof candidate.lodestone === 'string' && candidate.lodestone !== 'drawer/1') {
+    const message = `must be "drawer/1", but is the text “${candidate.lodestone.slice(0, 40)}”: this is another kind of document`;
+    return { ok: false, complaints: [{ pointer: '/lodestone', place: 'format tag', message }] };
+  }
   if (!validateDrawerFile(candidate)) {
     return { ok: false, complaints: complaintsFrom(validateDrawerFile.errors ?? [], candidate) };
   }

@@ -1,0 +1,89 @@
+import { formatLength, plainMm, residualInWords } from '@lodestone/core';
+import type { Part } from '@lodestone/core/drawer';
+import type { Advice, FindResult, FilledGap, Solution } from '@lodestone/core/finder';
+
+const NAME_WIDTH = 46;
+
+/** A placed part as the JSON answer writes it: its number, or that it is turned round. */
+const placedJson = ({ part, reversed }: FilledGap['placed'][number]): string | { partId: string; reversed: true } =>
+  reversed ? { partId: part.partId, reversed } : part.partId;
+
+const solutionJson = ({
+  residualMm,
+  gaps,
+  joints,
+  pieces,
+  buys,
+  price,
+  dials,
+  warnings,
+  orders,
+  probability,
+  inTolerance
+}: Solution): Record<string, unknown> => ({
+  residualMm,
+  gaps: gaps.map(({ id, placed, mm }) => ({ id, parts: placed.map(placedJson), mm })),
+  joints,
+  pieces,
+  buys,
+  price,
+  dials,
+  warnings,
+  orders,
+  probability,
+  inTolerance
+});
+
+/** The answer for scripts, as docs/command-line.md describes it. */
+export const findJson = ({ target, solutions, exhausted, pareto }: FindResult, advice: readonly Advice[]): string =>
+  `${JSON.stringify(
+    {
+      target,
+      solutions: solutions.map(solutionJson),
+      exhausted,
+      advice: advice.map(({ kind, message, gainMm, solution, ring }) => ({
+        kind,
+        message,
+        gainMm,
+        ...(ring ? { ring } : {}),
+        solution: solutionJson(solution)
+      })),
+      pareto: pareto.map(solutionJson)
+    },
+    null,
+    2
+  )}\n`;
+
+const partName = ({ part, reversed }: { part: Part; reversed: boolean }): string =>
+  `${part.partId}${reversed ? ' (turned round)' : ''}`;
+
+function solutionText(solution: Solution, number: number): string[] {
+  const { residualMm, gaps, pieces, buys, price, dials, orders, probability, warnings } = solution;
+  const told = residualMm === null ? 'no back focus asked for' : residualInWords(residualMm);
+  const bought = buys === 0 ? '' : `, ${buys} to buy${price > 0 ? ` for ${price}` : ''}`;
+  const chance = probability === null ? '' : `, in tolerance with ${Math.round(probability * 100)} %`;
+  return [
+    `${String(number).padStart(3)}  ${told}${solution.inTolerance ? '' : ' (outside the tolerance)'}, ${pieces} pieces${bought}${chance}${orders > 1 ? `, ${orders} orders alike` : ''}`,
+    ...gaps.map(({ id, placed, mm }) => {
+      const names = placed.length === 0 ? 'empty' : placed.map(partName).join(' + ');
+      return `     ${`${id}: ${names}`.padEnd(NAME_WIDTH)} ${plainMm(mm)}`;
+    }),
+    ...dials.map(({ id, setMm }) => `     set ${id} to ${formatLength(setMm)}`),
+    ...warnings.map(({ message }) => `     ${message}`)
+  ];
+}
+
+/** The answer for a person at a terminal. Lengths in mm. */
+export function findText({ target, solutions, exhausted }: FindResult, advice: readonly Advice[]): string {
+  const missing =
+    target.missingMm === null ? 'No back focus is asked for.' : `${formatLength(target.missingMm)} to fill.`;
+  return [
+    missing,
+    ...(solutions.length === 0
+      ? ['No stack closes.']
+      : solutions.flatMap((each, index) => solutionText(each, index + 1))),
+    exhausted ? 'Proven: no stack within the limits is better.' : 'Not proven: the search was cut short.',
+    ...(advice.length === 0 ? [] : ['', 'What would help:', ...advice.map(({ message }) => `  ${message}`)]),
+    ''
+  ].join('\n');
+}

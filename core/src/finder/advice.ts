@@ -1,0 +1,204 @@
+import { checkTrain } from '../check/check.ts';
+import { glassShift } from '../length/glass.ts';
+import { effectiveFocalRatio } from '../length/backFocus.ts';
+import { ledgerOf } from '../length/ledger.ts';
+import { formatLength } from '../length/wording.ts';
+import { apply, type Operation } from '../train/operations.ts';
+import { readTrain } from '../train/read.ts';
+import {
+  adjustOf,
+  glassOf,
+  isBody,
+  isCamera,
+  isSolid,
+  lengthOf,
+  type BodyElement,
+  type Element,
+  type Train
+} from '../train/model.ts';
+import { fillOperation, filledTrain, findStacks, type FindOptions, type FindResult, type Solution } from './find.ts';
+import { ringFor, type RingSpec } from './ring.ts';
+
+/** A single change that lets the finder succeed where it did not (handbook §4, last paragraph). */
+export interface Advice {
+  kind: 'leave-out' | 'exchange' | 'order-ring' | 'move-filter';
+  message: string;
+  /** Length the change itself gives, before the gaps are filled, mm; negative takes away. */
+  gainMm: number;
+  /** The stack that closes the train once the change is made: the proof. */
+  solution: Solution;
+  /** Change and filling as one step on the train as it was. */
+  operation: Operation;
+  /** The ring to have made: for `order-ring`. */
+  ring?: RingSpec;
+}
+
+/** A change to try, with what to say of it. */
+interface Trial {
+  kind: Advice['kind'];
+  gainMm: number;
+  operation: Operation;
+  /** Needed so that the same parts are not simply put back. */
+  sentence: (solution: Solution) => string;
+}
+
+/** What only takes up length, so that something else may stand in its place. */
+const EXCHANGEABLE = new Set(['spacer', 'adapter', 'extension-tube', 'variable-spacer', 'bayonet-adapter']);
+
+const TRIAL_PIECES = 4;
+const MOST_ADVICE = 6;
+
+const isExchangeable = (element: Element): element is BodyElement =>
+  isBody(element) && EXCHANGEABLE.has(element.kind) && !element.corrector && (element.glass ?? []).length === 0;
+
+const standing = (element: Element): number =>
+  isSolid(element) ? lengthOf(element) + (adjustOf(element)?.setMm ?? 0) : 0;
+
+const placedNames = ({ gaps }: Solution): string => {
+  const ids = gaps.flatMap(({ placed }) => placed.map(({ part }) => part.partId));
+  return ids.length === 0 ? 'nothing' : ids.join(' + ');
+};
+
+function leaveOuts(train: Train, counted: readonly Element[]): Trial[] {
+  return counted
+    .filter((element) => isBody(element) && element.removable)
+    .map((element) => ({
+      kind: 'leave-out' as const,
+      gainMm: -standing(element),
+      operation: { op: 'remove' as const, id: element.id },
+      sentence: (solution: Solution) =>
+        solution.pieces === 0
+          ? `Leave ${element.name} out (${formatLength(standing(element))}).`
+          : `Leave ${element.name} out (${formatLength(standing(element))}) and fill up with ${placedNames(solution)}.`
+    }));
+}
+
+/** One or two neighbours that only take up length, taken out for the finder to fill their place anew. */
+function exchanges(train: Train, counted: readonly Element[]): Trial[] {
+  const trials: Trial[] = [];
+  counted.forEach((element, index) => {
+    if (!isExchangeable(element)) return;
+    const next = counted[index + 1];
+    const pairs: BodyElement[][] = [[element], ...(next && isExchangeable(next) ? [[element, next]] : [])];
+    for (const taken of pairs) {
+      const gap: Element = { id: `${element.id}~place`, kind: 'gap', name: `in place of ${element.name}` };
+      trials.push({
+        kind: 'exchange',
+        gainMm: -taken.reduce((sum, each) => sum + standing(each), 0),
+        operation: {
+          op: 'batch',
+          operations: [
+            { op: 'insert', element: gap, before: element.id },
+            ...taken.map(({ id }) => ({ op: 'remove' as const, id }))
+          ]
+        },
+        sentence: (solution) => {
+          const names = taken.map(({ name }) => name).join(' and ');
+          const fresh = placedNames(solution);
+          const needless = solution.pieces < taken.length ? '; one joint less' : '';
+          return `Exchange ${names} for ${fresh}${needless}.`;
+        }
+      });
+    }
+  });
+  return trials;
+}
+
+/** Glass that always stands in the beam, put in front of the corrector instead: it then counts no longer. */
+function filterMoves(train: Train, counted: readonly Element[]): Trial[] {
+  const { corrector } = ledgerOf(train).datum;
+  const rule = train.glassRule ?? 'paraxial';
+  const ratio = effectiveFocalRatio(train, corrector);
+  return counted.flatMap((element): Trial[] => {
+    const plates = glassOf(element) ?? [];
+    const always = plates.filter(({ slot, counted: allowed }) => slot === undefined && allowed !== true);
+    if (isCamera(element) || always.length === 0 || always.length !== plates.length) return [];
+    const shiftMm = always.reduce((sum, plate) => sum + glassShift(plate, rule, ratio), 0);
+    return [
+      {
+        kind: 'move-filter',
+        gainMm: shiftMm,
+        operation: { op: 'set', at: element.id, path: ['glass'], to: undefined },
+        sentence: (solution) =>
+          `Last resort: put the filter of ${element.name} in front of the corrector, where its glass (${formatLength(shiftMm)}) does not count${solution.pieces === 0 ? '' : `, and fill up with ${placedNames(solution)}`}.`
+      }
+    ];
+  });
+}
+
+/** Tries a change: the stack it leads to, where that is inside the tolerance and every joint closes. */
+function tried(train: Train, trial: Trial, options: FindOptions): Advice | undefined {
+  const changed = readTrain(apply(train, trial.operation));
+  if (!changed.ok) return undefined;
+  const { solutions } = findStacks(changed.document, {
+    ...options,
+    prefer: 'fewest',
+    limit: 1,
+    maxPieces: TRIAL_PIECES
+  });
+  const [solution] = solutions;
+  if (!solution?.inTolerance) return undefined;
+  const filled = filledTrain(changed.document, solution);
+  if (checkTrain(filled).problems.some(({ severity }) => severity === 'error')) return undefined;
+  return {
+    kind: trial.kind,
+    message: trial.sentence(solution),
+    gainMm: trial.gainMm,
+    solution,
+    operation: { op: 'batch', operations: [trial.operation, fillOperation(changed.document, solution)] }
+  };
+}
+
+const RANK: Readonly<Record<Advice['kind'], number>> = {
+  'leave-out': 0,
+  exchange: 1,
+  'order-ring': 2,
+  'move-filter': 3
+};
+
+/**
+ * What single change would let a train close that the finder could not: leave a removable part out, exchange a part
+ * or two for others of the drawer, have one ring made, put the filter in front of the corrector. Each is tried: the
+ * stack it leads to comes along as its proof.
+ *
+ * @param result what the finder gave for the same train and options
+ * @returns the easiest first; empty where a stack inside the tolerance was found, or nothing is asked for
+ */
+export function adviseOn(train: Train, options: FindOptions, result: FindResult): Advice[] {
+  if (result.solutions.some(({ inTolerance }) => inTolerance) || result.target.missingMm === null) return [];
+  const { datum } = ledgerOf(train);
+  const counted = train.elements.slice(datum.index + 1);
+  const { onProgress: _onProgress, pinned: _pinned, ...supply } = options;
+  const trials = [...leaveOuts(train, counted), ...exchanges(train, counted), ...filterMoves(train, counted)];
+  const found = trials.flatMap((trial) => tried(train, trial, supply) ?? []);
+  const ring = orderedRing(train, supply);
+  if (ring) found.push(ring);
+  return found
+    .sort(
+      (a, b) =>
+        RANK[a.kind] - RANK[b.kind] ||
+        a.solution.buys - b.solution.buys ||
+        a.solution.pieces - b.solution.pieces ||
+        Math.abs(a.solution.residualMm ?? 0) - Math.abs(b.solution.residualMm ?? 0)
+    )
+    .slice(0, MOST_ADVICE);
+}
+
+/** One ring made to measure for the first gap it can close, the others filled from the drawer. */
+function orderedRing(train: Train, supply: FindOptions): Advice | undefined {
+  for (const gap of train.elements) {
+    if (gap.kind !== 'gap') continue;
+    const made = ringFor(train, gap.id, supply);
+    if (made) {
+      return {
+        kind: 'order-ring',
+        message: `Have one ring made: ${made.words}.`,
+        gainMm: made.spec.lengthMm,
+        solution: made.solution,
+        operation: fillOperation(train, made.solution),
+        ring: made.spec
+      };
+    }
+  }
+  return undefined;
+}

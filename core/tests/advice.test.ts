@@ -1,0 +1,204 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { ringDrawing, profileOf, writeDxf, writeStl, writeSvg } from '../src/drawing/index.ts';
+import { readDrawer } from '../src/drawer/index.ts';
+import { adviseOn, filledTrain, findStacks, ringFor, type RingSpec } from '../src/finder/index.ts';
+import { apply, checkTrain, isGood, mate, readTrain, type Train } from '../src/index.ts';
+import { drawer, female, male } from './drawer.ts';
+import { camera, corrector, part, train } from './trains.ts';
+
+const demo = (name: string): unknown =>
+  JSON.parse(readFileSync(new URL(`../../demo/${name}.json`, import.meta.url), 'utf8'));
+const demoTrain = (name: string): Train => {
+  const reading = readTrain(demo(name));
+  if (!reading.ok) throw new Error(`${name} must be valid`);
+  return reading.document;
+};
+const demoParts = (() => {
+  const reading = readDrawer(demo('drawer'));
+  if (!reading.ok) throw new Error('the drawer must be valid');
+  return reading.document;
+})();
+
+const adviceFor = (made: Train, parts = demoParts) => adviseOn(made, { parts }, findStacks(made, { parts }));
+
+describe('the demo scenario', () => {
+  it('pressing find on Heron gives a stack that is on spec', () => {
+    const heron = demoTrain('heron');
+    const { solutions, exhausted } = findStacks(heron, { parts: demoParts });
+    expect(exhausted).toBe(true);
+    expect(isGood(checkTrain(filledTrain(heron, solutions[0]!)))).toBe(true);
+    expect(adviceFor(heron)).toEqual([]);
+  });
+
+  it('Dormouse is too long, and what is advised makes it good', () => {
+    const dormouse = demoTrain('dormouse');
+    const advice = adviceFor(dormouse);
+    expect(advice.length).toBeGreaterThan(0);
+    for (const { operation } of advice) expect(isGood(checkTrain(apply(dormouse, operation)))).toBe(true);
+    expect(advice[0]).toMatchObject({ kind: 'exchange', gainMm: -(12.13 + 1.2) });
+  });
+});
+
+describe('advice', () => {
+  const nose = (asksMm: number): Train =>
+    train([
+      corrector({ backFocusMm: asksMm }, { camera: male('M48x0.75') }),
+      { id: 'gap', kind: 'gap', name: 'gap' },
+      part('nose', 11, { name: 'Nose', removable: true, sky: female('M48x0.75'), camera: male('M48x0.75') }),
+      camera(6.5, { sky: female('M48x0.75') as never })
+    ]);
+
+  it('leaves a removable nose out where that is what is in the way (handbook §2: 6.5 becomes 17.5 with it)', () => {
+    const parts = drawer({ partId: 'A', lengthMm: 5 });
+    const [first] = adviceFor(nose(11.5), parts);
+    expect(first).toMatchObject({ kind: 'leave-out', gainMm: -11 });
+    expect(isGood(checkTrain(apply(nose(11.5), first!.operation)))).toBe(true);
+  });
+
+  it('has one ring made of exactly what is missing, with both ports', () => {
+    const [ring] = adviceFor(nose(40), drawer({ partId: 'A', lengthMm: 5 }));
+    expect(ring).toMatchObject({ kind: 'order-ring', ring: { lengthMm: 22.5 } });
+    expect(mate(male('M48x0.75'), ring!.ring!.sky).joins).toBe(true);
+    expect(mate(ring!.ring!.camera, female('M48x0.75')).joins).toBe(true);
+    expect(checkTrain(apply(nose(40), ring!.operation)).residualMm).toBeCloseTo(0, 6);
+  });
+
+  it('puts the filter in front of the corrector only as the last resort', () => {
+    const made = train([
+      corrector({ backFocusMm: 30 }, { camera: male('M48x0.75') }),
+      part('holder', 12.5, {
+        kind: 'filter-drawer',
+        sky: female('M48x0.75'),
+        camera: male('M48x0.75'),
+        glass: [{ thicknessMm: 3, index: 1.5 }]
+      }),
+      camera(17.5, { sky: female('M48x0.75') as never })
+    ]);
+    const advice = adviceFor(made, []);
+    expect(advice).toMatchObject([{ kind: 'move-filter', gainMm: 1 }]);
+    expect(isGood(checkTrain(apply(made, advice[0]!.operation)))).toBe(true);
+  });
+
+  it('is silent where a ring cannot help: too long already, a face not known', () => {
+    expect(ringFor(nose(10), 'gap', { parts: [] })).toBeUndefined();
+    const blind = train([corrector({ backFocusMm: 55 }), { id: 'gap', kind: 'gap', name: 'gap' }, camera(17.5)]);
+    expect(ringFor(blind, 'gap', { parts: [] })).toBeUndefined();
+  });
+});
+
+describe('the drawing of a ring', () => {
+  const spec: RingSpec = {
+    lengthMm: 7.68,
+    toleranceMm: 0.02,
+    sky: { thread: 'M63x1', gender: 'female', lengthMm: 4.5 },
+    camera: { thread: 'M54x0.75', gender: 'male', lengthMm: 4 },
+    clearMm: 49.5,
+    outerMm: 70
+  };
+
+  it('says length, tolerance, both threads, both diameters and what it is made of', () => {
+    const texts = ringDrawing(spec, 'Ring <7.68>').shapes.flatMap((shape) =>
+      shape.kind === 'text' ? [shape.text] : []
+    );
+    for (const expected of [
+      /7\.68 ±0\.02/,
+      /M63×1 female, 4\.5 deep/,
+      /M54×0\.75 male, 4 long/,
+      /⌀70/,
+      /⌀49\.5 clear/,
+      /Aluminium/
+    ]) {
+      expect(
+        texts.some((text) => expected.test(text)),
+        String(expected)
+      ).toBe(true);
+    }
+  });
+
+  it('is drawn to scale: its shoulders stand apart by the length times the scale', () => {
+    const { shapes } = ringDrawing(spec, 'ring');
+    const dimension = shapes.filter(
+      (shape) => shape.kind === 'line' && shape.style === 'dimension' && shape.y1 === shape.y2
+    );
+    const lengths = dimension.map((shape) => (shape.kind === 'line' ? Math.abs(shape.x2 - shape.x1) : 0));
+    // 70 mm across fits A4 at full size.
+    expect(lengths.some((length) => Math.abs(length - 7.68) < 1e-9)).toBe(true);
+  });
+
+  it('keeps to its sheet', () => {
+    for (const lengthMm of [1, 7.68, 150]) {
+      const { shapes, width, height } = ringDrawing({ ...spec, lengthMm }, 'ring');
+      for (const shape of shapes) {
+        const points =
+          shape.kind === 'line'
+            ? [
+                [shape.x1, shape.y1],
+                [shape.x2, shape.y2]
+              ]
+            : [[shape.x, shape.y]];
+        for (const [x, y] of points) {
+          expect(x).toBeGreaterThanOrEqual(0);
+          expect(x).toBeLessThanOrEqual(width);
+          expect(y).toBeGreaterThanOrEqual(0);
+          expect(y).toBeLessThanOrEqual(height);
+        }
+      }
+    }
+  });
+
+  it('SVG and DXF hold every line, and names are only names', () => {
+    const drawing = ringDrawing(spec, 'Ring <script>"&');
+    const lines = drawing.shapes.filter(({ kind }) => kind === 'line').length;
+    const svg = writeSvg(drawing);
+    expect(svg.match(/<line /g)).toHaveLength(lines);
+    expect(svg).not.toContain('<script>');
+    const dxf = writeDxf(drawing);
+    expect(dxf.match(/\r\nLINE\r\n/g)).toHaveLength(lines);
+    expect(dxf).toContain('%%c70');
+    expect(dxf.endsWith('  0\r\nEOF\r\n')).toBe(true);
+    // Codes and values alternate, and only ASCII is left.
+    const rows = dxf.trimEnd().split('\r\n');
+    expect(rows.length % 2).toBe(0);
+    // eslint-disable-next-line no-control-regex
+    expect(/^[\x00-\x7f]*$/.test(dxf)).toBe(true);
+    expect(rows.filter((_row, index) => index % 2 === 0).every((code) => /^\s*\d+$/.test(code))).toBe(true);
+  });
+
+  it('the printed dummy is a closed solid of the right volume', () => {
+    const stl = writeStl(spec, 'ring');
+    const points = [...stl.matchAll(/vertex (\S+) (\S+) (\S+)/g)].map((match) => match.slice(1, 4).map(Number));
+    const edges = new Map<string, number>();
+    let volume = 0;
+    for (let at = 0; at < points.length; at += 3) {
+      const [a, b, c] = [points[at]!, points[at + 1]!, points[at + 2]!];
+      for (const [from, to] of [
+        [a, b],
+        [b, c],
+        [c, a]
+      ] as const) {
+        const key = `${from.join()}>${to.join()}`;
+        edges.set(key, (edges.get(key) ?? 0) + 1);
+      }
+      volume +=
+        (a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) -
+          a[1]! * (b[0]! * c[2]! - b[2]! * c[0]!) +
+          a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!)) /
+        6;
+    }
+    // Every edge is walked once each way: no holes.
+    for (const key of edges.keys()) {
+      const [from, to] = key.split('>');
+      expect(edges.get(`${to}>${from}`)).toBe(edges.get(key));
+    }
+    // Pappus: area of the profile times the way of its centre (a calculation).
+    const profile = profileOf(spec);
+    let turned = 0;
+    profile.forEach(([x1, r1], index) => {
+      const [x2, r2] = profile[(index + 1) % profile.length]!;
+      turned += (Math.PI / 3) * (x2 - x1) * (r1 * r1 + r1 * r2 + r2 * r2);
+    });
+    expect(Math.abs(volume)).toBeCloseTo(Math.abs(turned), -2);
+    expect(volume).toBeGreaterThan(0);
+  });
+});
