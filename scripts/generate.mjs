@@ -48,7 +48,9 @@ const targets = [
         'ChangeDrawer',
         'PartPath',
         'AssembleTrain',
-        'PrintLabels'
+        'PrintLabels',
+        'MakeRing',
+        'PrintCheckSheet'
       ].map((name) => [`validate${name}`, { ref: `#/$defs/${name}`, type: name }])
     )
   }

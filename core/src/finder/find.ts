@@ -92,6 +92,14 @@ function freshIds(train: Train): (base: string) => string {
   };
 }
 
+/** Number of the ring that is still to be made: no part of any drawer. */
+export const RING_PART_ID = 'made to measure';
+
+function withoutPart<E extends SolidElement>(element: E): E {
+  const { partId: _none, ...rest } = element;
+  return rest as E;
+}
+
 function withSetting(element: SolidElement, setMm: number | undefined): SolidElement {
   return setMm !== undefined && isBody(element) && element.adjust
     ? { ...element, adjust: { ...element.adjust, setMm } }
@@ -107,7 +115,8 @@ export function fillOperation(train: Train, { gaps, dials }: Pick<Solution, 'gap
   const settings = [...dials];
   for (const { id: gap, placed } of gaps) {
     for (const { part, reversed } of placed) {
-      const element = placedPart(part, { id: newId(part.partId), reversed });
+      const placing = placedPart(part, { id: newId(part.partId), reversed });
+      const element = part.partId === RING_PART_ID ? withoutPart(placing) : placing;
       const adjust = adjustOf(element);
       const at = adjust
         ? settings.findIndex(({ id }) => id === part.partId && findElement(train, id) === undefined)

@@ -4,7 +4,7 @@ import { minorDiameter, parseThread } from '../joint/thread.ts';
 import { formatLength } from '../length/wording.ts';
 import type { Part } from '../drawer/part.ts';
 import type { BodyElement, Port, Train } from '../train/model.ts';
-import { findStacks, type FindOptions, type Solution } from './find.ts';
+import { RING_PART_ID, findStacks, type FindOptions, type Solution } from './find.ts';
 
 /** A ring to have made: what a workshop has to know. */
 export interface RingSpec {
@@ -27,7 +27,6 @@ const SHORTEST_MM = 1;
 const LONGEST_MM = 200;
 
 const WALL_MM = 3;
-export const RING_PART_ID = 'made to measure';
 
 const diameterOf = (port: Port): number => {
   if ('thread' in port) return parseThread(port.thread)?.diameterMm ?? 48;

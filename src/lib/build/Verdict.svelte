@@ -4,8 +4,9 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { useWhy } from '$lib/ui/why.svelte.ts';
-  import { CircleCheck, CircleX, TriangleAlert } from '@lucide/svelte';
+  import { CircleCheck, CircleX, Search, TriangleAlert } from '@lucide/svelte';
 
+  const { onfind }: { onfind: () => void } = $props();
   const train = useTrain();
   const display = useDisplay();
   const notices = useNotices();
@@ -13,8 +14,8 @@
 
   const report = $derived(train.assessment.report);
   const { required, residualMm, verdict, dial } = $derived(report);
-  const step = $derived(nextStep(train.document, train.assessment, display.unit));
-  const datumName = $derived(nameOf(train.document, train.assessment.ledger.datum.id));
+  const step = $derived(nextStep(train.shown, train.assessment, display.unit));
+  const datumName = $derived(nameOf(train.shown, train.assessment.ledger.datum.id));
   const from = $derived(train.assessment.ledger.datum.id === HOST ? 'the host’s face' : 'the shoulder');
 
   const errors = $derived(report.problems.filter(({ severity }) => severity === 'error'));
@@ -104,8 +105,15 @@
       {/if}
     </p>
   </div>
-  {#if step.operation && step.action}
+  {#if train.preview}
+    <span class="text-primary text-xs font-semibold whitespace-nowrap" data-previewing>only looked at</span>
+  {:else if step.operation && step.action}
     <button class="btn btn-primary" onclick={doIt}>{step.action}</button>
+  {/if}
+  {#if !train.preview && (verdict === 'short' || verdict === 'long' || train.document.elements.some(({ kind }) => kind === 'gap'))}
+    <button class={['btn', step.operation && step.action ? 'btn-outline' : 'btn-primary']} onclick={onfind}>
+      <Search size={15} />Find the stack<kbd class="kbd kbd-xs">F</kbd>
+    </button>
   {/if}
   {#if report.problems.length > 0}
     <div class="relative">

@@ -6,6 +6,7 @@
   import { stairsOf } from '$lib/rail/staircase.ts';
   import { RailView } from '$lib/rail/view.svelte.ts';
   import { zoomControl } from '$lib/rail/zoom.ts';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -14,16 +15,20 @@
   import { ChartNoAxesGantt, Maximize, Minus, Plus, Redo2, Table2, Undo2 } from '@lucide/svelte';
   import AddPart from './AddPart.svelte';
   import ElementInspector from './ElementInspector.svelte';
+  import { Finder } from './finder.svelte.ts';
+  import FinderPanel from './FinderPanel.svelte';
   import HostInspector from './HostInspector.svelte';
   import JointInspector from './JointInspector.svelte';
   import Verdict from './Verdict.svelte';
-  import { tick } from 'svelte';
+  import { onDestroy, tick } from 'svelte';
 
   const train = useTrain();
   const notices = useNotices();
   const commands = useCommands();
   const why = provideWhy();
 
+  const finder = new Finder(train, useDrawer());
+  onDestroy(() => finder.hide());
   const view = new RailView(() => train.layout);
   const zoom = zoomControl(view);
   let asTable = $state(false);
@@ -38,8 +43,8 @@
       ? train.assessment.ledger.joints.find(({ cameraId }) => cameraId === selection.id)
       : undefined
   );
-  const stairs = $derived(stairsOf(train.document, train.assessment, train.layout));
-  const explanation = $derived(why.subject && explain(train.document, train.assessment.ledger, why.subject));
+  const stairs = $derived(stairsOf(train.shown, train.assessment, train.layout));
+  const explanation = $derived(why.subject && explain(train.shown, train.assessment.ledger, why.subject));
 
   const tell = (refusal: string | undefined) => {
     if (refusal) notices.complain(refusal);
@@ -106,6 +111,15 @@
       enabled: () => train.redoLabel !== undefined,
       run: () => tell(train.redo())
     },
+    { id: 'find', group: 'Edit', title: 'Find the stack that fills the gaps', key: 'F', run: () => finder.show() },
+    {
+      id: 'close-finder',
+      group: 'Edit',
+      title: 'Close the finder',
+      key: 'Escape',
+      enabled: () => finder.open,
+      run: () => finder.hide()
+    },
     { id: 'add', group: 'Edit', title: 'Add a part here', key: 'A', otherKey: 'Insert', run: add },
     {
       id: 'from-drawer',
@@ -159,7 +173,7 @@
 </script>
 
 <div class="workspace">
-  <div class="area-verdict"><Verdict /></div>
+  <div class="area-verdict"><Verdict onfind={() => finder.show()} /></div>
 
   <section class="panel area-rail relative overflow-hidden" aria-label="Rail">
     <div class="absolute top-1 left-1.5 z-10 flex">
@@ -225,22 +239,26 @@
   </section>
 
   <aside id="inspector" class="panel area-inspector min-h-0 overflow-y-auto p-4" aria-label="Inspector">
-    {#key selection}
-      {#if joint}
-        <JointInspector {joint} {view} onadd={() => addAt(joint.cameraId)} />
-      {:else if element && selection.kind === 'element'}
-        <ElementInspector
-          {element}
-          {view}
-          onadd={add}
-          onreplace={replace}
-          onremove={() => tell(train.removeSelected())}
-          onshift={(by) => tell(train.shift(by))}
-        />
-      {:else}
-        <HostInspector />
-      {/if}
-    {/key}
+    {#if finder.open}
+      <FinderPanel {finder} />
+    {:else}
+      {#key selection}
+        {#if joint}
+          <JointInspector {joint} {view} onadd={() => addAt(joint.cameraId)} />
+        {:else if element && selection.kind === 'element'}
+          <ElementInspector
+            {element}
+            {view}
+            onadd={add}
+            onreplace={replace}
+            onremove={() => tell(train.removeSelected())}
+            onshift={(by) => tell(train.shift(by))}
+          />
+        {:else}
+          <HostInspector />
+        {/if}
+      {/key}
+    {/if}
   </aside>
 </div>
 

@@ -6,6 +6,7 @@
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { saveFile } from '$lib/ui/saveFile.ts';
   import { FileDown, FileUp, Plus, Redo2, Ruler, Search, Undo2 } from '@lucide/svelte';
   import { onMount, untrack } from 'svelte';
   import BulkBar from './BulkBar.svelte';
@@ -107,11 +108,7 @@
     if (subjects.length === 0) return notices.complain('Choose the parts that want a label.');
     try {
       const pdf = await fetchLabels(subjects.map((part) => part.partId));
-      const link = document.createElement('a');
-      link.href = URL.createObjectURL(pdf);
-      link.download = 'labels.pdf';
-      link.click();
-      URL.revokeObjectURL(link.href);
+      saveFile(pdf, 'labels.pdf');
     } catch (error) {
       notices.complain(error instanceof Error ? error.message : String(error));
     }

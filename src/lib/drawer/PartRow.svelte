@@ -20,7 +20,6 @@
 
 <div class={['part-row', current && 'current', part.state === 'set-aside' && 'aside', !part.owned && 'wanted']}>
   <!-- The option itself says that it is chosen; this is where a pointer changes that. -->
-  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
   <span
     class={['tick', chosen && 'on']}
     aria-hidden="true"

@@ -30,7 +30,7 @@
     </tr>
   </thead>
   <tbody>
-    {#each train.document.elements as element (element.id)}
+    {#each train.shown.elements as element (element.id)}
       {@const stair = stairById.get(element.id)}
       {@const chosen = selection.kind !== 'host' && selection.id === element.id}
       <tr class={[chosen && 'bg-neutral']}>

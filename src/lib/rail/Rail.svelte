@@ -3,6 +3,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import type { Selection } from '$lib/train/session.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import GapLimits from './GapLimits.svelte';
   import Hatches from './Hatches.svelte';
   import JointHandle from './JointHandle.svelte';
   import RailPart, { depthFactor, isSlender } from './RailPart.svelte';
@@ -46,6 +47,13 @@
   const faults = $derived(train.assessment.report.problems.filter(({ severity }) => severity === 'error'));
   const faultyJoints = $derived(new Set(faults.filter(({ code }) => JOINT_CODES.has(code)).map(({ at }) => at)));
   const faultyParts = $derived(new Set(faults.filter(({ code }) => !JOINT_CODES.has(code)).map(({ at }) => at)));
+
+  /** Parts of a preview that the document does not have. */
+  const ghosts = $derived.by(() => {
+    if (!train.preview) return undefined;
+    const standing = new Set(train.document.elements.map(({ id }) => id));
+    return new Set(train.preview.elements.filter(({ id }) => !standing.has(id)).map(({ id }) => id));
+  });
 
   const isSelected = (kind: Selection['kind'], id: string) =>
     selection.kind === kind && 'id' in selection && selection.id === id;
@@ -131,7 +139,7 @@
     height={heightPx}
     viewBox="0 0 {view.widthPx} {heightPx}"
     role="listbox"
-    aria-label="Parts and joints of {train.document.name}, sky side first"
+    aria-label="Parts and joints of {train.shown.name}, sky side first"
     aria-orientation="horizontal"
     aria-activedescendant={activeId}
     tabindex="0"
@@ -144,7 +152,7 @@
       role="option"
       tabindex="-1"
       aria-selected={selection.kind === 'host'}
-      aria-label="Host: {train.document.host.name}"
+      aria-label="Host: {train.shown.host.name}"
       onclick={() => train.select({ kind: 'host' })}
       onkeydown={undefined}
     >
@@ -177,6 +185,7 @@
           {pxAcross}
           selected={isSelected('element', item.id)}
           faulty={faultyParts.has(item.id)}
+          ghost={ghosts?.has(item.id) ?? false}
         />
       </g>
     {/each}
@@ -204,7 +213,7 @@
         role="option"
         tabindex="-1"
         aria-selected={chosen}
-        aria-label="Joint {jointName(train.document, joint.joint)}{faulty ? ', does not close' : ''}"
+        aria-label="Joint {jointName(train.shown, joint.joint)}{faulty ? ', does not close' : ''}"
         class="cursor-pointer"
         onclick={() => (chosen ? onadd(joint.id) : train.select({ kind: 'joint', id: joint.id }))}
         onkeydown={undefined}
@@ -221,6 +230,8 @@
         />
       </g>
     {/each}
+
+    {#if !train.preview}<GapLimits {view} topY={TOP_PX + 4} {axisY} {onrefused} />{/if}
 
     <g aria-hidden="true" class="pointer-events-none">
       <RailPlanes {view} topY={TOP_PX - 8} bottomY={rulerY} />

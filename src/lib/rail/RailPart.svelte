@@ -26,8 +26,10 @@
     pxAcross: number;
     selected: boolean;
     faulty: boolean;
+    /** Only looked at: it does not stand in the train. */
+    ghost?: boolean;
   }
-  const { item, x, axisY, pxAcross, selected, faulty }: Props = $props();
+  const { item, x, axisY, pxAcross, selected, faulty, ghost = false }: Props = $props();
 
   const left = $derived(x(item.fromMm));
   const width = $derived(x(item.toMm) - left);
@@ -66,7 +68,7 @@
   });
 </script>
 
-<g class={['part', item.counts ? 'counts' : 'ahead', selected && 'selected', faulty && 'faulty']}>
+<g class={['part', item.counts ? 'counts' : 'ahead', selected && 'selected', faulty && 'faulty', ghost && 'ghost']}>
   <!-- The hollow inside belongs to the part too, for the pointer. -->
   <rect
     class="reach"
@@ -174,6 +176,15 @@
 </g>
 
 <style>
+  .ghost {
+    opacity: 0.72;
+  }
+  .ghost :global(rect.cut),
+  .ghost :global(rect.outside) {
+    stroke: var(--color-primary);
+    stroke-width: 1.4;
+    stroke-dasharray: 4 2.5;
+  }
   .reach {
     fill: transparent;
   }

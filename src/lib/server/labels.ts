@@ -1,56 +1,13 @@
 import { formatLength, portInWords, skyPort, cameraPort } from '@lodestone/core';
 import { measuredOf, type Part } from '@lodestone/core/drawer';
-import { createRequire } from 'node:module';
 import PDFDocument from 'pdfkit';
 import QRCode from 'qrcode';
+import { finishedPdf, line } from './pdf.ts';
 
 /** One label, and the A4 sheet they are cut from, points (1/72 in). */
 const LABEL = { width: 180, height: 72, gap: 4 };
 const MARGIN = 24;
 const QR = 60;
-
-const require = createRequire(import.meta.url);
-
-/** Scripts of the label font, each in a file of its own; the first that has a letter draws it. */
-const SCRIPTS = ['latin', 'latin-ext', 'greek', 'cyrillic'] as const;
-const fontFile = (script: string, weight: number): string =>
-  require.resolve(`@fontsource/inter/files/inter-${script}-${weight}-normal.woff`);
-
-/** A line of text, cut to a width, in whatever font has its letters; letters none has become a middle dot. */
-function line(
-  doc: PDFKit.PDFDocument,
-  text: string,
-  x: number,
-  y: number,
-  size: number,
-  weight: number,
-  width: number
-) {
-  doc.fontSize(size);
-  let at = x;
-  for (const letter of text) {
-    const script = SCRIPTS.find((each) => hasLetter(fontFile(each, weight), letter));
-    doc.font(fontFile(script ?? 'latin', weight));
-    const drawn = script ? letter : '·';
-    const wide = doc.widthOfString(drawn);
-    if (at + wide > x + width) return;
-    doc.text(drawn, at, y, { lineBreak: false });
-    at += wide;
-  }
-}
-
-const letters = new Map<string, ReadonlySet<number>>();
-
-/** Whether a font file draws a letter. */
-function hasLetter(file: string, letter: string): boolean {
-  let known = letters.get(file);
-  if (!known) {
-    const fontkit = require('fontkit') as { openSync(path: string): { characterSet: number[] } };
-    known = new Set(fontkit.openSync(file).characterSet);
-    letters.set(file, known);
-  }
-  return known.has(letter.codePointAt(0)!);
-}
 
 function drawLabel(doc: PDFKit.PDFDocument, part: Part, address: string, x: number, y: number) {
   const { element, partId, location } = part;
@@ -85,12 +42,7 @@ function drawLabel(doc: PDFKit.PDFDocument, part: Part, address: string, x: numb
  */
 export function printLabels(parts: readonly Part[], origin: string): Promise<Uint8Array> {
   const doc = new PDFDocument({ size: 'A4', margin: 0, info: { Title: 'Lodestone labels' } });
-  const chunks: Uint8Array[] = [];
-  const finished = new Promise<Uint8Array>((done, failed) => {
-    doc.on('data', (chunk: Uint8Array) => chunks.push(chunk));
-    doc.on('end', () => done(Buffer.concat(chunks)));
-    doc.on('error', failed);
-  });
+  const finished = finishedPdf(doc);
   const columns = Math.floor((doc.page.width - 2 * MARGIN + LABEL.gap) / (LABEL.width + LABEL.gap));
   const rows = Math.floor((doc.page.height - 2 * MARGIN + LABEL.gap) / (LABEL.height + LABEL.gap));
   parts.forEach((part, index) => {

@@ -80,7 +80,8 @@ export const download = (
 
 const COMPLAINTS_SHOWN = 5;
 
-function refuseWith(complaints: readonly Complaint[]): never {
+/** Refuses a request with what is wrong in its documents. */
+export function refuseWith(complaints: readonly Complaint[]): never {
   const more = complaints.length > COMPLAINTS_SHOWN ? `; and ${complaints.length - COMPLAINTS_SHOWN} more` : '';
   error(400, complaints.slice(0, COMPLAINTS_SHOWN).map(complaintLine).join('; ') + more);
 }

@@ -39,8 +39,12 @@ export class TrainSession {
   status = $state.raw<SaveStatus>({ state: 'saved' });
   savedAt = $state.raw('');
 
-  readonly assessment = $derived(assess(this.document));
-  readonly layout = $derived(layoutOf(this.document, this.assessment.ledger));
+  /** A train that is only looked at: what the document would become. It is drawn, never saved. */
+  preview = $state.raw<Train>();
+  /** What is drawn and reckoned: the preview while there is one. */
+  readonly shown = $derived(this.preview ?? this.document);
+  readonly assessment = $derived(assess(this.shown));
+  readonly layout = $derived(layoutOf(this.shown, this.assessment.ledger));
 
   #past = $state.raw<readonly Step[]>([]);
   #future = $state.raw<readonly Step[]>([]);
@@ -155,6 +159,7 @@ export class TrainSession {
       return first ? complaintInWords(first) : 'That is not a valid train.';
     }
     this.document = reading.document;
+    this.preview = undefined;
     this.#keepSelection();
     void this.#queue.change(this.document, operation);
     return undefined;
@@ -245,6 +250,7 @@ export class TrainSession {
 
   #take(head: StoredTrain): void {
     this.document = head.document;
+    this.preview = undefined;
     this.savedAt = head.revision.savedAt;
     this.#keepSelection();
     this.#queue.rebase(head.revision.number);

@@ -1,0 +1,261 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { randomUUID } from 'node:crypto';
+import dormouse from '../demo/dormouse.json' with { type: 'json' };
+import { expect, openCopy, ready, stored, test } from './lodestone.ts';
+
+const verdict = (page: Page) => page.locator('[data-verdict]');
+const offers = (page: Page) => page.getByRole('listbox', { name: 'Stacks' }).getByRole('option');
+const part = (page: Page, words: string) => page.locator(`[id^="rail-element-"][aria-label*="${words}"]`);
+const ghosts = (page: Page) => page.locator('#rail .ghost');
+
+async function openTrain(page: Page, document: { name: string }) {
+  const response = await page.request.post('/api/trains', {
+    data: { saveId: randomUUID(), document: { ...document, name: `${document.name} ${randomUUID().slice(0, 8)}` } }
+  });
+  const { id } = (await response.json()) as { id: string };
+  await page.goto(`/trains/${id}/build`);
+  await ready(page);
+  return id;
+}
+
+test('find on Heron: ghosts on the rail while the arrow keys walk, applied as one step, undone as one', async ({
+  page
+}) => {
+  const { id } = await openCopy(page);
+  await page.keyboard.press('f');
+  await expect(page.getByText('Proven: nothing better within 6 pieces.')).toBeVisible();
+  await expect(offers(page).first()).toContainText('on spec');
+  await expect(ghosts(page)).not.toHaveCount(0);
+  await expect(page.locator('[data-previewing]')).toBeVisible();
+  await expect(verdict(page)).toHaveText(/On spec/);
+
+  await page.keyboard.press('ArrowDown');
+  await expect(offers(page).nth(1)).toHaveAttribute('aria-selected', 'true');
+  await expect(verdict(page)).toHaveText(/On spec, 0\.05 mm long/);
+  // Only looked at: nothing of it is saved.
+  expect((await stored(page, id)).revision.number).toBe(1);
+
+  await page.keyboard.press('Enter');
+  await expect(ghosts(page)).toHaveCount(0);
+  await expect(part(page, 'Ring 5 M63')).toBeVisible();
+  await expect(verdict(page)).toHaveText(/On spec, 0\.05 mm long/);
+  await expect(page.locator('[data-save-state="saved"]')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(verdict(page)).toHaveText(/7\.68 mm short/);
+  await page.keyboard.press('Control+Shift+z');
+  await expect(verdict(page)).toHaveText(/On spec/);
+});
+
+test('find on Dormouse: nothing fits, and what is advised works', async ({ page }) => {
+  await openTrain(page, dormouse);
+  await expect(verdict(page)).toHaveText(/0\.22 mm long/);
+  await page.getByRole('button', { name: /Find the stack/ }).click();
+  await expect(page.getByText(/What would help/)).toBeVisible();
+  await expect(offers(page).first()).toContainText('B-02');
+  await page.getByRole('button', { name: /^Do it/ }).click();
+  await expect(verdict(page)).toHaveText(/On spec/);
+  await expect(part(page, 'Bayonet 46.5 to M48 male ring')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(verdict(page)).toHaveText(/0\.22 mm long/);
+});
+
+test('a long search shows how far it is, can be stopped, and then claims nothing', async ({ page }) => {
+  // Rings that all fit each other, of lengths that never come out even: this takes its time.
+  const tag = randomUUID().slice(0, 6);
+  const put = Array.from({ length: 260 }, (_, index) => ({
+    basedOn: null,
+    document: {
+      partId: `L${index}-${tag}`,
+      kind: 'spacer',
+      name: `Slow ${tag}`,
+      lengthMm: Number((1.00037 + index * 0.01713).toFixed(5)),
+      sky: { thread: 'M77x0.9', gender: 'female', lengthMm: 5 },
+      camera: { thread: 'M77x0.9', gender: 'male', lengthMm: 4 }
+    }
+  }));
+  expect(
+    (await page.request.post('/api/drawer/changes', { data: { changeId: randomUUID(), put, remove: [] } })).ok()
+  ).toBe(true);
+  await openTrain(page, {
+    lodestone: 'train/1',
+    name: 'Slow',
+    host: {
+      name: 'host',
+      kind: 'refractor',
+      apertureMm: 100,
+      focalLengthMm: 500,
+      camera: { thread: 'M68x1', gender: 'female' }
+    },
+    elements: [
+      {
+        id: 'corrector',
+        kind: 'corrector',
+        name: 'Corrector',
+        lengthMm: 30,
+        camera: { thread: 'M77x0.9', gender: 'male', lengthMm: 4 },
+        corrector: { backFocusMm: 39.12345, toleranceMm: 0.00001 }
+      },
+      { id: 'gap', kind: 'gap', name: 'Gap' },
+      {
+        id: 'camera',
+        kind: 'camera',
+        name: 'Camera',
+        lengthMm: 17.5,
+        sky: { thread: 'M77x0.9', gender: 'female', lengthMm: 5 }
+      }
+    ]
+  } as { name: string });
+  await page.keyboard.press('f');
+  await page.getByLabel('at most pieces').selectOption('8');
+  const stop = page.getByRole('button', { name: 'Stop' });
+  await expect(stop).toBeVisible();
+  await expect(page.getByText(/Best so far, not proven/)).toBeVisible();
+  // The page goes on answering while it searches.
+  const frames = await page.evaluate(
+    () =>
+      new Promise<number>((done) => {
+        let [last, longest, left] = [performance.now(), 0, 30];
+        const step = (now: number) => {
+          longest = Math.max(longest, now - last);
+          last = now;
+          if (--left === 0) done(longest);
+          else requestAnimationFrame(step);
+        };
+        requestAnimationFrame(step);
+      })
+  );
+  expect(frames).toBeLessThan(500);
+  await stop.click();
+  await expect(page.getByText('Stopped: not proven.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('heading', { name: 'Find the stack' })).toHaveCount(0);
+  const remove = put.map(({ document }) => ({ partId: document.partId, basedOn: 1 }));
+  await page.request.post('/api/drawer/changes', { data: { changeId: randomUUID(), put: [], remove } });
+});
+
+test('constraints are set where they live: a gap’s limit on the rail, a part pinned, a part ruled out', async ({
+  page
+}) => {
+  const { id } = await openCopy(page);
+  const limit = page.getByRole('slider', { name: /Upper limit/ });
+  await limit.focus();
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect(limit).toHaveAttribute('aria-valuetext', '19.00 mm');
+  const box = (await limit.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 - 60, box.y + 4, { steps: 4 });
+  await page.mouse.up();
+  await expect(limit).not.toHaveAttribute('aria-valuetext', '19.00 mm');
+  await expect(page.locator('[data-save-state="saved"]')).toBeVisible();
+  const { document } = await stored(page, id);
+  expect((document.elements.find((each) => each.id === 'rings') as { maxMm?: number }).maxMm).toBeLessThan(15);
+
+  await page.locator('#rail').focus();
+  await page.keyboard.press('f');
+  await expect(offers(page).first()).toContainText('on spec');
+  await page.getByRole('button', { name: 'fewest' }).click();
+  await expect(offers(page).first()).toContainText('R-03');
+  await page.getByRole('button', { name: 'Never use R-03' }).click();
+  await expect(page.getByRole('button', { name: 'without R-03' })).toBeVisible();
+  await expect(offers(page).first()).not.toContainText('R-03');
+  await expect(offers(page).first()).toContainText('R-02');
+  await page.getByRole('button', { name: 'trade-offs' }).click();
+  await expect(page.getByRole('group', { name: 'Residual against pieces' })).toBeVisible();
+});
+
+test('what is missing is bought: list and sheet for the shop; or a ring is made: its drawings', async ({ page }) => {
+  await openCopy(page);
+  await page.keyboard.press('f');
+  await expect(offers(page).first()).toContainText('(buy)');
+  const [list] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'To buy' }).click()
+  ]);
+  expect(list.suggestedFilename()).toBe('shopping-list.csv');
+  const [sheet] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Sheet for the shop' }).click()
+  ]);
+  expect(sheet.suggestedFilename()).toBe('please-check.pdf');
+
+  // A gap that no ring of the drawer closes.
+  await openTrain(page, {
+    lodestone: 'train/1',
+    name: 'Odd',
+    host: {
+      name: 'host',
+      kind: 'refractor',
+      apertureMm: 100,
+      focalLengthMm: 500,
+      camera: { thread: 'M68x1', gender: 'female' }
+    },
+    elements: [
+      {
+        id: 'corrector',
+        kind: 'corrector',
+        name: 'Corrector',
+        lengthMm: 30,
+        camera: { thread: 'M77x1', gender: 'male', lengthMm: 4 },
+        corrector: { backFocusMm: 55, toleranceMm: 0.1 }
+      },
+      { id: 'gap', kind: 'gap', name: 'Gap' },
+      {
+        id: 'camera',
+        kind: 'camera',
+        name: 'Camera',
+        lengthMm: 17.5,
+        sky: { thread: 'M75x1', gender: 'female', lengthMm: 5 }
+      }
+    ]
+  } as { name: string });
+  await page.keyboard.press('f');
+  await expect(offers(page).first()).toContainText('Have one ring made: 37.50 mm');
+  for (const format of ['PDF', 'SVG', 'DXF', 'STL']) {
+    const [file] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: format, exact: true }).click()
+    ]);
+    expect(file.suggestedFilename()).toBe(`ring-37.50.${format.toLowerCase()}`);
+  }
+  await page.getByRole('button', { name: /^Do it/ }).click();
+  await expect(verdict(page)).toHaveText('On spec, exactly');
+});
+
+test('wrong requests for drawings and sheets are 4xx', async ({ page }) => {
+  const ring = {
+    title: 'x',
+    lengthMm: 5,
+    toleranceMm: 0.02,
+    clearMm: 40,
+    outerMm: 60,
+    sky: { thread: 'M48x0.75', gender: 'male' },
+    camera: { thread: 'M48x0.75', gender: 'male' }
+  };
+  expect((await page.request.post('/api/ring', { data: ring })).status()).toBe(200);
+  for (const wrong of [
+    {},
+    { ...ring, lengthMm: -1 },
+    { ...ring, sky: {} },
+    { ...ring, clearMm: 70 },
+    { ...ring, more: 1 }
+  ]) {
+    expect((await page.request.post('/api/ring', { data: wrong })).status()).toBe(400);
+  }
+  expect((await page.request.post('/api/check-sheet', { data: { document: {}, buy: [] } })).status()).toBe(400);
+});
+
+for (const theme of ['daylight', 'dusk', 'night']) {
+  test(`the finder has no serious accessibility finding in the ${theme} theme`, async ({ page, context, baseURL }) => {
+    await context.addCookies([{ name: 'lodestone-theme', value: theme, url: baseURL! }]);
+    await openCopy(page);
+    await page.keyboard.press('f');
+    await expect(offers(page).first()).toBeVisible();
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    const serious = violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`);
+    expect(serious).toEqual([]);
+  });
+}

@@ -1,0 +1,289 @@
+<script lang="ts">
+  import { residualInWords } from '@lodestone/core';
+  import { filledTrain, type FilledGap, type Solution } from '@lodestone/core/finder';
+  import { partLength } from '@lodestone/core/drawer';
+  import { useTrain } from '$lib/train/context.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { saveFile } from '$lib/ui/saveFile.ts';
+  import { Ban, FileDown, Pin, Square, X } from '@lucide/svelte';
+  import { MOST_PIECES, type Finder, type Offer, type View } from './finder.svelte.ts';
+  import RingToMake from './RingToMake.svelte';
+  import TradeOffs from './TradeOffs.svelte';
+
+  const { finder }: { finder: Finder } = $props();
+  const train = useTrain();
+  const display = useDisplay();
+  const notices = useNotices();
+
+  const VIEWS: readonly (readonly [View, string, string])[] = [
+    ['closest', 'closest', 'Least residual first, then fewest pieces'],
+    ['fewest', 'fewest', 'Fewest pieces that are inside the tolerance'],
+    ['likeliest', 'likeliest', 'Of the closest, those most sure to be inside the tolerance'],
+    ['trade-offs', 'trade-offs', 'What nothing beats in residual, pieces and money at once']
+  ];
+
+  const partsOf = ({ gaps }: Solution): FilledGap['placed'] => gaps.flatMap(({ placed }) => placed);
+
+  function headline({ residualMm, inTolerance }: Solution): string {
+    if (residualMm === null) return 'closes';
+    const words = residualInWords(residualMm, display.unit);
+    return inTolerance ? (words === 'exact' ? 'on spec, exactly' : `on spec, ${words}`) : words;
+  }
+
+  function details({ pieces, buys, price, probability, orders, dials }: Solution): string {
+    return [
+      pieces === 0 ? 'nothing to put in' : `${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`,
+      buys > 0 ? `${buys} to buy${price > 0 ? ` for ${price}` : ''}` : '',
+      ...dials.map(({ id, setMm }) => `set ${id} to ${display.length(setMm)}`),
+      probability === null ? '' : `in tolerance with ${Math.round(probability * 100)} %`,
+      orders > 1 ? `${orders} orders alike` : ''
+    ]
+      .filter(Boolean)
+      .join(', ');
+  }
+
+  const solutionOf = (offer: Offer): Solution => (offer.kind === 'stack' ? offer.solution : offer.advice.solution);
+
+  function take(index?: number) {
+    const refusal = finder.take(index);
+    if (refusal) notices.complain(refusal);
+    else document.getElementById('rail')?.focus();
+  }
+
+  function onkeydown(event: KeyboardEvent) {
+    const walks: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, Home: -Infinity, End: Infinity };
+    const by = walks[event.key];
+    if (by !== undefined) {
+      event.preventDefault();
+      finder.look(Math.max(0, Math.min(finder.offers.length - 1, finder.active + by)));
+      document.getElementById(`offer-${finder.active}`)?.scrollIntoView({ block: 'nearest' });
+    } else if (event.key === 'Enter') {
+      event.preventDefault();
+      take();
+    }
+  }
+
+  /** Focus goes to the list, so that the arrow keys walk it at once. */
+  const focused = (element: HTMLElement) => element.focus();
+
+  const active = $derived(finder.offers[finder.active]);
+  const toBuy = $derived(active ? partsOf(solutionOf(active)).filter(({ part }) => !part.owned) : []);
+
+  async function shoppingList() {
+    const { writeCsv } = await import('@lodestone/core/drawer-csv');
+    const parts = [...new Map(toBuy.map(({ part }) => [part.partId, part])).values()].map((part) => ({
+      ...part,
+      quantity: toBuy.filter((each) => each.part.partId === part.partId).length
+    }));
+    saveFile(new Blob(['\uFEFF', writeCsv(parts)], { type: 'text/csv' }), 'shopping-list.csv');
+  }
+
+  async function checkSheet() {
+    if (!active || active.kind !== 'stack') return;
+    try {
+      const response = await fetch('/api/check-sheet', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({
+          document: filledTrain(train.document, active.solution),
+          buy: toBuy.map(({ part }) => part.partId)
+        })
+      });
+      if (!response.ok)
+        throw new Error(((await response.json()) as { message?: string }).message ?? 'The sheet failed.');
+      saveFile(await response.blob(), 'please-check.pdf');
+    } catch (error) {
+      notices.complain(error instanceof Error ? error.message : String(error));
+    }
+  }
+</script>
+
+<div class="flex items-start justify-between gap-2">
+  <h2 class="text-lg leading-tight font-semibold">Find the stack</h2>
+  <button
+    class="btn btn-ghost btn-xs btn-square"
+    title="Close (Esc)"
+    aria-label="Close the finder"
+    onclick={() => finder.hide()}
+  >
+    <X size={14} />
+  </button>
+</div>
+
+<div class="my-2 flex flex-wrap gap-x-0.5" role="group" aria-label="Order of the list">
+  {#each VIEWS as [view, words, title] (view)}
+    <button
+      class={['btn btn-xs font-normal', finder.view === view ? 'btn-neutral' : 'btn-ghost']}
+      aria-pressed={finder.view === view}
+      {title}
+      onclick={() => finder.choose(view)}>{words}</button
+    >
+  {/each}
+</div>
+<div class="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-xs">
+  <label class="flex items-center gap-1">
+    at most
+    <select class="select select-xs w-14" bind:value={finder.maxPieces} onchange={() => void finder.search()}>
+      {#each Array.from({ length: MOST_PIECES }, (_, count) => count + 1) as count (count)}<option value={count}
+          >{count}</option
+        >{/each}
+    </select>
+    pieces
+  </label>
+  <label class="flex items-center gap-1" title="Parts that stand in other assembled trains">
+    <input
+      type="checkbox"
+      class="checkbox checkbox-xs"
+      bind:checked={finder.evenHeld}
+      onchange={() => void finder.search()}
+    />
+    even from other trains
+  </label>
+</div>
+{#if finder.pinned.size + finder.forbidden.size > 0}
+  <p class="mb-2 flex flex-wrap gap-1 text-xs">
+    {#each finder.pinned as partId (partId)}
+      <button class="btn btn-xs font-normal" onclick={() => finder.togglePin(partId)}
+        ><Pin size={11} />{partId} must be in</button
+      >
+    {/each}
+    {#each finder.forbidden as partId (partId)}
+      <button class="btn btn-xs font-normal" onclick={() => finder.toggleBan(partId)}
+        ><Ban size={11} />without {partId}</button
+      >
+    {/each}
+  </p>
+{/if}
+
+{#if finder.state === 'searching'}
+  <div class="flex items-center gap-2" role="status">
+    <progress class="progress progress-primary flex-1" value={finder.report?.share ?? 0} max="1" aria-label="Search"
+    ></progress>
+    <button class="btn btn-outline btn-xs" onclick={() => finder.cancel()}><Square size={11} />Stop</button>
+  </div>
+  <p class="text-muted mt-1 text-xs">
+    {#if finder.report?.best}Best so far, not proven: {headline(finder.report.best)}.{:else}Looking …{/if}
+  </p>
+{:else if finder.state === 'failed'}
+  <p class="text-error" role="alert">{finder.failure}</p>
+{:else}
+  <p class="text-muted mb-1 text-xs" role="status">
+    {#if finder.state === 'stopped'}
+      Stopped: not proven.
+    {:else if finder.offers.length === 0}
+      No stack of the drawer closes these joints.
+    {:else if finder.advice.length > 0}
+      Nothing in the drawer lands inside the tolerance. What would help, then the nearest misses:
+    {:else if finder.result?.exhausted}
+      Proven: nothing better within {finder.maxPieces} pieces.
+    {:else}
+      Not proven: there was too much to look at.
+    {/if}
+    {#if finder.stale}<button class="link-quiet" onclick={() => void finder.search()}
+        >The train has changed: search again</button
+      >{/if}
+  </p>
+{/if}
+
+{#if finder.view === 'trade-offs' && finder.result && finder.advice.length === 0}
+  <TradeOffs
+    solutions={finder.solutions}
+    active={finder.active}
+    toleranceMm={finder.result.target.toleranceMm}
+    onlook={(index) => finder.look(index)}
+  />
+{/if}
+
+{#if finder.offers.length > 0}
+  <div
+    {@attach focused}
+    id="offers"
+    role="listbox"
+    aria-label="Stacks"
+    tabindex="0"
+    aria-activedescendant="offer-{finder.active}"
+    {onkeydown}
+  >
+    {#each finder.offers as offer, index (index)}
+      {@const solution = solutionOf(offer)}
+      <!-- The keys of the list walk its options. -->
+      <!-- svelte-ignore a11y_click_events_have_key_events -->
+      <div
+        id="offer-{index}"
+        role="option"
+        tabindex="-1"
+        aria-selected={index === finder.active}
+        class={['offer', index === finder.active && 'active']}
+        onclick={() => finder.look(index)}
+        ondblclick={() => take(index)}
+      >
+        {#if offer.kind === 'advice'}<span class="block">{offer.advice.message}</span>{/if}
+        <span class={['font-semibold', solution.inTolerance ? 'text-success' : 'text-error']}>{headline(solution)}</span
+        >
+        {#if offer.kind === 'stack'}
+          <span class="block">
+            {#each partsOf(solution) as { part, reversed }, at (at)}
+              {at > 0 ? ' + ' : ''}<span
+                title="{part.element.name}, {display.length(partLength(part))}, {part.owned ? part.location : 'to buy'}"
+                >{part.partId}{reversed ? ' turned' : ''}{part.owned ? '' : ' (buy)'}</span
+              >
+            {:else}empty{/each}
+          </span>
+        {/if}
+        <span class="text-muted block text-xs">{details(solution)}</span>
+      </div>
+    {/each}
+  </div>
+{/if}
+
+{#if active && finder.state !== 'searching'}
+  <div class="border-line bg-base-200 sticky -bottom-4 -mx-4 border-t px-4 py-3">
+    {#if active.kind === 'advice' && active.advice.ring}<RingToMake ring={active.advice.ring} />{/if}
+    {#if active.kind === 'stack'}
+      <p class="mb-2 flex flex-wrap gap-1 text-xs">
+        {#each [...new Set(partsOf(active.solution).map(({ part }) => part.partId))] as partId (partId)}
+          <span class="border-line flex items-center rounded border pl-1.5">
+            {partId}
+            <button
+              class="btn btn-ghost btn-xs btn-square"
+              title="It must be in"
+              aria-label="{partId} must be in"
+              onclick={() => finder.togglePin(partId)}><Pin size={11} /></button
+            >
+            <button
+              class="btn btn-ghost btn-xs btn-square"
+              title="Never use it"
+              aria-label="Never use {partId}"
+              onclick={() => finder.toggleBan(partId)}><Ban size={11} /></button
+            >
+          </span>
+        {/each}
+      </p>
+    {/if}
+    <div class="flex flex-wrap gap-1.5">
+      <button class="btn btn-primary btn-sm" onclick={() => take()}>
+        {active.kind === 'advice' ? 'Do it' : 'Put it in'}<kbd class="kbd kbd-xs">Enter</kbd>
+      </button>
+      {#if active.kind === 'stack' && toBuy.length > 0}
+        <button class="btn btn-outline btn-sm" onclick={shoppingList}><FileDown size={13} />To buy</button>
+        <button class="btn btn-outline btn-sm" onclick={checkSheet}><FileDown size={13} />Sheet for the shop</button>
+      {/if}
+    </div>
+  </div>
+{/if}
+
+<style>
+  .offer {
+    border-left: 2px solid transparent;
+    padding: 0.3rem 0.5rem;
+    cursor: pointer;
+  }
+  .offer:hover {
+    background: color-mix(in srgb, var(--color-neutral) 35%, transparent);
+  }
+  .offer.active {
+    border-left-color: var(--color-primary);
+    background: color-mix(in srgb, var(--color-neutral) 60%, transparent);
+  }
+</style>

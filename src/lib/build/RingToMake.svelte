@@ -1,0 +1,52 @@
+<script lang="ts">
+  import type { RingSpec } from '@lodestone/core/finder';
+  import { useTrain } from '$lib/train/context.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { saveFile } from '$lib/ui/saveFile.ts';
+  import { FileDown } from '@lucide/svelte';
+
+  const { ring }: { ring: RingSpec } = $props();
+  const train = useTrain();
+  const notices = useNotices();
+
+  const title = $derived(`Ring ${ring.lengthMm.toFixed(2)} for ${train.document.name}`);
+  const fileName = $derived(`ring-${ring.lengthMm.toFixed(2)}`);
+
+  async function save(as: 'svg' | 'dxf' | 'stl' | 'pdf') {
+    try {
+      if (as === 'pdf') {
+        const response = await fetch('/api/ring', {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ ...ring, title })
+        });
+        if (!response.ok)
+          throw new Error(((await response.json()) as { message?: string }).message ?? 'The drawing failed.');
+        return saveFile(await response.blob(), `${fileName}.pdf`);
+      }
+      const { ringDrawing, writeDxf, writeStl, writeSvg } = await import('@lodestone/core/drawing');
+      const text = {
+        svg: () => writeSvg(ringDrawing(ring, title)),
+        dxf: () => writeDxf(ringDrawing(ring, title)),
+        stl: () => writeStl(ring, fileName)
+      }[as]();
+      saveFile(
+        new Blob([text], { type: as === 'svg' ? 'image/svg+xml' : 'application/octet-stream' }),
+        `${fileName}.${as}`
+      );
+    } catch (error) {
+      notices.complain(error instanceof Error ? error.message : String(error));
+    }
+  }
+</script>
+
+<div class="mt-1 flex flex-wrap items-center gap-1 text-xs">
+  <span class="text-muted">Drawing:</span>
+  {#each ['pdf', 'svg', 'dxf'] as const as format (format)}
+    <button class="btn btn-outline btn-xs" onclick={() => save(format)}
+      ><FileDown size={12} />{format.toUpperCase()}</button
+    >
+  {/each}
+  <span class="text-muted">printed dummy:</span>
+  <button class="btn btn-outline btn-xs" onclick={() => save('stl')}><FileDown size={12} />STL</button>
+</div>

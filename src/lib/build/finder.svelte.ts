@@ -1,0 +1,198 @@
+import {
+  filledTrain,
+  fillOperation,
+  type Advice,
+  type FindResult,
+  type Preference,
+  type Solution
+} from '@lodestone/core/finder';
+import { apply, type Train } from '@lodestone/core';
+import type { Drawer } from '$lib/parts/drawer.svelte.ts';
+import type { TrainSession } from '$lib/train/session.svelte.ts';
+import type { FinderReport, FinderWorker } from '$lib/workers/finder.worker.ts';
+import { proxy, wrap } from 'comlink';
+import { SvelteSet } from 'svelte/reactivity';
+import { startFinder } from './startFinder.ts';
+
+/** What the list shows: one of the two proven orders, the likeliest first, or what nothing beats in everything. */
+export type View = Preference | 'likeliest' | 'trade-offs';
+
+/** One line of the finder's list: a stack, or a change that would let one close. */
+export type Offer = { kind: 'stack'; solution: Solution } | { kind: 'advice'; advice: Advice };
+
+export const MOST_PIECES = 8;
+
+/** The finder as the Build stage sees it: one search at a time, in a worker, previewed on the rail. */
+export class Finder {
+  open = $state(false);
+  state = $state<'idle' | 'searching' | 'done' | 'stopped' | 'failed'>('idle');
+  report = $state.raw<FinderReport>();
+  result = $state.raw<FindResult>();
+  advice = $state.raw<readonly Advice[]>([]);
+  failure = $state('');
+  view = $state<View>('closest');
+  maxPieces = $state(6);
+  /** Parts of other assembled trains may be used too. */
+  evenHeld = $state(false);
+  active = $state(0);
+  readonly pinned = new SvelteSet<string>();
+  readonly forbidden = new SvelteSet<string>();
+
+  readonly #train: TrainSession;
+  readonly #drawer: Drawer;
+  #worker: Worker | undefined;
+  /** The document the last search was for. */
+  #searched: Train | undefined;
+
+  constructor(train: TrainSession, drawer: Drawer) {
+    this.#train = train;
+    this.#drawer = drawer;
+  }
+
+  readonly solutions: readonly Solution[] = $derived.by(() => {
+    if (!this.result) return [];
+    if (this.view === 'trade-offs') return this.result.pareto;
+    if (this.view !== 'likeliest') return this.result.solutions;
+    return this.result.solutions.toSorted((a, b) => (b.probability ?? 0) - (a.probability ?? 0) || a.pieces - b.pieces);
+  });
+
+  /** Nothing is inside the tolerance: what would help comes first, the nearest misses after it. */
+  readonly offers: readonly Offer[] = $derived([
+    ...this.advice.map((advice): Offer => ({ kind: 'advice', advice })),
+    ...this.solutions.map((solution): Offer => ({ kind: 'stack', solution }))
+  ]);
+
+  get stale(): boolean {
+    return this.#searched !== undefined && this.#searched !== this.#train.document;
+  }
+
+  show(): void {
+    this.open = true;
+    void this.search();
+  }
+
+  hide(): void {
+    this.#stop();
+    this.open = false;
+    this.#train.preview = undefined;
+  }
+
+  #stop(): void {
+    this.#worker?.terminate();
+    this.#worker = undefined;
+  }
+
+  /** Ends the search; what was found so far is shown, and not said to be proven. */
+  cancel(): void {
+    this.#stop();
+    this.state = 'stopped';
+    const best = this.report?.best;
+    if (!this.result && best) {
+      this.result = {
+        target: { requiredMm: null, toleranceMm: null, missingMm: null },
+        solutions: [best],
+        pareto: [best],
+        exhausted: false
+      };
+      this.look(0);
+    }
+  }
+
+  /** Copies that stand in other assembled trains. */
+  #tied(): [string, number][] {
+    if (this.evenHeld) return [];
+    const counts: Record<string, number> = {};
+    for (const { partId, trainId, assembled } of this.#drawer.uses) {
+      if (assembled && trainId !== this.#train.id) counts[partId] = (counts[partId] ?? 0) + 1;
+    }
+    return Object.entries(counts);
+  }
+
+  async search(): Promise<void> {
+    this.#stop();
+    this.#train.preview = undefined;
+    this.result = undefined;
+    this.advice = [];
+    this.report = undefined;
+    this.failure = '';
+    this.state = 'searching';
+    const document = this.#train.document;
+    this.#searched = document;
+    const worker = startFinder();
+    this.#worker = worker;
+    worker.onerror = (event) => {
+      if (this.#worker !== worker) return;
+      this.state = 'failed';
+      this.failure = event.message || 'The search ended unexpectedly.';
+    };
+    try {
+      const answer = await wrap<FinderWorker>(worker).find(
+        {
+          train: document,
+          parts: this.#drawer.plain,
+          prefer: this.view === 'fewest' ? 'fewest' : 'closest',
+          maxPieces: this.maxPieces,
+          pinned: [...this.pinned],
+          forbidden: [...this.forbidden],
+          tied: this.#tied()
+        },
+        proxy((report: FinderReport) => {
+          if (this.#worker === worker) this.report = report;
+        })
+      );
+      if (this.#worker !== worker) return;
+      this.result = answer.result;
+      this.advice = answer.advice;
+      this.state = 'done';
+      this.#stop();
+      this.look(0);
+    } catch (error) {
+      if (this.#worker !== worker) return;
+      this.state = 'failed';
+      this.failure = error instanceof Error ? error.message : String(error);
+    }
+  }
+
+  choose(view: View): void {
+    const before = this.view;
+    this.view = view;
+    const order = (of: View): Preference => (of === 'fewest' ? 'fewest' : 'closest');
+    if (order(before) !== order(view)) void this.search();
+    else this.look(0);
+  }
+
+  /** Shows an offer on the rail. */
+  look(index: number): void {
+    const { offers } = this;
+    this.active = Math.min(offers.length - 1, Math.max(0, index));
+    const offer = offers[this.active];
+    if (!offer || this.stale) return;
+    const { document } = this.#train;
+    this.#train.preview =
+      offer.kind === 'stack' ? filledTrain(document, offer.solution) : apply(document, offer.advice.operation);
+  }
+
+  /** Does what an offer says, as one step. @returns why that is not possible */
+  take(index = this.active): string | undefined {
+    const offer = this.offers[index];
+    if (!offer) return undefined;
+    if (this.stale) return 'The train has changed since; search again.';
+    const operation =
+      offer.kind === 'stack' ? fillOperation(this.#train.document, offer.solution) : offer.advice.operation;
+    const refusal = this.#train.dispatch(operation, offer.kind === 'stack' ? 'Fill the gaps' : offer.advice.message);
+    if (refusal === undefined) this.hide();
+    return refusal;
+  }
+
+  togglePin(partId: string): void {
+    if (!this.pinned.delete(partId)) this.pinned.add(partId);
+    this.forbidden.delete(partId);
+    void this.search();
+  }
+
+  toggleBan(partId: string): void {
+    if (!this.forbidden.delete(partId)) this.forbidden.add(partId);
+    this.pinned.delete(partId);
+    void this.search();
+  }
+}

@@ -1,0 +1,131 @@
+import {
+  KIND_NAMES,
+  assess,
+  cameraPort,
+  formatLength,
+  isSolid,
+  layoutOf,
+  lengthOf,
+  nameOf,
+  portInWords,
+  skyPort,
+  verdictInWords,
+  type Train
+} from '@lodestone/core';
+import PDFDocument from 'pdfkit';
+import { finishedPdf, line } from './pdf.ts';
+
+const MARGIN = 40;
+const ROW = 15;
+const DRAWING = { top: 128, height: 110 };
+
+/** One page for a shop: the train to scale, part by part, what is to be bought, and what it comes to. */
+export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8Array> {
+  const { report, ledger } = assess(train);
+  const layout = layoutOf(train, ledger);
+  const doc = new PDFDocument({ size: 'A4', margin: 0, info: { Title: `Please check: ${train.name}` } });
+  const finished = finishedPdf(doc);
+  const width = doc.page.width - 2 * MARGIN;
+  const say = (text: string, y: number, size = 9.5, weight = 400, x = MARGIN, most = width): void => {
+    doc.fillColor('#000000');
+    line(doc, text, x, y, size, weight, most);
+  };
+  const { required, residualMm, verdict } = report;
+
+  say('Please check this train before I buy', MARGIN, 17, 600);
+  say(
+    `${train.name}: ${train.host.name}, ${train.host.apertureMm} mm aperture, ${train.host.focalLengthMm} mm focal length`,
+    66,
+    10
+  );
+  const asks =
+    required.totalMm === null
+      ? 'Nothing in it asks for a back focus.'
+      : `${nameOf(train, ledger.datum.id)} asks for ${formatLength(required.totalMm)} ±${formatLength(required.toleranceMm ?? 0)} from its shoulder to the sensor, ${formatLength(required.glassMm ?? 0)} of it for glass.`;
+  say(asks, 82, 10);
+  say(
+    `As planned it comes to ${formatLength(report.actual.totalMm)}: ${verdictInWords(verdict, residualMm).toLowerCase()}.`,
+    98,
+    10,
+    600
+  );
+
+  // The train to scale: upper and lower edge of every part.
+  const { fromMm, toMm } = layout.extent;
+  const along = width / (toMm - fromMm);
+  const across = DRAWING.height / (2 * layout.maxRadiusMm);
+  const axis = DRAWING.top + DRAWING.height / 2;
+  const x = (mm: number): number => MARGIN + (mm - fromMm) * along;
+  for (const item of layout.items) {
+    if (item.kind === 'gap') continue;
+    const part = train.elements.find(({ id }) => id === item.id);
+    const bought = part && 'partId' in part && part.partId !== undefined && buy.includes(part.partId);
+    const radius = item.outerRadiusMm * across;
+    doc.lineWidth(bought ? 1.6 : 0.6).strokeColor('#000000');
+    doc.rect(x(item.fromMm), axis - radius, Math.max((item.toMm - item.fromMm) * along, 0.4), 2 * radius).stroke();
+  }
+  doc
+    .lineWidth(0.4)
+    .dash(6, { space: 3 })
+    .moveTo(MARGIN, axis)
+    .lineTo(MARGIN + width, axis)
+    .stroke()
+    .undash();
+  doc
+    .lineWidth(1)
+    .moveTo(x(0), DRAWING.top - 6)
+    .lineTo(x(0), DRAWING.top + DRAWING.height + 6)
+    .stroke();
+  say('shoulder', DRAWING.top - 16, 7, 400, x(0) - 14);
+  doc
+    .moveTo(x(layout.sensorMm), DRAWING.top - 6)
+    .lineTo(x(layout.sensorMm), DRAWING.top + DRAWING.height + 6)
+    .stroke();
+  say('sensor', DRAWING.top - 16, 7, 400, x(layout.sensorMm) - 10);
+
+  const columns = [MARGIN, MARGIN + 20, MARGIN + 210, MARGIN + 270, MARGIN + 395] as const;
+  let y = DRAWING.top + DRAWING.height + 26;
+  ['', 'Part', 'Length', 'Sky face', 'Camera face'].forEach((heading, index) =>
+    say(heading, y, 8.5, 600, columns[index]!, 120)
+  );
+  y += ROW;
+  train.elements.forEach((element, index) => {
+    // A longer train than a page holds is told by its drawing and its sum.
+    if (y > doc.page.height - 110) return;
+    const bought = 'partId' in element && element.partId !== undefined && buy.includes(element.partId);
+    const faces = [skyPort(element), cameraPort(element)].map((port) => (port ? portInWords(port) : ''));
+    doc
+      .lineWidth(0.3)
+      .strokeColor('#999999')
+      .moveTo(MARGIN, y - 3)
+      .lineTo(MARGIN + width, y - 3)
+      .stroke();
+    say(String(index + 1), y, 8.5, 400, columns[0], 18);
+    say(
+      `${bought ? 'TO BUY: ' : ''}${element.name}${element.name.toLowerCase().includes(KIND_NAMES[element.kind]) ? '' : `, ${KIND_NAMES[element.kind]}`}`,
+      y,
+      8.5,
+      bought ? 600 : 400,
+      columns[1],
+      184
+    );
+    say(isSolid(element) ? formatLength(lengthOf(element)) : '', y, 8.5, 400, columns[2], 58);
+    say(faces[0]!, y, 8.5, 400, columns[3], 120);
+    say(faces[1]!, y, 8.5, 400, columns[4], 120);
+    y += ROW;
+  });
+  y += 10;
+  const errors = report.problems.filter(({ severity }) => severity === 'error');
+  for (const { message } of errors.slice(0, 4)) {
+    say(`To mend: ${message}`, y, 8.5, 600);
+    y += ROW;
+  }
+  say(
+    'Do the threads mate? Are the lengths right? Is anything missing?',
+    Math.min(y + 6, doc.page.height - 60),
+    10,
+    600
+  );
+  doc.end();
+  return finished;
+}

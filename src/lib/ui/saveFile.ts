@@ -1,0 +1,9 @@
+/** Hands a file to the browser to keep. */
+export function saveFile(content: Blob, name: string): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(content);
+  link.download = name;
+  link.click();
+  // The download has begun by then; the address is not needed any more.
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}

@@ -1,0 +1,69 @@
+import type { Train } from '@lodestone/core';
+import type { Part } from '@lodestone/core/drawer';
+import {
+  adviseOn,
+  findStacks,
+  type Advice,
+  type FindResult,
+  type Preference,
+  type Solution
+} from '@lodestone/core/finder';
+import { expose } from 'comlink';
+
+/** What is asked of the finder, as it can be sent to a worker. */
+export interface FinderTask {
+  train: Train;
+  parts: readonly Part[];
+  prefer: Preference;
+  maxPieces: number;
+  pinned: readonly string[];
+  forbidden: readonly string[];
+  tied: readonly (readonly [string, number])[];
+}
+
+export interface FinderReport {
+  /** Share of the numbers of pieces that are done. */
+  share: number;
+  pieces: number;
+  best: Solution | undefined;
+}
+
+export interface FinderAnswer {
+  result: FindResult;
+  advice: Advice[];
+}
+
+const LIMIT = 20;
+const TELL_EVERY_MS = 80;
+
+/** The finder away from the page, which goes on answering; it is stopped by ending the worker. */
+const finder = {
+  find(task: FinderTask, tell: (report: FinderReport) => void): FinderAnswer {
+    const { train, prefer, maxPieces, pinned, forbidden, tied } = task;
+    let told = 0;
+    const options = {
+      parts: task.parts,
+      prefer,
+      maxPieces,
+      limit: LIMIT,
+      pinned,
+      forbidden: new Set(forbidden),
+      tied: new Map(tied)
+    };
+    const result = findStacks(train, {
+      ...options,
+      onProgress: ({ pieces, most, share, best }) => {
+        const now = performance.now();
+        if (now - told > TELL_EVERY_MS) {
+          told = now;
+          tell({ share: (pieces + share) / (most + 1), pieces, best });
+        }
+        return true;
+      }
+    });
+    return { result, advice: adviseOn(train, options, result) };
+  }
+};
+
+export type FinderWorker = typeof finder;
+expose(finder);
