@@ -32,14 +32,14 @@ test('find on Heron: ghosts on the rail while the arrow keys walk, applied as on
 
   await page.keyboard.press('ArrowDown');
   await expect(offers(page).nth(1)).toHaveAttribute('aria-selected', 'true');
-  await expect(verdict(page)).toHaveText(/On spec, 0\.05 mm long/);
+  await expect(verdict(page)).toHaveText(/On spec, 0\.05 mm short/);
   // Only looked at: nothing of it is saved.
   expect((await stored(page, id)).revision.number).toBe(1);
 
   await page.keyboard.press('Enter');
   await expect(ghosts(page)).toHaveCount(0);
   await expect(part(page, 'Ring 5 M63')).toBeVisible();
-  await expect(verdict(page)).toHaveText(/On spec, 0\.05 mm long/);
+  await expect(verdict(page)).toHaveText(/On spec, 0\.05 mm short/);
   await expect(page.locator('[data-save-state="saved"]')).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(verdict(page)).toHaveText(/7\.68 mm short/);
@@ -107,7 +107,7 @@ test('a long search shows how far it is, can be stopped, and then claims nothing
     ]
   } as { name: string });
   await page.keyboard.press('f');
-  await page.getByLabel('at most pieces').selectOption('8');
+  await page.getByLabel('Most pieces').selectOption('8');
   const stop = page.getByRole('button', { name: 'Stop' });
   await expect(stop).toBeVisible();
   await expect(page.getByText(/Best so far, not proven/)).toBeVisible();
@@ -168,6 +168,8 @@ test('constraints are set where they live: a gap’s limit on the rail, a part p
 test('what is missing is bought: list and sheet for the shop; or a ring is made: its drawings', async ({ page }) => {
   await openCopy(page);
   await page.keyboard.press('f');
+  await expect(offers(page).first()).not.toContainText('(buy)');
+  await page.getByLabel('also what is to buy').check();
   await expect(offers(page).first()).toContainText('(buy)');
   const [list] = await Promise.all([
     page.waitForEvent('download'),

@@ -89,6 +89,103 @@ async function measureEdits(browser, page) {
   return marks.slice(0, -1).map(({ ts }, index) => scriptingMs(main, ts - 200, marks[index + 1].ts - 200));
 }
 
+/** Parts made up for the bench, as documents; by its number each is another. */
+const benchPart = (number) => ({
+  partId: `BENCH-${number}`,
+  kind: 'spacer',
+  name: `Ring ${number}`,
+  lengthMm: 1 + (number % 400) / 10,
+  sky: { thread: ['M42x0.75', 'M48x0.75', 'M54x0.75', 'M63x1'][number % 4], gender: 'female', lengthMm: 5 },
+  camera: { thread: ['M42x0.75', 'M48x0.75', 'M54x0.75', 'M63x1'][number % 4], gender: 'male', lengthMm: 4 },
+  location: `Tin ${1 + (number % 9)} / Bag ${1 + (number % 13)}`
+});
+
+/** Time from a keystroke in a field until what follows from it is painted, ms, median of several. */
+async function keystroke(page, selector, texts) {
+  const took = [];
+  for (const text of texts) {
+    took.push(
+      await page.evaluate(
+        ([where, typed]) =>
+          new Promise((painted) => {
+            const input = document.querySelector(where);
+            const began = performance.now();
+            input.value = typed;
+            input.dispatchEvent(new InputEvent('input', { bubbles: true }));
+            requestAnimationFrame(() => setTimeout(() => painted(performance.now() - began)));
+          }),
+        [selector, text]
+      )
+    );
+  }
+  return percentile(took, 0.5);
+}
+
+/** The drawer's steps in the browser with a hundred parts, then with ten thousand. */
+async function measureDrawer(page, url) {
+  say('\nDrawer in the browser, median:                         100 parts    10 000 parts');
+  const rows = { search: [], fits: [], preview: [], stored: [] };
+  const csv = (from, to) =>
+    [
+      'partId,kind,name,lengthMm,sky,camera,location',
+      ...Array.from({ length: to - from }, (_, at) => {
+        const { partId, kind, name, lengthMm, sky, camera, location } = benchPart(from + at);
+        return [partId, kind, name, lengthMm, `${sky.thread} female 5`, `${camera.thread} male 4`, location].join(',');
+      })
+    ].join('\n');
+  const { parts: demo } = await (await page.request.get(`${url}/api/drawer`)).json();
+  let made = 0;
+  for (const size of [100, 10_000]) {
+    const wanted = size - demo.length;
+    await page.goto(`${url}/drawer`);
+    await page.locator('#part-list').waitFor();
+    await page.keyboard.press('i');
+    const began = performance.now();
+    await page
+      .locator('dialog input[type=file]')
+      .setInputFiles({ name: 'bench.csv', mimeType: 'text/csv', buffer: Buffer.from(csv(made, wanted)) });
+    await page.getByText(/^\d+ new, 0 changed/).waitFor();
+    rows.preview.push(performance.now() - began);
+    const sent = performance.now();
+    await Promise.all([
+      page.waitForResponse((response) => response.url().endsWith('/api/drawer/changes')),
+      page.getByRole('button', { name: /^Bring in \d+ parts/ }).click()
+    ]);
+    rows.stored.push(performance.now() - sent);
+    made = wanted;
+    await page.goto(`${url}/drawer`);
+    await page.waitForFunction(
+      (count) => Number(document.querySelector('#part-list')?.dataset.count) >= count,
+      size - 5
+    );
+    rows.search.push(
+      await keystroke(page, 'input[type=search]', [
+        'm',
+        'm4',
+        'm48',
+        'm48 f',
+        'm48 f 1',
+        'm48 f 16',
+        'm48 f 16.5',
+        'tin 2',
+        ''
+      ])
+    );
+    const heron = (await (await page.request.get(`${url}/api/trains`)).json()).find(
+      ({ document }) => document.name === 'Heron'
+    );
+    await page.goto(`${url}/trains/${heron.id}/build`);
+    await page.locator('#fitting-0').waitFor();
+    rows.fits.push(await keystroke(page, '#from-drawer', ['r', '', 'm63', '', 'tin', '', 'ring', '']));
+  }
+  const line = (words, [small, large]) =>
+    say(`  ${words.padEnd(44)} ${small.toFixed(0).padStart(8)} ms ${large.toFixed(0).padStart(9)} ms`);
+  line('a keystroke in the search, to the painted list', rows.search);
+  line('“what fits here?”, keystroke to painted list', rows.fits);
+  line('a CSV file, chosen to previewed', rows.preview);
+  line('the same, brought in and stored', rows.stored);
+}
+
 checkNode();
 ensureNpmPackages(say);
 ensurePostgres(say);
@@ -99,17 +196,22 @@ const folder = mkdtempSync(join(tmpdir(), 'lodestone-bench-'));
 
 // Bundled as the application is: the loader that runs TypeScript directly slows inner functions down.
 const { build } = await import('esbuild');
-const bundled = join(folder, 'check.mjs');
-await build({
-  entryPoints: [join(ROOT, 'core/bench/check.ts')],
-  bundle: true,
-  platform: 'node',
-  format: 'esm',
-  outfile: bundled,
-  logLevel: 'error',
-  tsconfigRaw: '{}'
-});
-spawnSync(process.execPath, [bundled], { stdio: 'inherit' });
+for (const name of ['check', 'drawer', 'find']) {
+  // In the tree, so that packages that are not bundled are found.
+  const bundled = join(ROOT, 'node_modules', `.bench-${name}.mjs`);
+  await build({
+    entryPoints: [join(ROOT, `core/bench/${name}.ts`)],
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    outfile: bundled,
+    external: ['highs'],
+    logLevel: 'error',
+    tsconfigRaw: '{}'
+  });
+  spawnSync(process.execPath, [bundled], { stdio: 'inherit' });
+  rmSync(bundled);
+}
 
 const port = await freePort();
 const { chromium } = await import('@playwright/test');
@@ -171,6 +273,7 @@ try {
   say(
     `  ${'95th percentile'.padEnd(44)} ${percentile(edits, 0.95).toFixed(1).padStart(10)} ms  one frame at 60 Hz is ${FRAME_MS.toFixed(1)}`
   );
+  await measureDrawer(page, running.url);
   await running.stop();
 } finally {
   await browser.close();

@@ -36,8 +36,8 @@
       pieces === 0 ? 'nothing to put in' : `${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`,
       buys > 0 ? `${buys} to buy${price > 0 ? ` for ${price}` : ''}` : '',
       ...dials.map(({ id, setMm }) => `set ${id} to ${display.length(setMm)}`),
-      probability === null ? '' : `in tolerance with ${Math.round(probability * 100)} %`,
-      orders > 1 ? `${orders} orders alike` : ''
+      probability === null ? '' : `in tolerance with ${Math.round(probability * 100)}\u00a0%`,
+      orders > 1 ? `${orders}\u00a0orders\u00a0alike` : ''
     ]
       .filter(Boolean)
       .join(', ');
@@ -65,7 +65,7 @@
   }
 
   /** Focus goes to the list, so that the arrow keys walk it at once. */
-  const focused = (element: HTMLElement) => element.focus();
+  const focused = (element: HTMLElement) => element.focus({ preventScroll: true });
 
   const active = $derived(finder.offers[finder.active]);
   const toBuy = $derived(active ? partsOf(solutionOf(active)).filter(({ part }) => !part.owned) : []);
@@ -124,7 +124,12 @@
 <div class="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-xs">
   <label class="flex items-center gap-1">
     at most
-    <select class="select select-xs w-14" bind:value={finder.maxPieces} onchange={() => void finder.search()}>
+    <select
+      aria-label="Most pieces"
+      class="select select-xs w-14"
+      bind:value={finder.maxPieces}
+      onchange={() => void finder.search()}
+    >
       {#each Array.from({ length: MOST_PIECES }, (_, count) => count + 1) as count (count)}<option value={count}
           >{count}</option
         >{/each}
@@ -139,6 +144,15 @@
       onchange={() => void finder.search()}
     />
     even from other trains
+  </label>
+  <label class="flex items-center gap-1" title="Parts of the drawer that are marked to buy">
+    <input
+      type="checkbox"
+      class="checkbox checkbox-xs"
+      bind:checked={finder.withShop}
+      onchange={() => void finder.search()}
+    />
+    also what is to buy
   </label>
 </div>
 {#if finder.pinned.size + finder.forbidden.size > 0}

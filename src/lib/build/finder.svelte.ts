@@ -34,6 +34,8 @@ export class Finder {
   maxPieces = $state(6);
   /** Parts of other assembled trains may be used too. */
   evenHeld = $state(false);
+  /** Parts that would have to be bought may be used, even where owned ones do. */
+  withShop = $state(false);
   active = $state(0);
   readonly pinned = new SvelteSet<string>();
   readonly forbidden = new SvelteSet<string>();
@@ -132,6 +134,7 @@ export class Finder {
           parts: this.#drawer.plain,
           prefer: this.view === 'fewest' ? 'fewest' : 'closest',
           maxPieces: this.maxPieces,
+          withShop: this.withShop,
           pinned: [...this.pinned],
           forbidden: [...this.forbidden],
           tied: this.#tied()

@@ -57,7 +57,12 @@
 
   const isSelected = (kind: Selection['kind'], id: string) =>
     selection.kind === kind && 'id' in selection && selection.id === id;
-  const activeId = $derived('id' in selection ? `rail-${selection.kind}-${selection.id}` : 'rail-host');
+  /** What is selected may not be drawn: a preview has no gaps. */
+  const activeId = $derived.by(() => {
+    if (!('id' in selection)) return 'rail-host';
+    const drawn = (selection.kind === 'joint' ? layout.joints : layout.items).some(({ id }) => id === selection.id);
+    return drawn ? `rail-${selection.kind}-${selection.id}` : undefined;
+  });
 
   const middleOf = ({ fromMm, toMm }: { fromMm: number; toMm: number }) => (x(fromMm) + x(toMm)) / 2;
 

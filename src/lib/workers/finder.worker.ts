@@ -16,6 +16,8 @@ export interface FinderTask {
   parts: readonly Part[];
   prefer: Preference;
   maxPieces: number;
+  /** Parts that would have to be bought may be used, even where owned ones do. */
+  withShop: boolean;
   pinned: readonly string[];
   forbidden: readonly string[];
   tied: readonly (readonly [string, number])[];
@@ -39,10 +41,11 @@ const TELL_EVERY_MS = 80;
 /** The finder away from the page, which goes on answering; it is stopped by ending the worker. */
 const finder = {
   find(task: FinderTask, tell: (report: FinderReport) => void): FinderAnswer {
-    const { train, prefer, maxPieces, pinned, forbidden, tied } = task;
+    const { train, prefer, maxPieces, pinned, forbidden, tied, withShop } = task;
     let told = 0;
+    const owned = task.parts.filter((part) => part.owned);
     const options = {
-      parts: task.parts,
+      parts: withShop ? task.parts : owned,
       prefer,
       maxPieces,
       limit: LIMIT,
@@ -50,17 +53,25 @@ const finder = {
       forbidden: new Set(forbidden),
       tied: new Map(tied)
     };
-    const result = findStacks(train, {
-      ...options,
-      onProgress: ({ pieces, most, share, best }) => {
-        const now = performance.now();
-        if (now - told > TELL_EVERY_MS) {
-          told = now;
-          tell({ share: (pieces + share) / (most + 1), pieces, best });
+    const search = (parts: readonly Part[]): FindResult =>
+      findStacks(train, {
+        ...options,
+        parts,
+        onProgress: ({ pieces, most, share, best }) => {
+          const now = performance.now();
+          if (now - told > TELL_EVERY_MS) {
+            told = now;
+            tell({ share: (pieces + share) / (most + 1), pieces, best });
+          }
+          return true;
         }
-        return true;
-      }
-    });
+      });
+    let result = search(options.parts);
+    // What is owned does not do: then what could be bought is looked at unasked.
+    if (!withShop && owned.length < task.parts.length && !result.solutions.some(({ inTolerance }) => inTolerance)) {
+      const bought = search(task.parts);
+      if (bought.solutions.some(({ inTolerance }) => inTolerance)) result = bought;
+    }
     return { result, advice: adviseOn(train, options, result) };
   }
 };
