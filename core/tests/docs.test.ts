@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { CSV_COLUMNS } from '../src/drawer/csv.ts';
+import { readDrawerText } from '../src/drawer/index.ts';
 import { checkTrain, readTrainText } from '../src/index.ts';
 
 const docs = readFileSync(new URL('../../docs/train-document.md', import.meta.url), 'utf8');
@@ -20,5 +22,24 @@ describe('docs/train-document.md', () => {
     });
     const unnamed = [...keys].filter((key) => !docs.includes(key));
     expect(unnamed).toEqual([]);
+  });
+});
+
+describe('docs/drawer-document.md', () => {
+  const drawerDocs = readFileSync(new URL('../../docs/drawer-document.md', import.meta.url), 'utf8');
+
+  it('shows a drawer that is valid', () => {
+    const reading = readDrawerText(/```json\n(.*?)```/s.exec(drawerDocs)?.[1] ?? '');
+    expect(reading.ok && reading.document.map(({ partId }) => partId)).toEqual(['R-07', 'S-01']);
+  });
+
+  it('names every key that only a part has, and every column', () => {
+    const schema = readFileSync(new URL('../src/drawer/drawer.schema.json', import.meta.url), 'utf8');
+    const keys = new Set<string>(CSV_COLUMNS);
+    JSON.parse(schema, (key, node: unknown) => {
+      if (key === 'properties') Object.keys(node as object).forEach((each) => keys.add(each));
+      return node;
+    });
+    expect([...keys].filter((key) => key !== 'name' && !drawerDocs.includes(key))).toEqual([]);
   });
 });

@@ -323,6 +323,8 @@ export function findStacks(train: Train, options: FindOptions): FindResult {
       : undefined
   });
   const solutions = outcome.stacks.map((stack) => solutionOf(problem, stack));
-  const leaders = outcome.byPieces.map((stack) => solutionOf(problem, stack));
+  // What leads its number of pieces mostly stands in the list already.
+  const listed = new Set(outcome.stacks);
+  const leaders = outcome.byPieces.filter((stack) => !listed.has(stack)).map((stack) => solutionOf(problem, stack));
   return { target, solutions, exhausted: outcome.exhausted, pareto: paretoOf([...leaders, ...solutions]) };
 }

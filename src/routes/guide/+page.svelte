@@ -52,6 +52,37 @@
     </li>
   </ul>
 
+  <h2 class="mt-8 text-lg font-semibold">The drawer</h2>
+  <p class="mt-1">
+    Everything you own stands in the <a class="link-quiet" href="/drawer">drawer</a>: what it screws to, how long it is
+    said to be and what it really measures, where it lies, which train has it. Type
+    <kbd class="kbd kbd-sm">/</kbd> and anything you know of a part: <em>m48 f 16.5</em>, <em>tin 2</em>,
+    <em>in Heron</em>. <kbd class="kbd kbd-sm">M</kbd> measures what is shown, part by part; close the jaws for a zero check
+    first. Readings of one caliper share its error, so ten of them are not ten times as good; the margin says how good they
+    are. A part that is measured changes every train being planned with it. A train that is marked as assembled holds its
+    parts: no other can, and it stays as it was built.
+  </p>
+
+  <h2 class="mt-8 text-lg font-semibold">Finding the stack</h2>
+  <p class="mt-1">
+    <kbd class="kbd kbd-sm">F</kbd> fills every open place from the drawer so that the sensor lands where it should.
+    Walk the list with the arrow keys: each stack stands on the rail, dashed, until <kbd class="kbd kbd-sm">Enter</kbd> puts
+    it in. “Proven” means that no other stack within so many pieces is better. Drag the marker above a gap to limit it; pin
+    a part that must be in, rule one out that must not. Where nothing fits, the list begins with what would help, tried before
+    it is said: leave a nose out, exchange an adapter, have one ring made, with its drawing.
+  </p>
+  <p class="mt-2">
+    At any joint, <kbd class="kbd kbd-sm">D</kbd> shows what of the drawer fits there. A joint that cannot close says which
+    adapter is missing, and which of yours is one.
+  </p>
+
+  <h2 class="mt-8 text-lg font-semibold">Turning the camera</h2>
+  <p class="mt-1">
+    A thread stops where it stops. A shim opens the joint and lets it unscrew, anticlockwise seen from the camera: 0.1
+    mm on a 0.75 mm pitch is 48°. “Turn it” in a part’s fields lists every way to reach an angle, and what each costs in
+    length.
+  </p>
+
   <h2 class="mt-8 text-lg font-semibold">Nothing to save</h2>
   <p class="mt-1">
     Every change is stored as it is made, and every state the train was ever in is kept. When the server is away the
@@ -62,7 +93,9 @@
   <h2 class="mt-8 text-lg font-semibold">Files</h2>
   <p class="mt-1">
     A train is one JSON document in an open format. Bring one in from the list of trains by choosing, dropping or
-    pasting it; export one from there. Its <a class="link-quiet" href="/train.schema.json">schema</a> describes every key.
+    pasting it; export one from there. Its <a class="link-quiet" href="/train.schema.json">schema</a> describes every
+    key. The drawer comes and goes as JSON (<a class="link-quiet" href="/drawer.schema.json">schema</a>) or as CSV for a
+    spreadsheet.
   </p>
 
   <p class="mt-8">
