@@ -225,6 +225,19 @@ test('what is missing is bought: list and sheet for the shop; or a ring is made:
   await expect(verdict(page)).toHaveText('On spec, exactly');
 });
 
+test('two trains from one drawer: no part is wanted twice', async ({ page }) => {
+  const other = await openCopy(page);
+  await openCopy(page);
+  await page.keyboard.press('f');
+  await expect(offers(page).first()).toBeVisible();
+  await page.getByText('Together with another train').click();
+  await page.getByLabel('The other train').selectOption({ label: other.name });
+  await page.getByRole('button', { name: 'Find both' }).click();
+  await expect(page.getByText(new RegExp(`^Here .*; ${other.name}: `))).toBeVisible();
+  await page.getByRole('button', { name: /^Put it in/ }).click();
+  await expect(verdict(page)).toHaveText(/On spec/);
+});
+
 test('wrong requests for drawings and sheets are 4xx', async ({ page }) => {
   const ring = {
     title: 'x',

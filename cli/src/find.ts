@@ -1,6 +1,6 @@
 import { formatLength, plainMm, residualInWords } from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
-import type { Advice, FindResult, FilledGap, Solution } from '@lodestone/core/finder';
+import type { Advice, FindResult, FilledGap, Solution, TogetherResult } from '@lodestone/core/finder';
 
 const NAME_WIDTH = 46;
 
@@ -84,6 +84,28 @@ export function findText({ target, solutions, exhausted }: FindResult, advice: r
       : solutions.flatMap((each, index) => solutionText(each, index + 1))),
     exhausted ? 'Proven: no stack within the limits is better.' : 'Not proven: the search was cut short.',
     ...(advice.length === 0 ? [] : ['', 'What would help:', ...advice.map(({ message }) => `  ${message}`)]),
+    ''
+  ].join('\n');
+}
+
+/** Stacks for several trains that share one drawer, for scripts. */
+export const togetherJson = ({ best, exhausted }: TogetherResult): string =>
+  `${JSON.stringify(
+    {
+      together: best ? { stacks: best.stacks.map(solutionJson), moves: best.moves, pieces: best.pieces } : null,
+      exhausted
+    },
+    null,
+    2
+  )}\n`;
+
+/** The same for a person. */
+export function togetherText(names: readonly string[], { best, exhausted }: TogetherResult): string {
+  if (!best) return 'No way was found to bring all of them on spec from this drawer.\n';
+  return [
+    ...best.stacks.flatMap((stack, index) => [names[index] ?? '', ...solutionText(stack, index + 1)]),
+    `${best.pieces} pieces in all; ${best.moves} parts to move for a change from each to the next.`,
+    exhausted ? 'Proven.' : 'Not proven: more stacks fit than were weighed.',
     ''
   ].join('\n');
 }

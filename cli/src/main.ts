@@ -3,8 +3,15 @@ import { readFile } from 'node:fs/promises';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
 import { checkTrain, complaintLine, isGood, readTrainText, type Reading } from '@lodestone/core';
 import { readDrawerText } from '@lodestone/core/drawer';
-import { DEFAULT_LIMIT, DEFAULT_MAX_PIECES, adviseOn, findStacks, type Preference } from '@lodestone/core/finder';
-import { findJson, findText } from './find.ts';
+import {
+  DEFAULT_LIMIT,
+  DEFAULT_MAX_PIECES,
+  adviseOn,
+  findStacks,
+  findTogether,
+  type Preference
+} from '@lodestone/core/finder';
+import { findJson, findText, togetherJson, togetherText } from './find.ts';
 import { ledgerText } from './ledgerText.ts';
 
 /** Exit codes of the command. */
@@ -13,7 +20,7 @@ export const NOT_GOOD = 1;
 export const BAD_INPUT = 2;
 
 const USAGE =
-  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest] [--max-pieces N] [--limit N] [--json]';
+  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest] [--max-pieces N] [--limit N] [--with FILE [--share apart|changeover]] [--json]';
 
 class InputError extends Error {}
 
@@ -94,6 +101,8 @@ async function find(words: readonly string[]): Promise<number> {
     prefer: { type: 'string' },
     'max-pieces': { type: 'string' },
     limit: { type: 'string' },
+    with: { type: 'string', multiple: true },
+    share: { type: 'string' },
     json: { type: 'boolean' }
   });
   if (values.drawer === undefined) throw new InputError(`--drawer is needed; ${USAGE}`);
@@ -120,6 +129,24 @@ async function find(words: readonly string[]): Promise<number> {
     maxPieces,
     limit
   };
+  const { share = 'apart' } = values;
+  if (share !== 'apart' && share !== 'changeover') {
+    throw new InputError(`--share takes apart or changeover, not “${share}”; ${USAGE}`);
+  }
+  if (values.with) {
+    const others = [];
+    for (const other of values.with) others.push(await readDocument(other, readTrainText));
+    const together = findTogether([train, ...others], options, share);
+    process.stdout.write(
+      values.json
+        ? togetherJson(together)
+        : togetherText(
+            [train, ...others].map(({ name }) => name),
+            together
+          )
+    );
+    return together.best ? GOOD : NOT_GOOD;
+  }
   const result = findStacks(train, options);
   const advice = adviseOn(train, options, result);
   process.stdout.write(values.json ? findJson(result, advice) : findText(result, advice));

@@ -155,6 +155,20 @@ describe('lodestone find', () => {
     expect(solutions).toMatchObject([{ buys: 1, price: 31, pieces: 1, gaps: [{ parts: ['exact'] }] }]);
   });
 
+  it('finds stacks for several trains from one drawer, apart or for a changeover', () => {
+    const words = ['find', 'demo/heron.json', '--with', 'demo/heron.json', ...DRAWER, '--json'];
+    const apart = lodestone(words);
+    expect(apart.status).toBe(0);
+    const { together } = JSON.parse(apart.stdout) as {
+      together: { stacks: { gaps: { parts: string[] }[] }[]; moves: number };
+    };
+    const [one, other] = together.stacks.map(({ gaps }) => gaps.flatMap(({ parts }) => parts));
+    expect(one!.filter((part) => !part.startsWith('S-') && other!.includes(part))).toEqual([]);
+    const change = lodestone([...words, '--share', 'changeover']);
+    expect((JSON.parse(change.stdout) as { together: { moves: number } }).together.moves).toBe(0);
+    expect(lodestone([...words, '--share', 'both']).status).toBe(2);
+  });
+
   it.each<[string, string[], RegExp]>([
     ['no drawer', ['find', 'demo/heron.json'], /--drawer is needed/],
     [

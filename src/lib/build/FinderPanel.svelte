@@ -9,6 +9,7 @@
   import { Ban, FileDown, Pin, Square, X } from '@lucide/svelte';
   import { MOST_PIECES, type Finder, type Offer, type View } from './finder.svelte.ts';
   import RingToMake from './RingToMake.svelte';
+  import Together from './Together.svelte';
   import TradeOffs from './TradeOffs.svelte';
 
   const { finder }: { finder: Finder } = $props();
@@ -169,6 +170,8 @@
     {/each}
   </p>
 {/if}
+
+<Together {finder} />
 
 {#if finder.state === 'searching'}
   <div class="flex items-center gap-2" role="status">

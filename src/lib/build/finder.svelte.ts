@@ -1,15 +1,18 @@
 import {
-  filledTrain,
   fillOperation,
+  filledTrain,
+  isFilling,
   type Advice,
   type FindResult,
   type Preference,
-  type Solution
+  type Sharing,
+  type Solution,
+  type TogetherResult
 } from '@lodestone/core/finder';
 import { apply, type Train } from '@lodestone/core';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
-import type { FinderReport, FinderWorker } from '$lib/workers/finder.worker.ts';
+import type { FinderReport, FinderTask, FinderWorker } from '$lib/workers/finder.worker.ts';
 import { proxy, wrap } from 'comlink';
 import { SvelteSet } from 'svelte/reactivity';
 import { startFinder } from './startFinder.ts';
@@ -110,10 +113,54 @@ export class Finder {
     return Object.entries(counts);
   }
 
+  #task(document: Train): FinderTask {
+    return {
+      train: document,
+      parts: this.#drawer.plain.filter(isFilling),
+      prefer: this.view === 'fewest' ? 'fewest' : 'closest',
+      maxPieces: this.maxPieces,
+      withShop: this.withShop,
+      pinned: [...this.pinned],
+      forbidden: [...this.forbidden],
+      tied: this.#tied()
+    };
+  }
+
+  /** What was found for this train and another one together. */
+  together = $state.raw<{ name: string; sharing: Sharing; found: TogetherResult }>();
+
+  /** Finds stacks for this train and another, so that both can stand at once, or are changed over with few moves. */
+  async searchTogether(other: Train, sharing: Sharing): Promise<void> {
+    this.#stop();
+    this.state = 'searching';
+    this.together = undefined;
+    const document = this.#train.document;
+    this.#searched = document;
+    const worker = startFinder();
+    this.#worker = worker;
+    try {
+      const found = await wrap<FinderWorker>(worker).together(this.#task(document), other, sharing);
+      if (this.#worker !== worker) return;
+      this.#stop();
+      this.together = { name: other.name, sharing, found };
+      this.advice = [];
+      const ours = found.best?.stacks[0];
+      if (ours && this.result)
+        this.result = { ...this.result, solutions: [ours], pareto: [ours], exhausted: found.exhausted };
+      this.state = 'done';
+      this.look(0);
+    } catch (error) {
+      if (this.#worker !== worker) return;
+      this.state = 'failed';
+      this.failure = error instanceof Error ? error.message : String(error);
+    }
+  }
+
   async search(): Promise<void> {
     this.#stop();
     this.#train.preview = undefined;
     this.result = undefined;
+    this.together = undefined;
     this.advice = [];
     this.report = undefined;
     this.failure = '';
@@ -129,16 +176,7 @@ export class Finder {
     };
     try {
       const answer = await wrap<FinderWorker>(worker).find(
-        {
-          train: document,
-          parts: this.#drawer.plain,
-          prefer: this.view === 'fewest' ? 'fewest' : 'closest',
-          maxPieces: this.maxPieces,
-          withShop: this.withShop,
-          pinned: [...this.pinned],
-          forbidden: [...this.forbidden],
-          tied: this.#tied()
-        },
+        this.#task(document),
         proxy((report: FinderReport) => {
           if (this.#worker === worker) this.report = report;
         })

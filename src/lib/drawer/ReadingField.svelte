@@ -89,7 +89,7 @@
       autocomplete="off"
       aria-label="Reading of {partId}"
       aria-invalid={message !== undefined}
-      placeholder="what the caliper shows"
+      placeholder={large ? 'reading' : 'what the caliper shows'}
       class={['min-w-0 text-right', large && 'text-3xl']}
       id="reading"
     />

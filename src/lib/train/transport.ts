@@ -34,6 +34,12 @@ const storedTrain = (answer: Answer): StoredTrain => toStored(settled(answer));
 export const fetchTrain = async (id: string): Promise<StoredTrain> =>
   storedTrain(await ask('GET', `/api/trains/${id}`));
 
+/** Every train, in its newest revision. */
+export async function listTrains(): Promise<StoredTrain[]> {
+  const answer = settled(await ask('GET', '/api/trains'));
+  return Array.isArray(answer) ? answer.map(toStored) : [];
+}
+
 export const createTrain = async (saveId: string, document: Train): Promise<StoredTrain> =>
   storedTrain(await ask('POST', '/api/trains', { saveId, document }));
 

@@ -22,7 +22,7 @@
   <a href="/" class="flex items-center gap-2 font-semibold" title="All trains (Alt T)"
     ><Mark /><span class="max-sm:sr-only">Lodestone</span></a
   >
-  <nav class="flex h-full max-sm:hidden" aria-label="Places">
+  <nav class={['flex h-full', !here && 'max-sm:hidden']} aria-label="Places">
     {#each PLACES as [href, place, words] (place)}
       <a
         {href}

@@ -3,9 +3,11 @@ import type { Part } from '@lodestone/core/drawer';
 import {
   adviseOn,
   findStacks,
+  findTogether,
   type Advice,
   type FindResult,
   type Preference,
+  type Sharing,
   type Solution
 } from '@lodestone/core/finder';
 import { expose } from 'comlink';
@@ -73,6 +75,21 @@ const finder = {
       if (bought.solutions.some(({ inTolerance }) => inTolerance)) result = bought;
     }
     return { result, advice: adviseOn(train, options, result) };
+  },
+
+  /** Stacks for this train and another one, from one drawer. */
+  together({ train, prefer, maxPieces, forbidden, tied, withShop, parts }: FinderTask, other: Train, sharing: Sharing) {
+    return findTogether(
+      [train, other],
+      {
+        parts: withShop ? parts : parts.filter((part) => part.owned),
+        prefer,
+        maxPieces,
+        forbidden: new Set(forbidden),
+        tied: new Map(tied)
+      },
+      sharing
+    );
   }
 };
 
