@@ -1,8 +1,7 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import truth from '../demo/caliper.json' with { type: 'json' };
-import { expect, openCopy, stored, test } from './lodestone.ts';
+import { expect, expectAccessible, openCopy, stored, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const part = (page: Page, words: string) => page.locator(`[id^="rail-element-"][aria-label*="${words}"]`);
@@ -414,13 +413,7 @@ test('wrong requests about parts are 4xx that say where, and change nothing', as
 for (const theme of ['daylight', 'dusk', 'night']) {
   test(`the drawer has no serious accessibility finding in the ${theme} theme`, async ({ page, context, baseURL }) => {
     await context.addCookies([{ name: 'lodestone-theme', value: theme, url: baseURL! }]);
-    const judge = async (where: string) => {
-      const { violations } = await new AxeBuilder({ page }).analyze();
-      const serious = violations
-        .filter(({ impact }) => impact === 'serious' || impact === 'critical')
-        .map(({ id, nodes }) => `${where}: ${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`);
-      expect(serious).toEqual([]);
-    };
+    const judge = (where: string) => expectAccessible(page, where);
     await openDrawer(page, '/drawer/A-04');
     await page.keyboard.press('x');
     await judge('drawer');

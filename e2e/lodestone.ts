@@ -1,4 +1,5 @@
-import { test as base, type Page } from '@playwright/test';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test as base, type Page } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { dirname } from 'node:path';
@@ -102,7 +103,16 @@ export const test = base.extend<{ faults: string[] }, { lodestone: Lodestone }>(
   ]
 });
 
-export { expect } from '@playwright/test';
+export { expect };
+
+/** Fails on any finding of axe that is serious or worse. */
+export async function expectAccessible(page: Page, where: string): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const serious = violations
+    .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+    .map(({ id, nodes }) => `${where}: ${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`);
+  expect(serious).toEqual([]);
+}
 
 const DEMO = { Heron: heron, 'Long Tom': longTom } as const;
 

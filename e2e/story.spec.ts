@@ -1,7 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { PNG } from 'pngjs';
-import { expect, openCopy, ready, stored, test } from './lodestone.ts';
+import { expect, expectAccessible, openCopy, ready, stored, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const saveState = (page: Page, state: string) => page.locator(`[data-save-state="${state}"]`);
@@ -379,13 +378,7 @@ test('a name full of HTML is only a name', async ({ page, faults }) => {
 for (const theme of ['daylight', 'dusk', 'night']) {
   test(`no serious accessibility finding in the ${theme} theme`, async ({ page, context, baseURL }) => {
     await context.addCookies([{ name: 'lodestone-theme', value: theme, url: baseURL! }]);
-    const judge = async (where: string) => {
-      const { violations } = await new AxeBuilder({ page }).analyze();
-      const serious = violations
-        .filter(({ impact }) => impact === 'serious' || impact === 'critical')
-        .map(({ id, nodes }) => `${where}: ${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`);
-      expect(serious).toEqual([]);
-    };
+    const judge = (where: string) => expectAccessible(page, where);
     await openCopy(page, 'Long Tom');
     await judge('build, corrector');
     await joint(page, 2).click();

@@ -8,30 +8,10 @@ const NAME_WIDTH = 46;
 const placedJson = ({ part, reversed }: FilledGap['placed'][number]): string | { partId: string; reversed: true } =>
   reversed ? { partId: part.partId, reversed } : part.partId;
 
-const solutionJson = ({
-  residualMm,
-  gaps,
-  joints,
-  pieces,
-  buys,
-  price,
-  dials,
-  warnings,
-  orders,
-  probability,
-  inTolerance
-}: Solution): Record<string, unknown> => ({
+const solutionJson = ({ residualMm, gaps, ...solution }: Solution): Record<string, unknown> => ({
   residualMm,
   gaps: gaps.map(({ id, placed, mm }) => ({ id, parts: placed.map(placedJson), mm })),
-  joints,
-  pieces,
-  buys,
-  price,
-  dials,
-  warnings,
-  orders,
-  probability,
-  inTolerance
+  ...solution
 });
 
 /** The answer for scripts, as docs/command-line.md describes it. */

@@ -242,9 +242,9 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
     if (need === null) return Infinity;
     if (best.length < limit) return most;
     const worst = best.at(-1)!;
-    if (prefer === 'fewest') return worst.pieces < pieces ? -1 : canBuy ? most : Math.min(most, worst.residualUm);
-    // Of equal residual, more pieces are worse.
-    return worst.pieces < pieces ? worst.residualUm - 1 : worst.residualUm;
+    if (prefer === 'fewest') return worst.pieces < pieces ? -1 : canBuy ? most : Math.min(most, worst.residualUm - 1);
+    // Of equal residual, more pieces are worse, and as many are no better unless they are cheaper.
+    return worst.pieces < pieces || !canBuy ? worst.residualUm - 1 : worst.residualUm;
   };
 
   const consider = (stack: Stack): void => {

@@ -116,8 +116,8 @@ export function threadQuestion(text: string): string | undefined {
     const thread = parseThread(designation)!;
     return Math.abs(thread.diameterMm - diameterMm) < 0.1;
   }).map(({ designation }) => designation);
-  const choice = known.length > 0 ? `: ${known.join(' or ')}` : '';
-  return `“${shown}” does not say the pitch; a wrong one binds. Which is it${choice}?`;
+  const choice = known.length > 0 ? ` ${known.join(' or ')}` : ' As in M48×0.75';
+  return `“${shown}” does not say the pitch, and a wrong one binds. Which pitch?${choice}`;
 }
 
 /**

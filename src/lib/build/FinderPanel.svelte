@@ -301,6 +301,6 @@
   }
   .offer.active {
     border-left-color: var(--color-primary);
-    background: color-mix(in srgb, var(--color-neutral) 60%, transparent);
+    background: color-mix(in srgb, var(--color-neutral) 40%, transparent);
   }
 </style>

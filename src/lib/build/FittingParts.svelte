@@ -225,6 +225,6 @@
   }
   .active {
     border-left-color: var(--color-primary);
-    background: color-mix(in srgb, var(--color-neutral) 65%, transparent);
+    background: color-mix(in srgb, var(--color-neutral) 35%, transparent);
   }
 </style>

@@ -165,6 +165,9 @@ export class Finder {
     this.report = undefined;
     this.failure = '';
     this.state = 'searching';
+    // Nothing can be found in a drawer that has not been read yet.
+    if (this.#drawer.state === 'reading') await this.#drawer.load();
+    if (!this.open) return;
     const document = this.#train.document;
     this.#searched = document;
     const worker = startFinder();

@@ -76,7 +76,7 @@
   }
   .current {
     border-left-color: var(--color-primary);
-    background: color-mix(in srgb, var(--color-neutral) 60%, transparent);
+    background: color-mix(in srgb, var(--color-neutral) 40%, transparent);
   }
   .aside {
     text-decoration: line-through;

@@ -27,6 +27,8 @@ export type DrawerState = 'reading' | 'ready' | 'saving' | 'offline';
 
 const RETRY_MS = 2000;
 
+const NOWHERE: readonly PartUse[] = [];
+
 /**
  * The drawer as this page sees it. Changes show at once, are sent one after the other, and are tried again while
  * the server is away; undo is a change like any other.
@@ -43,6 +45,11 @@ export class Drawer {
   readonly byId = $derived(new Map(this.parts.map((owned) => [owned.part.partId, owned])));
   readonly plain = $derived(this.parts.map(({ part }) => part));
   readonly index = $derived(indexDrawer(this.plain, this.uses));
+  readonly #usesByPart = $derived.by(() => {
+    const uses = new Map<string, PartUse[]>();
+    for (const use of this.uses) uses.set(use.partId, [...(uses.get(use.partId) ?? []), use]);
+    return uses;
+  });
 
   #past = $state.raw<readonly Step[]>([]);
   #future = $state.raw<readonly Step[]>([]);
@@ -109,8 +116,8 @@ export class Drawer {
     }
   }
 
-  usesOf(partId: string): PartUse[] {
-    return this.uses.filter((use) => use.partId === partId);
+  usesOf(partId: string): readonly PartUse[] {
+    return this.#usesByPart.get(partId) ?? NOWHERE;
   }
 
   /** The assembled trains that hold a part, but for the one named. */

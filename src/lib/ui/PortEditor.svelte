@@ -94,7 +94,7 @@
     if (kind !== 'thread') return { ok: true, parsed: trimmed };
     const thread = parseThread(trimmed);
     if (thread) return { ok: true, parsed: thread.designation };
-    return { ok: false, message: `${threadQuestion(trimmed) ?? 'Which thread is it?'}.`.replace('?.', '?') };
+    return { ok: false, message: `${threadQuestion(trimmed) ?? 'Which thread is it'}.` };
   }
 
   const bolts = $derived(port && 'bolts' in port ? port.bolts : undefined);

@@ -9,10 +9,8 @@ import { error, json } from '@sveltejs/kit';
 export async function POST({ request }) {
   const { changeId, put, remove } = await readBody(request, validateChangeDrawer, MAX_DRAWER_BYTES);
   const parts = readPartDocuments(put.map(({ document }) => document));
-  const twice = remove.find(
-    ({ partId }, index) =>
-      parts.some((part) => part.partId === partId) || remove.findIndex((each) => each.partId === partId) !== index
-  );
+  const named = new Set(parts.map(({ partId }) => partId));
+  const twice = remove.find(({ partId }) => named.has(partId) || !named.add(partId));
   if (twice) error(400, `/remove: “${twice.partId}” is named twice in one change.`);
   const outcome = await changeDrawer(LOCAL_OWNER, {
     changeId,
