@@ -13,32 +13,55 @@ export interface Arranged {
   orders: number;
 }
 
-/** More parts than this in one gap are left in the order they were found in. */
-const MOST_PERMUTED = 7;
+/** Parts that may stand in each other's place in any order: those with the same two faces, each in its one way round. */
+interface Rank {
+  /** Ways each of its places may be filled: one, or for a part that turns round as many as it has. */
+  ways: Edge[][];
+  used: number;
+}
 
-/** Every order of one gap's parts that closes, alike parts counted once, with every way round they may stand. */
-function ordersOf(problem: Problem, gap: number, filling: Filling): Filling[] {
-  const { connectors, gaps, edges } = problem;
-  const { above, below } = gaps[gap]!;
-  if (filling.edges.length > MOST_PERMUTED) return [filling];
-  const ways = new Map<number, Edge[]>();
-  const left = new Map<number, number>();
-  for (const { group } of filling.edges) {
-    left.set(group, (left.get(group) ?? 0) + 1);
-    if (!ways.has(group))
-      ways.set(
-        group,
-        edges.filter((edge) => edge.group === group)
-      );
+const factorial = (n: number): number => (n <= 1 ? 1 : n * factorial(n - 1));
+
+/** Sorts a gap's parts into ranks, wide and long ones first, and counts the orders inside them. */
+function ranksOf(
+  { edges }: Problem,
+  filling: Filling,
+  width: (edge: Edge) => number
+): { ranks: Rank[]; inside: number } {
+  const ranks = new Map<string, Rank>();
+  const copies = new Map<number, number>();
+  const sorted = filling.edges.toSorted((a, b) => width(b) - width(a) || b.length - a.length);
+  for (const edge of sorted) {
+    copies.set(edge.group, (copies.get(edge.group) ?? 0) + 1);
+    const ways = edges.filter(({ group }) => group === edge.group);
+    const key = ways.length > 1 ? `group ${edge.group}` : `faces ${edge.in} ${edge.out}`;
+    const rank = ranks.get(key) ?? { ways: [], used: 0 };
+    rank.ways.push(ways);
+    ranks.set(key, rank);
   }
-  const found: Filling[] = [];
+  const all = [...ranks.values()];
+  const among = all.reduce((product, { ways }) => product * factorial(ways.length), 1);
+  const alike = [...copies.values()].reduce((product, count) => product * factorial(count), 1);
+  return { ranks: all, inside: among / alike };
+}
+
+/**
+ * Every order of one gap's parts that closes, parts of one rank kept in theirs: any other order of them is as long.
+ *
+ * @returns the orders, and how many each stands for
+ */
+function ordersOf(problem: Problem, gap: number, filling: Filling): { orders: Filling[]; inside: number } {
+  const { connectors, gaps } = problem;
+  const { above, below } = gaps[gap]!;
+  const { ranks, inside } = ranksOf(problem, filling, (edge) => widthOf(partOf(problem, edge)));
+  const orders: Filling[] = [];
   const order: Edge[] = [];
   const close = (): void => {
     const outs = [above, ...order.map(({ out }) => out)];
     const ins = [...order.map((edge) => edge.in), below];
     const closed = outs.map((out, joint) => connectors[out]![ins[joint]!]);
     if (closed.some((connector) => connector === undefined)) return;
-    // A joint stands as it can: plain where it closes plain, else held by shims.
+    // A joint stands as it can: plain where it closes plain, held by shims where it can be held.
     let all: Filling['joints'][] = [[]];
     for (const connector of closed) {
       const held = connector!.held !== undefined;
@@ -48,25 +71,25 @@ function ordersOf(problem: Problem, gap: number, filling: Filling): Filling[] {
         ...(held ? [[...joints, { connector: connector!, held: true }]] : [])
       ]);
     }
-    for (const joints of all) found.push({ edges: [...order], joints });
+    for (const joints of all) orders.push({ edges: [...order], joints });
   };
   const grow = (): void => {
     if (order.length === filling.edges.length) return close();
     const out = order.at(-1)?.out ?? above;
-    for (const [group, count] of left) {
-      if (count === 0) continue;
-      left.set(group, count - 1);
-      for (const edge of ways.get(group)!) {
+    for (const rank of ranks) {
+      if (rank.used === rank.ways.length) continue;
+      for (const edge of rank.ways[rank.used]!) {
         if (connectors[out]![edge.in] === undefined) continue;
+        rank.used++;
         order.push(edge);
         grow();
         order.pop();
+        rank.used--;
       }
-      left.set(group, count);
     }
   };
   grow();
-  return found;
+  return { orders, inside };
 }
 
 const partOf = ({ groups }: Problem, { group }: Edge): Part => groups[group]!.parts[0]!;
@@ -119,7 +142,8 @@ export function arrange(problem: Problem, stack: Stack): Arranged {
   let orders = 1;
   fillings.forEach((filling, gap) => {
     const length = fillingLength(filling);
-    const ranked = ordersOf(problem, gap, filling)
+    const { orders: closing, inside } = ordersOf(problem, gap, filling);
+    const ranked = closing
       .filter((order) => fillingLength(order) === length)
       .map((order) => ({ order, cost: costOf(problem, order) }))
       .sort((a, b) => lexical(a.cost, b.cost));
@@ -130,7 +154,7 @@ export function arrange(problem: Problem, stack: Stack): Arranged {
       plan = laid;
       break;
     }
-    orders *= new Set(ranked.map(({ order }) => order.edges.map(({ index }) => index).join(' '))).size;
+    orders *= inside * new Set(ranked.map(({ order }) => order.edges.map(({ index }) => index).join(' '))).size;
   });
   // The last gap's choice may have laid the shims elsewhere than an earlier one's.
   return { fillings, shims: layShims(problem, fillings, shims, travel) ?? plan, orders };
