@@ -9,7 +9,8 @@ import { ROOT, SetupError, dataFolder } from './setup/paths.mjs';
 import { onEnd, serve, serveOptions } from './serve.mjs';
 
 const DEFAULT_PORT = 4180;
-const PORTS_TRIED = 20;
+/** Up to 4189: browsers refuse to speak to 4190, which belongs to another protocol. */
+const PORTS_TRIED = 10;
 
 const say = (line) => console.log(line);
 

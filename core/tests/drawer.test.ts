@@ -166,7 +166,8 @@ describe('what fits here', () => {
     { partId: 'one-way', lengthMm: 7.5, sky: male('M48x0.75'), camera: female('M48x0.75') },
     { partId: 'half', lengthMm: 7.5, camera: male('M42x1') },
     { partId: 'bent', lengthMm: 7.5, state: 'set-aside' },
-    { partId: 'shim', kind: 'shim', lengthMm: 0.5 }
+    { partId: 'shim', kind: 'shim', lengthMm: 0.5, clearMm: 49 },
+    { partId: 'narrow', kind: 'shim', lengthMm: 0.5, clearMm: 43 }
   );
   const fitting = partsThatFit(parts, male('M48x0.75'), female('M48x0.75'), 7.5);
 

@@ -9,8 +9,10 @@ import {
   type BodyElement,
   type Element,
   type Port,
+  type ShimElement,
   type SolidElement
 } from '../train/model.ts';
+import { parseThread } from './thread.ts';
 import { counterpart, mate, type Adapter } from './mate.ts';
 
 /** How well a part goes between two faces. */
@@ -58,6 +60,13 @@ function asItStands(element: Element, above: Port | undefined, below: Port | und
   return sky === 'yes' && camera === 'yes' ? 'both' : 'unknown';
 }
 
+/** Whether a shim goes over the male thread of a joint: its bore is known and too small, or it does. */
+function clears({ clearMm }: ShimElement, above: Port | undefined, below: Port | undefined): boolean {
+  const male = [above, below].find((port) => port && 'thread' in port && port.gender === 'male');
+  const thread = male && 'thread' in male ? parseThread(male.thread) : undefined;
+  return clearMm === undefined || !thread || clearMm >= thread.diameterMm;
+}
+
 const RANK: readonly (Fit['closes'] | undefined)[] = [undefined, 'unknown', 'camera', 'sky', 'both'];
 
 /**
@@ -68,7 +77,7 @@ const RANK: readonly (Fit['closes'] | undefined)[] = [undefined, 'unknown', 'cam
  * @returns the better of its two ways; undefined where neither face joins
  */
 export function fitAt(element: SolidElement, above: Port | undefined, below: Port | undefined): Fit | undefined {
-  if (isShim(element)) return { closes: 'both', reversed: false };
+  if (isShim(element)) return clears(element, above, below) ? { closes: 'both', reversed: false } : undefined;
   const straight = asItStands(element, above, below);
   const round = isBody(element) && element.reversible ? asItStands(turnedRound(element), above, below) : undefined;
   const reversed = RANK.indexOf(round) > RANK.indexOf(straight);

@@ -45,6 +45,7 @@
   aria-label="For the chosen parts"
 >
   <span class="font-semibold">{many} chosen</span>
+  <button class="btn btn-ghost btn-xs btn-square" aria-label="Choose none" onclick={onclear}><X size={14} /></button>
   <form class="flex gap-1" onsubmit={move}>
     <input
       class="input input-sm w-28"
@@ -72,7 +73,4 @@
   <button class="btn btn-outline btn-sm" onclick={onmeasure}>Measure</button>
   <button class="btn btn-outline btn-sm" onclick={onlabels}><Tag size={14} />Labels</button>
   <button class="btn btn-ghost btn-sm" onclick={onremove}><Trash2 size={14} />Delete</button>
-  <button class="btn btn-ghost btn-sm btn-square ml-auto" aria-label="Choose none" onclick={onclear}
-    ><X size={14} /></button
-  >
 </div>
