@@ -105,8 +105,8 @@ describe('the drawing of a ring', () => {
       /7\.68 ±0\.02/,
       /M63×1 female, 4\.5 deep/,
       /M54×0\.75 male, 4 long/,
-      /⌀70/,
-      /⌀49\.5 clear/,
+      /Ø70/,
+      /Ø49\.5 clear/,
       /Aluminium/
     ]) {
       expect(

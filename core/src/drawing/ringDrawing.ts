@@ -6,7 +6,7 @@ import type { Drawing, DrawnLine, LineStyle } from './shapes.ts';
 /** A4, lying. */
 const SHEET = { width: 297, height: 210 };
 const AXIS_Y = 112;
-const LEFT_X = 62;
+const LEFT_X = 104;
 const TEXT_MM = 3.2;
 
 /** Scales a drawing may have (ISO 5455, from memory). */
@@ -146,8 +146,8 @@ export function ringDrawing(spec: RingSpec, title: string): Drawing {
 
   // Diameters, right of the part.
   const right = x(lengthMm + (c.male ? c.depth : 0)) + 22;
-  diameter(line, text, x(lengthMm), right, y(outerMm / 2), y(-outerMm / 2), `⌀${outerMm}`);
-  diameter(line, text, x(lengthMm), right + 12, y(clearMm / 2), y(-clearMm / 2), `⌀${clearMm} clear`);
+  diameter(line, text, x(lengthMm), right, y(outerMm / 2), y(-outerMm / 2), `Ø${outerMm}`);
+  diameter(line, text, x(lengthMm), right + 12, y(clearMm / 2), y(-clearMm / 2), `Ø${clearMm} clear`);
 
   // Thread callouts with leaders.
   const callY = y(-outerMm / 2) - 14;

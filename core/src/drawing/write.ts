@@ -50,7 +50,7 @@ export function writeSvg({ width, height, shapes }: Drawing): string {
 const dxfText = (text: string): string =>
   [
     ...text
-      .replaceAll('⌀', '%%c')
+      .replaceAll('Ø', '%%c')
       .replaceAll('±', '%%p')
       .replaceAll('°', '%%d')
       .replaceAll('×', 'x')

@@ -17,7 +17,7 @@ import { finishedPdf, line } from './pdf.ts';
 
 const MARGIN = 40;
 const ROW = 15;
-const DRAWING = { top: 128, height: 110 };
+const DRAWING = { top: 152, height: 110 };
 
 /** One page for a shop: the train to scale, part by part, what is to be bought, and what it comes to. */
 export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8Array> {
@@ -38,17 +38,16 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
     66,
     10
   );
+  const { totalMm, toleranceMm, glassMm } = required;
+  const corrector = nameOf(train, ledger.datum.id);
   const asks =
-    required.totalMm === null
+    totalMm === null
       ? 'Nothing in it asks for a back focus.'
-      : `${nameOf(train, ledger.datum.id)} asks for ${formatLength(required.totalMm)} ±${formatLength(required.toleranceMm ?? 0)} from its shoulder to the sensor, ${formatLength(required.glassMm ?? 0)} of it for glass.`;
+      : `${corrector} asks for ${formatLength(totalMm)} ±${formatLength(toleranceMm ?? 0)} from its shoulder to the sensor.`;
   say(asks, 82, 10);
-  say(
-    `As planned it comes to ${formatLength(report.actual.totalMm)}: ${verdictInWords(verdict, residualMm).toLowerCase()}.`,
-    98,
-    10,
-    600
-  );
+  if (glassMm) say(`${formatLength(glassMm)} of that allows for the glass in the beam.`, 96, 10);
+  const told = verdictInWords(verdict, residualMm).toLowerCase();
+  say(`As planned it comes to ${formatLength(report.actual.totalMm)}: ${told}.`, 112, 10, 600);
 
   // The train to scale: upper and lower edge of every part.
   const { fromMm, toMm } = layout.extent;

@@ -5,7 +5,7 @@ import QRCode from 'qrcode';
 import { finishedPdf, line } from './pdf.ts';
 
 /** One label, and the A4 sheet they are cut from, points (1/72 in). */
-const LABEL = { width: 180, height: 72, gap: 4 };
+const LABEL = { width: 178, height: 72, gap: 4 };
 const MARGIN = 24;
 const QR = 60;
 
