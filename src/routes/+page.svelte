@@ -31,14 +31,11 @@
   ]);
 
   /** Does something on the server and shows the list as it is afterwards; a failure is told, not swallowed. */
-  async function attempt(work: () => Promise<void>) {
-    try {
+  const attempt = (work: () => Promise<void>) =>
+    notices.attempt(async () => {
       await work();
       await invalidate('lodestone:trains');
-    } catch (error) {
-      notices.complain(error instanceof Error ? error.message : String(error));
-    }
-  }
+    });
 
   const rename = (train: StoredTrain, name: string) =>
     attempt(async () => {

@@ -45,3 +45,19 @@ export function settled({ status, answer }: Answer): unknown {
   if (status >= 400) throw new Refused(messageOf(answer));
   return answer;
 }
+
+/** Asks the server for a file made from what is sent. @throws Unreachable or Refused */
+export async function askFile(path: string, body: unknown): Promise<Blob> {
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body)
+    });
+    if (response.ok) return await response.blob();
+  } catch (error) {
+    throw new Unreachable(error instanceof Error ? error.message : String(error));
+  }
+  throw new Refused(messageOf(await response.json().catch(() => undefined)));
+}

@@ -40,14 +40,9 @@
 
   async function attempt(work: () => Promise<void>) {
     busy = true;
-    try {
-      await work();
-      await drawer.load();
-    } catch (error) {
-      notices.complain(error instanceof Error ? error.message : String(error));
-    } finally {
-      busy = false;
-    }
+    await notices.attempt(work);
+    await drawer.load();
+    busy = false;
   }
 
   const mark = () =>

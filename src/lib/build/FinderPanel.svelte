@@ -2,6 +2,7 @@
   import { residualInWords } from '@lodestone/core';
   import { filledTrain, type FilledGap, type Solution } from '@lodestone/core/finder';
   import { partLength } from '@lodestone/core/drawer';
+  import { askFile } from '$lib/api/ask.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -80,24 +81,13 @@
     saveFile(new Blob(['\uFEFF', writeCsv(parts)], { type: 'text/csv' }), 'shopping-list.csv');
   }
 
-  async function checkSheet() {
-    if (!active || active.kind !== 'stack') return;
-    try {
-      const response = await fetch('/api/check-sheet', {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({
-          document: filledTrain(train.document, active.solution),
-          buy: toBuy.map(({ part }) => part.partId)
-        })
-      });
-      if (!response.ok)
-        throw new Error(((await response.json()) as { message?: string }).message ?? 'The sheet failed.');
-      saveFile(await response.blob(), 'please-check.pdf');
-    } catch (error) {
-      notices.complain(error instanceof Error ? error.message : String(error));
-    }
-  }
+  const checkSheet = () =>
+    notices.attempt(async () => {
+      if (active?.kind !== 'stack') return;
+      const document = filledTrain(train.document, active.solution);
+      const sheet = await askFile('/api/check-sheet', { document, buy: toBuy.map(({ part }) => part.partId) });
+      saveFile(sheet, 'please-check.pdf');
+    });
 </script>
 
 <div class="flex items-start justify-between gap-2">

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { RingSpec } from '@lodestone/core/finder';
+  import { askFile } from '$lib/api/ask.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { saveFile } from '$lib/ui/saveFile.ts';
@@ -12,32 +13,18 @@
   const title = $derived(`Ring ${ring.lengthMm.toFixed(2)} for ${train.document.name}`);
   const fileName = $derived(`ring-${ring.lengthMm.toFixed(2)}`);
 
-  async function save(as: 'svg' | 'dxf' | 'stl' | 'pdf') {
-    try {
-      if (as === 'pdf') {
-        const response = await fetch('/api/ring', {
-          method: 'POST',
-          headers: { 'content-type': 'application/json' },
-          body: JSON.stringify({ ...ring, title })
-        });
-        if (!response.ok)
-          throw new Error(((await response.json()) as { message?: string }).message ?? 'The drawing failed.');
-        return saveFile(await response.blob(), `${fileName}.pdf`);
-      }
+  const save = (as: 'svg' | 'dxf' | 'stl' | 'pdf') =>
+    notices.attempt(async () => {
+      if (as === 'pdf') return saveFile(await askFile('/api/ring', { ...ring, title }), `${fileName}.pdf`);
       const { ringDrawing, writeDxf, writeStl, writeSvg } = await import('@lodestone/core/drawing');
       const text = {
         svg: () => writeSvg(ringDrawing(ring, title)),
         dxf: () => writeDxf(ringDrawing(ring, title)),
         stl: () => writeStl(ring, fileName)
       }[as]();
-      saveFile(
-        new Blob([text], { type: as === 'svg' ? 'image/svg+xml' : 'application/octet-stream' }),
-        `${fileName}.${as}`
-      );
-    } catch (error) {
-      notices.complain(error instanceof Error ? error.message : String(error));
-    }
-  }
+      const type = as === 'svg' ? 'image/svg+xml' : 'application/octet-stream';
+      saveFile(new Blob([text], { type }), `${fileName}.${as}`);
+    });
 </script>
 
 <div class="mt-1 flex flex-wrap items-center gap-1 text-xs">

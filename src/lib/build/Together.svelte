@@ -16,12 +16,10 @@
 
   async function open(event: Event & { currentTarget: HTMLDetailsElement }) {
     if (!event.currentTarget.open || others) return;
-    try {
+    await notices.attempt(async () => {
       others = (await listTrains()).filter(({ id, state }) => id !== train.id && state === 'active');
       otherId = others[0]?.id ?? '';
-    } catch (error) {
-      notices.complain(error instanceof Error ? error.message : String(error));
-    }
+    });
   }
 
   function search() {

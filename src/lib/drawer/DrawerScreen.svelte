@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Part } from '@lodestone/core/drawer';
+  import { askFile } from '$lib/api/ask.ts';
   import { provideDrawer, Drawer } from '$lib/parts/drawer.svelte.ts';
-  import { fetchLabels } from '$lib/parts/transport.ts';
   import Hatches from '$lib/rail/Hatches.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
@@ -103,16 +103,12 @@
     });
   }
 
-  async function labels() {
-    const { subjects } = view;
-    if (subjects.length === 0) return notices.complain('Choose the parts that want a label.');
-    try {
-      const pdf = await fetchLabels(subjects.map((part) => part.partId));
-      saveFile(pdf, 'labels.pdf');
-    } catch (error) {
-      notices.complain(error instanceof Error ? error.message : String(error));
-    }
-  }
+  const labels = () =>
+    notices.attempt(async () => {
+      const { subjects } = view;
+      if (subjects.length === 0) return notices.complain('Choose the parts that want a label.');
+      saveFile(await askFile('/api/drawer/labels', { partIds: subjects.map((part) => part.partId) }), 'labels.pdf');
+    });
 
   const measure = () => onmeasure((view.chosen.size > 0 ? chosen : view.shown).map((part) => part.partId));
 

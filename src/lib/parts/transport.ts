@@ -73,17 +73,6 @@ export async function fetchPhoto(partId: string): Promise<Blob> {
   return response.blob();
 }
 
-/** A sheet of labels as a PDF. */
-export async function fetchLabels(partIds: readonly string[]): Promise<Blob> {
-  const response = await fetch('/api/drawer/labels', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ partIds })
-  });
-  if (!response.ok) throw new Unreachable(messageOf(await response.json()));
-  return response.blob();
-}
-
 /** What the simulated caliper reads now; `closed` reads its closed jaws. */
 export async function readCaliper(part: string): Promise<CaliperReading> {
   return settled(await ask('GET', `/api/caliper?part=${encodeURIComponent(part)}`)) as CaliperReading;

@@ -23,6 +23,17 @@ export class Notices {
     this.#add({ text, tone: 'error' });
   }
 
+  /** Does something that may fail, and tells when it does. @returns whether it was done */
+  async attempt(work: () => Promise<void>): Promise<boolean> {
+    try {
+      await work();
+      return true;
+    } catch (error) {
+      this.complain(error instanceof Error ? error.message : String(error));
+      return false;
+    }
+  }
+
   close(id: number): void {
     this.shown = this.shown.filter((notice) => notice.id !== id);
   }
