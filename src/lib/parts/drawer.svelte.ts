@@ -29,6 +29,9 @@ const RETRY_MS = 2000;
 
 const NOWHERE: readonly PartUse[] = [];
 
+/** Count of changes that no drawer has: the next look finds it out of date. */
+const NOTHING_TAKEN_IN = -1;
+
 /**
  * The drawer as this page sees it. Changes show at once, are sent one after the other, and are tried again while
  * the server is away; undo is a change like any other.
@@ -85,6 +88,9 @@ export class Drawer {
     };
   }
 
+  /** Changes made on this page: what was read before the last of them is out of date. */
+  #changesMade = 0;
+
   /** Changes of the drawer that this page has taken in, and that it has heard of. */
   #known: number | undefined;
   #heard = 0;
@@ -103,9 +109,15 @@ export class Drawer {
   }
 
   async #read(): Promise<void> {
+    const begun = this.#changesMade;
     try {
       const { parts, uses } = await fetchDrawer();
-      if (this.#waiting.length > 0) return;
+      if (this.#waiting.length > 0) {
+        // What was read is older than what is being sent; it is read again after that.
+        this.#known = NOTHING_TAKEN_IN;
+        return;
+      }
+      if (begun !== this.#changesMade) return await this.#read();
       this.parts = parts;
       this.#versions = new Map(parts.map(({ part, version }) => [part.partId, version]));
       this.uses = uses;
@@ -176,6 +188,7 @@ export class Drawer {
   }
 
   #carryOut(after: Snapshot, run?: string): void {
+    this.#changesMade++;
     this.#show(after);
     const last = this.#waiting.at(-1);
     // What is not yet on its way may still be typed into.
