@@ -140,8 +140,8 @@
   type="search"
   role="combobox"
   aria-label="Place a part from the drawer"
-  aria-expanded="true"
-  aria-controls="fitting-parts"
+  aria-expanded={shown.length > 0}
+  aria-controls={shown.length > 0 ? 'fitting-parts' : undefined}
   aria-activedescendant={shown[active] ? `fitting-${active}` : undefined}
   placeholder="From the drawer: type, or drag one"
   autocomplete="off"
@@ -150,52 +150,59 @@
   oninput={() => (active = 0)}
   {onkeydown}
 />
-<ul
-  id="fitting-parts"
-  role="listbox"
-  aria-label="Parts of the drawer that fit here"
-  class="mt-1 max-h-72 overflow-y-auto"
->
-  {#each shown as entry, index (entry.part.partId)}
-    {@const { part, fit } = entry}
-    {@const gone = elsewhere(part)}
-    {@const suits = fits(part)?.closes === 'both'}
-    <!-- svelte-ignore a11y_click_events_have_key_events -->
-    <li
-      {@attach draggable(part.partId)}
-      id="fitting-{index}"
-      role="option"
-      aria-selected={index === active}
-      aria-label="{part.partId}, {part.element.name}, {display.length(partLength(part))}{suits
-        ? ''
-        : ', does not fit here'}"
-      class={['fitting', index === active && 'active', !suits && 'opacity-60']}
-      onclick={() => place(entry)}
-      data-part={part.partId}
-    >
-      <PartDrawing element={part.element} widthPx={38} heightPx={30} pxPerMm={2.4} pxAcrossPerMm={0.3} />
-      <span class="min-w-0">
-        <span class="block truncate">
-          <span class="font-semibold">{part.partId}</span>
-          {display.length(partLength(part))}{fit.reversed ? ', turned round' : ''}
+{#if shown.length > 0}
+  <ul
+    id="fitting-parts"
+    role="listbox"
+    aria-label="Parts of the drawer that fit here"
+    class="mt-1 max-h-72 overflow-y-auto"
+  >
+    {#each shown as entry, index (entry.part.partId)}
+      {@const { part, fit } = entry}
+      {@const gone = elsewhere(part)}
+      {@const suits = fits(part)?.closes === 'both'}
+      <!-- svelte-ignore a11y_click_events_have_key_events -->
+      <li
+        {@attach draggable(part.partId)}
+        id="fitting-{index}"
+        role="option"
+        aria-selected={index === active}
+        aria-label="{part.partId}, {part.element.name}, {display.length(partLength(part))}{suits
+          ? ''
+          : ', does not fit here'}"
+        class={['fitting', index === active && 'active', !suits && 'opacity-60']}
+        onclick={() => place(entry)}
+        data-part={part.partId}
+      >
+        <PartDrawing element={part.element} widthPx={38} heightPx={30} pxPerMm={2.4} pxAcrossPerMm={0.3} />
+        <span class="min-w-0">
+          <span class="block truncate">
+            <span class="font-semibold">{part.partId}</span>
+            {display.length(partLength(part))}{fit.reversed ? ', turned round' : ''}
+          </span>
+          <span class="text-muted block truncate text-xs">
+            {gone ??
+              (suits
+                ? part.location
+                : fit.closes === 'unknown'
+                  ? 'does not fit here'
+                  : `joins on the ${fit.closes} side only`)}
+          </span>
         </span>
-        <span class="text-muted block truncate text-xs">
-          {gone ??
-            (suits
-              ? part.location
-              : fit.closes === 'unknown'
-                ? 'does not fit here'
-                : `joins on the ${fit.closes} side only`)}
-        </span>
-      </span>
-    </li>
-  {:else}
-    <li class="text-muted px-2 py-2 text-xs">
-      {#if drawer.state === 'reading'}Reading the drawer …{:else if query.trim() !== ''}Nothing in the drawer is called
-        that.{:else}Nothing in the drawer closes this place on its own. Type to see what else there is.{/if}
-    </li>
-  {/each}
-</ul>
+      </li>
+    {/each}
+  </ul>
+{:else}
+  <p class="text-muted px-2 py-2 text-xs">
+    {#if drawer.state === 'reading'}
+      Reading the drawer …
+    {:else if query.trim() !== ''}
+      Nothing in the drawer is called that.
+    {:else}
+      Nothing in the drawer closes this place on its own. Type to see what else there is.
+    {/if}
+  </p>
+{/if}
 {#if listed.length > SHOWN}<p class="text-muted text-xs">
     and {listed.length - SHOWN} more; type to narrow them down
   </p>{/if}
