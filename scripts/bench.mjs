@@ -121,6 +121,33 @@ async function keystroke(page, selector, texts) {
   return percentile(took, 0.5);
 }
 
+/** Longest time between two frames of the Build page while the finder searches, ms. */
+async function longestFrame(page) {
+  await page.locator('#rail').focus();
+  await page.keyboard.press('f');
+  await page.locator('#offer-0').waitFor();
+  const longest = page.evaluate(
+    () =>
+      new Promise((done) => {
+        const ends = performance.now() + 1500;
+        let [last, worst] = [performance.now(), 0];
+        const step = (now) => {
+          worst = Math.max(worst, now - last);
+          last = now;
+          if (now > ends) done(worst);
+          else requestAnimationFrame(step);
+        };
+        requestAnimationFrame(step);
+      })
+  );
+  await page.getByLabel('Most pieces').selectOption('8');
+  const worst = await longest;
+  await page.keyboard.press('Escape');
+  await page.reload();
+  await page.locator('#fitting-0').waitFor();
+  return worst;
+}
+
 /** The drawer's steps in the browser with a hundred parts, then with ten thousand. */
 async function measureDrawer(page, url) {
   say('\nDrawer in the browser, median:                         100 parts    10 000 parts');
@@ -135,6 +162,7 @@ async function measureDrawer(page, url) {
     ].join('\n');
   const { parts: demo } = await (await page.request.get(`${url}/api/drawer`)).json();
   let made = 0;
+  let frames = 0;
   for (const size of [100, 10_000]) {
     const wanted = size - demo.length;
     await page.goto(`${url}/drawer`);
@@ -176,6 +204,7 @@ async function measureDrawer(page, url) {
     );
     await page.goto(`${url}/trains/${heron.id}/build`);
     await page.locator('#fitting-0').waitFor();
+    if (size === 100) frames = await longestFrame(page);
     rows.fits.push(await keystroke(page, '#from-drawer', ['r', '', 'm63', '', 'tin', '', 'ring', '']));
   }
   const line = (words, [small, large]) =>
@@ -184,6 +213,8 @@ async function measureDrawer(page, url) {
   line('“what fits here?”, keystroke to painted list', rows.fits);
   line('a CSV file, chosen to previewed', rows.preview);
   line('the same, brought in and stored', rows.stored);
+  say('\nThe page while the finder searches (8 pieces, 100 parts):');
+  say(`  ${'longest time between two frames'.padEnd(44)} ${frames.toFixed(1).padStart(10)} ms`);
 }
 
 checkNode();
