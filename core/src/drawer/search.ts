@@ -59,6 +59,47 @@ function faceOf(port: Port | undefined): Face[] {
   return [{ designation, diameter: designation.split(/[x-]/)[0]!, gender: port.gender }];
 }
 
+function entryOf(part: Part, trains: readonly PartUse[]): Entry {
+  const { element, partId, location, state, owned } = part;
+  const faces = [...faceOf(skyPort(element)), ...faceOf(cameraPort(element))];
+  const others = [skyPort(element), cameraPort(element)].map((port) =>
+    port && 'bayonet' in port ? `bayonet ${port.bayonet}` : port && 'slip' in port ? `slip ${port.slip}` : ''
+  );
+  const text = plain(
+    [
+      partId,
+      element.name,
+      KIND_NAMES[element.kind],
+      location,
+      STATE_WORDS[state],
+      owned ? '' : 'to buy',
+      element.note ?? '',
+      ...faces.map(({ designation, gender }) => `${designation} ${gender}`),
+      ...others
+    ].join(' \n')
+  );
+  const measured = measuredOf(part);
+  return {
+    part,
+    text,
+    words: new Set(text.split(/[^\p{L}\p{N}.]+/u)),
+    lengths: measured ? [element.lengthMm, measured.lengthMm] : [element.lengthMm],
+    faces,
+    location: location.toLowerCase(),
+    trains
+  };
+}
+
+/** Parts are replaced, never changed, so what was made of one holds for as long as its uses stay the same. */
+const remembered = new WeakMap<Part, Entry>();
+
+const sameUses = (a: readonly PartUse[], b: readonly PartUse[]): boolean =>
+  a.length === b.length &&
+  a.every((use, index) => {
+    const other = b[index]!;
+    return use.trainId === other.trainId && use.trainName === other.trainName && use.assembled === other.assembled;
+  });
+
 /**
  * Prepares a drawer for searching.
  *
@@ -67,36 +108,13 @@ function faceOf(port: Port | undefined): Face[] {
 export function indexDrawer(parts: readonly Part[], uses: readonly PartUse[] = []): DrawerIndex {
   const usesOf = new Map<string, PartUse[]>();
   for (const use of uses) usesOf.set(use.partId, [...(usesOf.get(use.partId) ?? []), use]);
-  const entries = parts.map((part): Entry => {
-    const { element, partId, location, state, owned } = part;
-    const trains = usesOf.get(partId) ?? [];
-    const faces = [...faceOf(skyPort(element)), ...faceOf(cameraPort(element))];
-    const others = [skyPort(element), cameraPort(element)].map((port) =>
-      port && 'bayonet' in port ? `bayonet ${port.bayonet}` : port && 'slip' in port ? `slip ${port.slip}` : ''
-    );
-    const text = plain(
-      [
-        partId,
-        element.name,
-        KIND_NAMES[element.kind],
-        location,
-        STATE_WORDS[state],
-        owned ? '' : 'to buy',
-        element.note ?? '',
-        ...faces.map(({ designation, gender }) => `${designation} ${gender}`),
-        ...others
-      ].join(' \n')
-    );
-    const measured = measuredOf(part);
-    return {
-      part,
-      text,
-      words: new Set(text.split(/[^\p{L}\p{N}.]+/u)),
-      lengths: measured ? [element.lengthMm, measured.lengthMm] : [element.lengthMm],
-      faces,
-      location: location.toLowerCase(),
-      trains
-    };
+  const entries = parts.map((part) => {
+    const trains = usesOf.get(part.partId) ?? [];
+    const known = remembered.get(part);
+    if (known && sameUses(known.trains, trains)) return known;
+    const entry = entryOf(part, trains);
+    remembered.set(part, entry);
+    return entry;
   });
   const places = new Set(
     parts.flatMap(({ location }) => [location, ...locationSteps(location)].map((place) => place.toLowerCase()))

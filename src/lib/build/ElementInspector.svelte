@@ -71,7 +71,7 @@
   <PartOrigin {element} />
   <ElementFields {element} />
   {#if !isShim(element)}
-    <Section title="Turn it" gist="framing angle"><RotationPlanner id={element.id} /></Section>
+    <Section title="Turn it" gist="framing angle" lazy><RotationPlanner id={element.id} /></Section>
   {/if}
 {:else}
   <div class="grid gap-2 pb-3">
