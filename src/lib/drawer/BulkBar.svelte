@@ -40,7 +40,7 @@
 </script>
 
 <div
-  class="border-line flex flex-wrap items-center gap-2 border-t px-3 py-2"
+  class="border-line flex flex-wrap items-center gap-1.5 border-t px-3 py-2"
   role="group"
   aria-label="For the chosen parts"
 >
@@ -48,7 +48,7 @@
   <button class="btn btn-ghost btn-xs btn-square" aria-label="Choose none" onclick={onclear}><X size={14} /></button>
   <form class="flex gap-1" onsubmit={move}>
     <input
-      class="input input-sm w-28"
+      class="input input-sm w-24"
       bind:value={place}
       list="places"
       maxlength="200"
@@ -58,7 +58,7 @@
     <button class="btn btn-outline btn-sm">Move there</button>
   </form>
   <select
-    class="select select-sm w-28"
+    class="select select-sm w-26"
     aria-label="New state"
     value=""
     onchange={({ currentTarget }) => {
