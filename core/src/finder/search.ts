@@ -58,7 +58,8 @@ interface Sorted {
   reaches: Uint8Array;
 }
 
-const INDEX_SPAN = 2 ** 23;
+/** Room for every entry a half may have, each reached over three gaps; with sums up to 10 m still exact in a double. */
+const INDEX_SPAN = 2 ** 24;
 
 /** Sorts a group by its sums: sum and index share one double, which sorts fastest. */
 function sortedGroup(
