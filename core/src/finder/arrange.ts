@@ -134,9 +134,6 @@ const lexical = (a: readonly number[], b: readonly number[]): number => {
 /** Puts a stack into the order practitioners would screw it together in, without changing its length. */
 export function arrange(problem: Problem, stack: Stack): Arranged {
   const shims = stack.shims.flat(2).sort((a, b) => problem.shims[b]!.length - problem.shims[a]!.length);
-  const travel = stack.fillings.map((filling) =>
-    filling.edges.reduce((sum, { dial }) => sum + (dial < 0 ? 0 : problem.partDials[dial]!.max), 0)
-  );
   let fillings = stack.fillings;
   let plan = stack.shims;
   let orders = 1;
@@ -148,7 +145,7 @@ export function arrange(problem: Problem, stack: Stack): Arranged {
       .map((order) => ({ order, cost: costOf(problem, order) }))
       .sort((a, b) => lexical(a.cost, b.cost));
     for (const { order } of ranked) {
-      const laid = layShims(problem, fillings.with(gap, order), shims, travel);
+      const laid = layShims(problem, fillings.with(gap, order), shims);
       if (!laid) continue;
       fillings = fillings.with(gap, order);
       plan = laid;
@@ -157,5 +154,5 @@ export function arrange(problem: Problem, stack: Stack): Arranged {
     orders *= inside * new Set(ranked.map(({ order }) => order.edges.map(({ index }) => index).join(' '))).size;
   });
   // The last gap's choice may have laid the shims elsewhere than an earlier one's.
-  return { fillings, shims: layShims(problem, fillings, shims, travel) ?? plan, orders };
+  return { fillings, shims: layShims(problem, fillings, shims) ?? plan, orders };
 }

@@ -380,16 +380,10 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
       .join(';')}|${shims.shims.join(',')}|${total}`;
     const known = keys.get(key);
     if (known && compare(known, rank) <= 0) return;
-    const plan = layShims(problem, fillings, shims.shims, travelOf(fillings));
+    const plan = layShims(problem, fillings, shims.shims);
     if (!plan) return;
     consider({ fillings, shims: plan, residualUm, pieces, buys, price, key });
   };
-
-  /** How much longer its own dials can make each gap. */
-  const travelOf = (fillings: readonly Filling[]): number[] =>
-    fillings.map((filling) =>
-      filling.edges.reduce((sum, { dial }) => sum + (dial < 0 ? 0 : problem.partDials[dial]!.max), 0)
-    );
 
   let share = 0;
   const report = (pieces: number): boolean => {

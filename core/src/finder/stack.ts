@@ -71,10 +71,9 @@ export const fillingLength = ({ edges, joints }: Filling): number =>
  * @returns undefined where there is no way
  */
 export function layShims(
-  { gaps, shims: kinds }: Problem,
+  { gaps, shims: kinds, partDials }: Problem,
   fillings: readonly Filling[],
-  shims: readonly number[],
-  dialTravel: readonly number[] = gaps.map(() => 0)
+  shims: readonly number[]
 ): ShimPlan | undefined {
   interface Seat {
     gap: number;
@@ -101,13 +100,17 @@ export function layShims(
     .filter(({ most }) => most > 0)
     .sort((a, b) => b.least - a.least || b.connector.turns - a.connector.turns || b.most - a.most);
   const bare = fillings.map(fillingLength);
+  /** How much longer its own dials can make each gap. */
+  const travel = fillings.map(({ edges }) =>
+    edges.reduce((sum, { dial }) => sum + (dial < 0 ? 0 : partDials[dial]!.max), 0)
+  );
 
   const fits = (): boolean => {
     if (seats.some(({ laid, least }) => laid < least)) return false;
     return gaps.every(({ min, max }, gap) => {
       const laid = seats.reduce((sum, seat) => sum + (seat.gap === gap ? seat.laid : 0), 0);
       const length = bare[gap]! + laid;
-      return length <= max && length + dialTravel[gap]! >= min;
+      return length <= max && length + travel[gap]! >= min;
     });
   };
   const lay = (at: number): boolean => {
