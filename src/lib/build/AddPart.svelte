@@ -4,7 +4,6 @@
     findElement,
     isElementKind,
     isSolid,
-    parseThread,
     readElement,
     skyPort,
     cameraPort,
@@ -12,7 +11,7 @@
     type Port
   } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
-  import { OPEN_PLACE, elementFrom, facesAt, newId } from '$lib/train/starters.ts';
+  import { OPEN_PLACE, elementFrom, facesAt, nameFor } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
@@ -70,13 +69,7 @@
 
   const wantsLength = $derived(kind !== 'gap');
   const wantsBackFocus = $derived(kind === 'corrector');
-
-  function suggestedName(lengthMm: number): string {
-    if (kind === 'gap') return OPEN_PLACE;
-    const thread = sky && 'thread' in sky ? parseThread(sky.thread)?.designation : undefined;
-    const word = kind === 'spacer' ? 'Ring' : KIND_NAMES[kind][0]!.toUpperCase() + KIND_NAMES[kind].slice(1);
-    return [word, numberText(lengthMm), thread && kind === 'spacer' ? thread : ''].filter(Boolean).join(' ');
-  }
+  const suggestedName = (length: string): string => (kind === 'gap' ? OPEN_PLACE : nameFor(kind, length, sky));
 
   function submit(event: SubmitEvent) {
     event.preventDefault();
@@ -87,7 +80,8 @@
     const asks = parseNumber(backFocusText, display.unit);
     if (!asks.ok) return void (message = asks.message);
     const lengthMm = length.parsed ?? 0;
-    const made = elementFrom({ kind, name: name.trim() || suggestedName(lengthMm), lengthMm, sky, camera }, newId());
+    const suggested = suggestedName(numberText(lengthMm));
+    const made = elementFrom({ kind, name: name.trim() || suggested, lengthMm, sky, camera });
     const element =
       wantsBackFocus && asks.parsed !== undefined ? { ...made, corrector: { backFocusMm: asks.parsed } } : made;
     const reading = readElement(element);
@@ -154,7 +148,7 @@
         class="input input-sm w-full"
         bind:value={name}
         autocomplete="off"
-        placeholder={suggestedName(0).replace(/ 0\b/, '')}
+        placeholder={suggestedName('')}
       />
     </label>
     {#if wantsBackFocus}

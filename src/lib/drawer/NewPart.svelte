@@ -1,14 +1,8 @@
 <script lang="ts">
-  import {
-    KIND_NAMES,
-    isElementKind,
-    parseThread,
-    type ElementKind,
-    type Port,
-    type SolidElement
-  } from '@lodestone/core';
+  import { KIND_NAMES, isElementKind, type ElementKind, type Port, type SolidElement } from '@lodestone/core';
   import { freePartId, type Part } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
+  import { elementFrom, nameFor } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
@@ -54,20 +48,14 @@
     camera = like && 'camera' in like.element ? like.element.camera : undefined;
   }
 
-  const suggestedName = $derived.by(() => {
-    const thread = sky && 'thread' in sky ? (parseThread(sky.thread)?.designation ?? '') : '';
-    const word = kind === 'spacer' ? 'Ring' : KIND_NAMES[kind][0]!.toUpperCase() + KIND_NAMES[kind].slice(1);
-    return [word, lengthText.trim(), kind === 'spacer' ? thread : ''].filter(Boolean).join(' ');
-  });
+  const suggestedName = $derived(nameFor(kind, lengthText.trim(), sky));
 
   function elementOf(lengthMm: number, id: string): SolidElement {
     const base = { id, name: name.trim() || suggestedName, lengthMm };
     const faces = { ...(sky ? { sky } : {}), ...(camera ? { camera } : {}) };
     const own = like && like.element.kind === kind ? like.element : undefined;
     if (own) return { ...own, ...base, ...(kind === 'shim' ? {} : faces) } as SolidElement;
-    if (kind === 'shim') return { ...base, kind };
-    if (kind === 'camera') return { ...base, kind, ...(sky ? { sky } : {}) };
-    return { ...base, kind, ...faces };
+    return elementFrom({ ...base, kind, sky, camera }, id) as SolidElement;
   }
 
   function submit(event: SubmitEvent) {

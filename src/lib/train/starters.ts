@@ -1,7 +1,9 @@
 import {
+  KIND_NAMES,
   cameraPort,
   counterpart,
   isSeated,
+  parseThread,
   skyPort,
   type BodyElement,
   type CameraElement,
@@ -28,6 +30,14 @@ export function neighboursAt(train: Train, before: string): { above: Port | unde
 export function facesAt(train: Train, before: string): { sky: Port | undefined; camera: Port | undefined } {
   const { above, below } = neighboursAt(train, before);
   return { sky: above && counterpart(above), camera: below && counterpart(below) };
+}
+
+/** A name for a part that was given none: what it is, its length as written, and of a ring its sky thread. */
+export function nameFor(kind: ElementKind, lengthText: string, sky: Port | undefined): string {
+  const words = KIND_NAMES[kind];
+  if (kind !== 'spacer') return [words[0]!.toUpperCase() + words.slice(1), lengthText].filter(Boolean).join(' ');
+  const thread = sky && 'thread' in sky ? parseThread(sky.thread)?.designation : undefined;
+  return ['Ring', lengthText, thread].filter(Boolean).join(' ');
 }
 
 export interface PartDraft {
