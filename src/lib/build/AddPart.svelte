@@ -144,12 +144,7 @@
     </div>
     <label class="grid gap-0.5">
       <span class="text-muted text-xs">Name</span>
-      <input
-        class="input input-sm w-full"
-        bind:value={name}
-        autocomplete="off"
-        placeholder={suggestedName('')}
-      />
+      <input class="input input-sm w-full" bind:value={name} autocomplete="off" placeholder={suggestedName('')} />
     </label>
     {#if wantsBackFocus}
       <label class="grid gap-0.5">
