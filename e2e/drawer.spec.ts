@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import truth from '../demo/caliper.json' with { type: 'json' };
-import { expect, expectAccessible, openCopy, stored, test } from './lodestone.ts';
+import { expect, expectAccessible, openCopy, ready, stored, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const part = (page: Page, words: string) => page.locator(`[id^="rail-element-"][aria-label*="${words}"]`);
@@ -61,6 +61,33 @@ test('a part is measured with the caliper, and the verdict of the train that use
   await bench.locator('h1').click();
   await bench.keyboard.press('Control+z');
   await expect(verdict(page)).toHaveText(/2\.32 mm long/);
+});
+
+test('a slow or absent drawer takes no key press away', async ({ page }) => {
+  let letGo = (): void => undefined;
+  const held = new Promise<void>((done) => (letGo = done));
+  await page.route('**/api/drawer', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await openCopy(page);
+  await page.keyboard.press('d');
+  await page.keyboard.type('r-04');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('#inspector')).toContainText('“r-04” is placed here as soon as it is read');
+  letGo();
+  await expect(verdict(page)).toHaveText(/2\.32 mm long/);
+
+  await page.unroute('**/api/drawer');
+  await page.route('**/api/drawer', (route) => route.abort());
+  await page.reload();
+  await ready(page);
+  await page.keyboard.press('f');
+  await expect(page.getByRole('alert')).toContainText('The drawer cannot be reached');
+  await page.goto('/drawer');
+  await expect(page.getByText('The drawer cannot be reached; trying again')).toBeVisible();
+  await page.unroute('**/api/drawer');
+  await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
 });
 
 test('a part is placed by keyboard, turned round where it has to be, and refers to the drawer', async ({ page }) => {

@@ -17,6 +17,7 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { drag, type D3DragEvent } from 'd3-drag';
   import { select } from 'd3-selection';
+  import { untrack } from 'svelte';
   import type { Attachment } from 'svelte/attachments';
 
   interface Props {
@@ -33,6 +34,8 @@
   const SHOWN = 40;
   let query = $state('');
   let active = $state(0);
+  /** Enter came before the drawer had been read: what is typed is placed once it has. */
+  let placeOnceRead = $state(false);
   let ghost = $state.raw<{ part: Part; x: number; y: number }>();
 
   const { above, below } = $derived(neighboursAt(train.document, before));
@@ -118,7 +121,15 @@
       return () => select(element).on('.drag', null);
     });
 
+  $effect(() => {
+    if (!placeOnceRead || !drawer.everRead) return;
+    placeOnceRead = false;
+    const chosen = shown[active];
+    if (chosen) untrack(() => place(chosen));
+  });
+
   function onkeydown(event: KeyboardEvent) {
+    if (event.key !== 'Enter') placeOnceRead = false;
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault();
       active = Math.min(shown.length - 1, Math.max(0, active + (event.key === 'ArrowDown' ? 1 : -1)));
@@ -127,6 +138,7 @@
       event.preventDefault();
       const chosen = shown[active];
       if (chosen) place(chosen);
+      else placeOnceRead = !drawer.everRead && query.trim() !== '';
     } else if (event.key === 'Escape' && query !== '') {
       event.preventDefault();
       query = '';
@@ -194,8 +206,9 @@
   </ul>
 {:else}
   <p class="text-muted px-2 py-2 text-xs">
-    {#if drawer.state === 'reading'}
-      Reading the drawer …
+    {#if !drawer.everRead}
+      {drawer.state === 'offline' ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
+      {placeOnceRead ? `“${query.trim()}” is placed here as soon as it is read.` : ''}
     {:else if query.trim() !== ''}
       Nothing in the drawer is called that.
     {:else}

@@ -166,8 +166,13 @@ export class Finder {
     this.failure = '';
     this.state = 'searching';
     // Nothing can be found in a drawer that has not been read yet.
-    if (this.#drawer.state === 'reading') await this.#drawer.load();
+    if (!this.#drawer.everRead) await this.#drawer.load();
     if (!this.open) return;
+    if (!this.#drawer.everRead) {
+      this.state = 'failed';
+      this.failure = 'The drawer cannot be reached just now. Search again when the server answers.';
+      return;
+    }
     const document = this.#train.document;
     this.#searched = document;
     const worker = startFinder();

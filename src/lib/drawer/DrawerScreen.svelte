@@ -257,8 +257,10 @@
   </nav>
 
   <section class="panel area-list flex min-h-0 flex-col overflow-hidden" aria-label="Parts of the drawer">
-    {#if drawer.state === 'reading' && drawer.parts.length === 0}
-      <p class="text-muted p-6" role="status">Reading the drawer …</p>
+    {#if !drawer.everRead}
+      <p class="text-muted p-6" role="status">
+        {drawer.state === 'offline' ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
+      </p>
     {:else if drawer.parts.length === 0}
       <div class="max-w-lg p-8">
         <h2 class="text-lg font-semibold">The drawer is empty</h2>
@@ -310,7 +312,7 @@
           onlabel={labels}
         />
       {/key}
-    {:else if view.current !== undefined && drawer.state === 'ready'}
+    {:else if view.current !== undefined && drawer.everRead}
       <p class="text-muted">There is no part {view.current}.</p>
     {:else}
       <p class="text-muted">

@@ -178,8 +178,10 @@
       Take the parts in turn and type only what the caliper shows; Enter keeps it and brings the next. A part’s number
       goes to that part. Close the jaws and press “Zero check” before you begin.
     </p>
-  {:else if drawer.state === 'reading'}
-    <p class="text-muted" role="status">Reading the drawer …</p>
+  {:else if !drawer.everRead}
+    <p class="text-muted" role="status">
+      {drawer.state === 'offline' ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
+    </p>
   {:else}
     <p class="text-muted">
       There is nothing to measure here. <a class="link-quiet" href="/drawer">Choose parts in the drawer</a> first.

@@ -40,6 +40,8 @@ export class Drawer {
   parts = $state.raw<readonly OwnedPart[]>([]);
   uses = $state.raw<readonly PartUse[]>([]);
   state = $state.raw<DrawerState>('reading');
+  /** Whether the parts shown came from the server: an empty list means nothing before that. */
+  everRead = $state.raw(false);
   /** Why the last change was turned down; the drawer is shown as it is on the server. */
   refusal = $state.raw<string>();
   /** Trains that followed the last change of a part. */
@@ -121,6 +123,7 @@ export class Drawer {
       this.parts = parts;
       this.#versions = new Map(parts.map(({ part, version }) => [part.partId, version]));
       this.uses = uses;
+      this.everRead = true;
       this.state = 'ready';
     } catch {
       this.state = 'offline';

@@ -26,6 +26,7 @@ class FakeServer {
   /** Holds the next reading back until it is let go. */
   held: Promise<void> | undefined;
   count = 0;
+  away = false;
 
   readonly #answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
 
@@ -34,6 +35,7 @@ class FakeServer {
   }
 
   handle = async (path: string, init?: RequestInit): Promise<Response> => {
+    if (this.away) throw new TypeError('away');
     if (path === '/api/drawer') {
       const parts = this.#stored();
       await this.held;
@@ -154,6 +156,17 @@ describe('the drawer as the page sees it', () => {
     await vi.waitFor(() => expect(drawer.refusal).toBe('changed meanwhile'));
     await vi.waitFor(() => expect(names()).toEqual(['theirs']));
     expect(drawer.undoLabel).toBe('Add');
+  });
+
+  it('is not taken for empty while nothing could be read', async () => {
+    server.parts.set('R-1', { document: { partId: 'R-1', kind: 'spacer', name: 'R-1', lengthMm: 5 }, version: 1 });
+    server.away = true;
+    await drawer.load();
+    expect([drawer.state, drawer.everRead]).toEqual(['offline', false]);
+    server.away = false;
+    await vi.advanceTimersByTimeAsync(2100);
+    await settled();
+    expect([names(), drawer.everRead]).toEqual([['R-1'], true]);
   });
 
   it('what was read before a change does not undo it', async () => {
