@@ -35,8 +35,8 @@ try {
     run('Lint', 'eslint/bin/eslint.js', ['.']);
     run('Format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']);
   }
-  // Vitest reads the compiler settings that this writes.
-  if (wants('types') || wants('unit') || wants('server')) run('Sync', '@sveltejs/kit/svelte-kit.js', ['sync']);
+  // Compilers, Vitest and the build (which writes settings of its own elsewhere) read what this writes.
+  if (only !== 'lint') run('Sync', '@sveltejs/kit/svelte-kit.js', ['sync']);
   if (wants('types')) {
     run('Types of the application', 'svelte-check/bin/svelte-check', ['--fail-on-warnings']);
     run('Types of core', 'typescript/bin/tsc', ['-p', 'core']);
