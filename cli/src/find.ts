@@ -15,12 +15,16 @@ const solutionJson = ({ residualMm, gaps, ...solution }: Solution): Record<strin
 });
 
 /** The answer for scripts, as docs/command-line.md describes it. */
-export const findJson = ({ target, solutions, exhausted, pareto }: FindResult, advice: readonly Advice[]): string =>
+export const findJson = (
+  { target, solutions, exhausted, ranked, pareto }: FindResult,
+  advice: readonly Advice[]
+): string =>
   `${JSON.stringify(
     {
       target,
       solutions: solutions.map(solutionJson),
       exhausted,
+      ranked,
       advice: advice.map(({ kind, message, gainMm, solution, ring }) => ({
         kind,
         message,
@@ -54,7 +58,7 @@ function solutionText(solution: Solution, number: number): string[] {
 }
 
 /** The answer for a person at a terminal. Lengths in mm. */
-export function findText({ target, solutions, exhausted }: FindResult, advice: readonly Advice[]): string {
+export function findText({ target, solutions, exhausted, ranked }: FindResult, advice: readonly Advice[]): string {
   const missing =
     target.missingMm === null ? 'No back focus is asked for.' : `${formatLength(target.missingMm)} to fill.`;
   return [
@@ -62,30 +66,42 @@ export function findText({ target, solutions, exhausted }: FindResult, advice: r
     ...(solutions.length === 0
       ? ['No stack closes.']
       : solutions.flatMap((each, index) => solutionText(each, index + 1))),
-    exhausted ? 'Proven: no stack within the limits is better.' : 'Not proven: the search was cut short.',
+    exhausted
+      ? 'Proven: no stack within the limits is better.'
+      : `Not proven: the best of ${ranked} stacks that were ranked.`,
     ...(advice.length === 0 ? [] : ['', 'What would help:', ...advice.map(({ message }) => `  ${message}`)]),
     ''
   ].join('\n');
 }
 
 /** Stacks for several trains that share one drawer, for scripts. */
-export const togetherJson = ({ best, exhausted }: TogetherResult): string =>
+export const togetherJson = ({ best, ...told }: TogetherResult): string =>
   `${JSON.stringify(
     {
       together: best ? { stacks: best.stacks.map(solutionJson), moves: best.moves, pieces: best.pieces } : null,
-      exhausted
+      ...told
     },
     null,
     2
   )}\n`;
 
 /** The same for a person. */
-export function togetherText(names: readonly string[], { best, exhausted }: TogetherResult): string {
-  if (!best) return 'No way was found to bring all of them on spec from this drawer.\n';
+export function togetherText(names: readonly string[], result: TogetherResult): string {
+  const { best, exhausted, weighedPieces, without, collisions } = result;
+  const name = (train: number): string => names[train] ?? '';
+  const colliding = collisions.map(
+    ({ partId, trains, copies }) =>
+      `${partId} stands in ${trains.map(name).join(' and ')}, and there ${copies === 1 ? 'is one' : `are ${copies}`}: they cannot all stand assembled.`
+  );
+  if (!best) {
+    const alone = without.map((train) => `${name(train)} has no stack inside its tolerance, even by itself.`);
+    return [...alone, 'No way was found to bring all of them on spec from this drawer.', ...colliding, ''].join('\n');
+  }
   return [
-    ...best.stacks.flatMap((stack, index) => [names[index] ?? '', ...solutionText(stack, index + 1)]),
+    ...best.stacks.flatMap((stack, index) => [name(index), ...solutionText(stack, index + 1)]),
     `${best.pieces} pieces in all; ${best.moves} parts to move for a change from each to the next.`,
-    exhausted ? 'Proven.' : 'Not proven: more stacks fit than were weighed.',
+    ...colliding,
+    exhausted ? 'Proven.' : `Proven only among stacks of at most ${weighedPieces} pieces each.`,
     ''
   ].join('\n');
 }

@@ -9,7 +9,7 @@ import {
   adviseOn,
   findStacks,
   findTogether,
-  type Preference
+  type FindOptions
 } from '@lodestone/core/finder';
 import { findJson, findText, togetherJson, togetherText } from './find.ts';
 import { ledgerText } from './ledgerText.ts';
@@ -20,7 +20,7 @@ export const NOT_GOOD = 1;
 export const BAD_INPUT = 2;
 
 const USAGE =
-  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest] [--max-pieces N] [--limit N] [--with FILE [--share apart|changeover]] [--json]';
+  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--limit N] [--with FILE [--share apart|changeover]] [--json]';
 
 class InputError extends Error {}
 
@@ -107,8 +107,8 @@ async function find(words: readonly string[]): Promise<number> {
   });
   if (values.drawer === undefined) throw new InputError(`--drawer is needed; ${USAGE}`);
   const { prefer = 'closest' } = values;
-  if (prefer !== 'closest' && prefer !== 'fewest') {
-    throw new InputError(`--prefer takes closest or fewest, not “${prefer}”; ${USAGE}`);
+  if (prefer !== 'closest' && prefer !== 'fewest' && prefer !== 'likeliest') {
+    throw new InputError(`--prefer takes closest, fewest or likeliest, not “${prefer}”; ${USAGE}`);
   }
   if ([file, values.drawer, values.shop].filter((each) => each === '-').length > 1) {
     throw new InputError(`standard input can be read only once; ${USAGE}`);
@@ -123,11 +123,9 @@ async function find(words: readonly string[]): Promise<number> {
   const twice = shop.find(({ partId }) => taken.has(partId));
   if (twice)
     throw new InputError(`${values.shop}: /parts: “${twice.partId}” is the number of a part of the drawer too`);
-  const options = {
+  const limits = {
     parts: [...drawer, ...shop.map((part) => ({ ...part, owned: false }))],
-    prefer: prefer as Preference,
-    maxPieces,
-    limit
+    maxPieces
   };
   const { share = 'apart' } = values;
   if (share !== 'apart' && share !== 'changeover') {
@@ -136,7 +134,7 @@ async function find(words: readonly string[]): Promise<number> {
   if (values.with) {
     const others = [];
     for (const other of values.with) others.push(await readDocument(other, readTrainText));
-    const together = findTogether([train, ...others], options, share);
+    const together = findTogether([train, ...others], limits, share);
     process.stdout.write(
       values.json
         ? togetherJson(together)
@@ -145,8 +143,9 @@ async function find(words: readonly string[]): Promise<number> {
             together
           )
     );
-    return together.best ? GOOD : NOT_GOOD;
+    return together.best && together.collisions.length === 0 ? GOOD : NOT_GOOD;
   }
+  const options: FindOptions = { ...limits, prefer, limit };
   const result = findStacks(train, options);
   const advice = adviseOn(train, options, result);
   process.stdout.write(values.json ? findJson(result, advice) : findText(result, advice));

@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readDrawer, type Part } from '../src/drawer/index.ts';
-import { filledTrain, findStacks, findTogether, type Solution } from '../src/finder/index.ts';
+import { filledTrain, findStacks, type Solution } from '../src/finder/index.ts';
 import { checkTrain, readTrain, type Element, type Port, type Train } from '../src/index.ts';
 import { compareRanks, tryAll, type Rank } from './bruteForce.ts';
 import { drawer, female, male } from './drawer.ts';
+import { names, oneGap } from './gaps.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const rankOf = ({ residualMm, pieces, buys }: Solution): Rank => [
@@ -12,17 +13,6 @@ const rankOf = ({ residualMm, pieces, buys }: Solution): Rank => [
   pieces,
   buys
 ];
-
-/** A corrector that asks for `asksMm`, one gap, a camera of 17.5; all M48. */
-const oneGap = (asksMm: number, gap: object = {}): Train =>
-  train([
-    corrector({ backFocusMm: asksMm }, { camera: male('M48x0.75') }),
-    { id: 'gap', kind: 'gap', name: 'gap', ...gap },
-    camera(17.5, { sky: female('M48x0.75') as never })
-  ]);
-
-const names = ({ gaps }: Solution): string[][] =>
-  gaps.map(({ placed }) => placed.map(({ part: { partId }, reversed }) => (reversed ? `${partId} turned` : partId)));
 
 // Small and awkward: few values, so that residuals tie, threads bottom and parts run out.
 const um = (...values: number[]) => fc.constantFrom(...values.map((value) => value / 1000));
@@ -257,6 +247,30 @@ describe('what it gives', () => {
     expect(spread).toBeLessThanOrEqual(0.2);
   });
 
+  it('two dials alike are told apart, each with its own setting', () => {
+    const dial = { kind: 'variable-spacer', lengthMm: 10, adjust: { minMm: 0, maxMm: 9, setMm: 0, stepMm: 5 } };
+    const parts = drawer({ partId: 'one', ...dial }, { partId: 'two', ...dial });
+    const [best] = findStacks(oneGap(51.5), { parts }).solutions;
+    // 34 = 10 + 10 + 14, by settings of 0, 5 or 9: nine and five.
+    expect(best!.residualMm).toBeCloseTo(0, 9);
+    expect(best!.dials.map(({ id }) => id)).toEqual(['one', 'two']);
+    expect(best!.dials.map(({ setMm }) => setMm).sort()).toEqual([5, 9]);
+    expect(best!.gaps[0]!.mm).toBeCloseTo(34, 9);
+    const { elements } = filledTrain(oneGap(51.5), best!);
+    expect(
+      elements.map((element) => ('adjust' in element ? element.adjust?.setMm : undefined)).filter(Boolean)
+    ).toEqual(best!.dials.map(({ setMm }) => setMm));
+  });
+
+  it('a dial is not mistaken for an element of the train that is called like it', () => {
+    const dial = { kind: 'variable-spacer', lengthMm: 30, adjust: { minMm: 0, maxMm: 10, setMm: 0 } };
+    const made = oneGap(55);
+    const named = { ...made, elements: [{ ...made.elements[0]!, id: 'one' }, ...made.elements.slice(1)] };
+    const [best] = findStacks(named, { parts: drawer({ partId: 'one', ...dial }) }).solutions;
+    expect(best!.residualMm).toBeCloseTo(0, 9);
+    expect(checkTrain(filledTrain(named, best!)).residualMm).toBeCloseTo(0, 9);
+  });
+
   it('a gap on the sky side of the corrector closes without counting', () => {
     const made = train([
       { id: 'front', kind: 'gap', name: 'front' },
@@ -306,6 +320,56 @@ describe('what it gives', () => {
     expect(solutions.length).toBeGreaterThan(0);
   });
 
+  it('likeliest puts a measured stack before one that is closer on paper', () => {
+    const parts = drawer(
+      { partId: 'paper', lengthMm: 37.5, toleranceMm: 0.3 },
+      { partId: 'measured', lengthMm: 37, measured: { lengthMm: 37.52, uncertaintyMm: 0.02 } }
+    );
+    expect(names(findStacks(oneGap(55), { parts }).solutions[0]!)).toEqual([['paper']]);
+    const { solutions, exhausted } = findStacks(oneGap(55), { parts, prefer: 'likeliest' });
+    expect(names(solutions[0]!)).toEqual([['measured']]);
+    expect(exhausted).toBe(true);
+  });
+
+  it('likeliest claims to be proven only where no stack at all is likelier', { timeout: 60_000 }, () => {
+    const claims = { proven: 0, open: 0 };
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.record({ lengthMm: fc.integer({ min: 40, max: 160 }), tolerance: fc.integer({ min: 1, max: 30 }) }),
+          {
+            minLength: 18,
+            maxLength: 26
+          }
+        ),
+        fc.constantFrom(40, 47.53, 60.005),
+        (rings, asksMm) => {
+          const parts = drawer(
+            ...rings.map(({ lengthMm, tolerance }, index) => ({
+              partId: `R${index}`,
+              lengthMm: lengthMm / 10,
+              toleranceMm: tolerance / 100
+            }))
+          );
+          const all = findStacks(oneGap(asksMm), { parts, maxPieces: 3, limit: 4000 });
+          expect(all.exhausted && all.solutions.length < 4000).toBe(true);
+          const best = Math.max(...all.solutions.map(({ probability }) => probability!));
+          const { solutions, exhausted, ranked } = findStacks(oneGap(asksMm), {
+            parts,
+            maxPieces: 3,
+            prefer: 'likeliest'
+          });
+          if (exhausted) expect(solutions[0]!.probability).toBe(best);
+          if (ranked >= 400) claims[exhausted ? 'proven' : 'open']++;
+          const listed = solutions.map(({ probability }) => probability!);
+          expect(listed).toEqual(listed.toSorted((a, b) => b - a));
+        }
+      ),
+      { numRuns: 12 }
+    );
+    expect(claims.proven).toBeGreaterThan(0);
+  });
+
   it('the Pareto view holds only stacks that nothing beats in everything', () => {
     const parts = drawer(
       { partId: 'A', lengthMm: 37 },
@@ -336,29 +400,5 @@ describe('what it gives', () => {
       [0, 4, 0],
       [3, 1, 0]
     ]);
-  });
-});
-
-describe('several trains from one drawer', () => {
-  const parts = drawer(
-    { partId: 'A', lengthMm: 20 },
-    { partId: 'B', lengthMm: 17.5 },
-    { partId: 'C', lengthMm: 37.5 },
-    { partId: 'D', lengthMm: 12.5, quantity: 2 }
-  );
-  const used = (solutions: Solution[]): string[][] => solutions.map((each) => names(each).flat().sort());
-
-  it('each lands on spec without a part being wanted twice', () => {
-    const { best, exhausted } = findTogether([oneGap(55), oneGap(55)], { parts }, 'apart');
-    expect(exhausted).toBe(true);
-    expect(used(best!.stacks).sort()).toEqual([['A', 'B'], ['C']]);
-    expect(findTogether([oneGap(55), oneGap(55), oneGap(55)], { parts }, 'apart').best).toBeUndefined();
-  });
-
-  it('or so that a change over moves as few rings as can be', () => {
-    // 37.5 and 50: C, then C with one D; or A + B, then A + B + D.
-    const { best } = findTogether([oneGap(55), oneGap(67.5)], { parts }, 'changeover');
-    expect(best).toMatchObject({ moves: 1, pieces: 3 });
-    expect(used(best!.stacks)).toEqual([['C'], ['C', 'D']]);
   });
 });

@@ -16,8 +16,9 @@ import {
   type Element,
   type Train
 } from '../train/model.ts';
-import { fillOperation, filledTrain, findStacks, type FindOptions, type FindResult, type Solution } from './find.ts';
+import { findStacks, type FindOptions, type FindResult } from './find.ts';
 import { ringFor, type RingSpec } from './ring.ts';
+import { fillOperation, filledTrain, type Solution } from './solution.ts';
 
 /** A single change that lets the finder succeed where it did not (handbook §4, last paragraph). */
 export interface Advice {

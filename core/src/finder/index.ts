@@ -1,5 +1,22 @@
 export * from './find.ts';
+export {
+  RING_PART_ID,
+  fillOperation,
+  filledTrain,
+  type Dialled,
+  type FilledGap,
+  type PlacedPart,
+  type Solution
+} from './solution.ts';
 export { FILLING_KINDS, isFilling, type Supply } from './problem.ts';
 export { adviseOn, type Advice } from './advice.ts';
 export { ringFor, ringInWords, ringPart, type RingSpec } from './ring.ts';
-export { findTogether, type Sharing, type Together, type TogetherResult } from './together.ts';
+export {
+  findTogether,
+  type Collision,
+  type Sharing,
+  type Together,
+  type TogetherOptions,
+  type TogetherProgress,
+  type TogetherResult
+} from './together.ts';

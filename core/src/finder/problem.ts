@@ -1,6 +1,6 @@
 import { glassBehindFace } from '../check/glassReach.ts';
 import { turnedRound } from '../joint/fit.ts';
-import { ledgerOf, type Ledger } from '../length/ledger.ts';
+import { doubtOf, ledgerOf, type Ledger } from '../length/ledger.ts';
 import { partLength, placedPart, type Part } from '../drawer/part.ts';
 import {
   adjustOf,
@@ -32,7 +32,7 @@ export const FILLING_KINDS: ReadonlySet<ElementKind> = new Set([
 
 /** Parts that are alike in everything the search looks at, whatever their numbers. */
 export interface Group {
-  /** One entry a copy, owned and first in the drawer first. */
+  /** One entry a copy: the one whose length is known best first, then the first in the drawer. */
   parts: Part[];
   /** 1: has to be bought. */
   buy: 0 | 1;
@@ -114,39 +114,55 @@ export function isFilling({ element, state }: Part): boolean {
   );
 }
 
-/** Groups alike parts: by everything that decides where they go and what they cost. */
-function groupsOf({ parts, forbidden, tied }: Supply, train: Train): Group[] {
+/** Parts of one kind are alike in everything that decides where they go and what they cost. */
+export function kindOf(part: Part): string {
+  const { element, owned, price = 0 } = part;
+  const body = isBody(element) ? element : undefined;
+  return JSON.stringify([
+    isShim(element) ? 'shim' : 'ring',
+    toUnits(partLength(part)),
+    body?.sky,
+    body?.camera,
+    body?.reversible ?? false,
+    body?.adjust,
+    body?.seat,
+    isShim(element) ? element.clearMm : undefined,
+    owned,
+    price
+  ]);
+}
+
+/** Copies of each part that stand in a train already. */
+export function standingIn(train: Train): Map<string, number> {
   const standing = new Map<string, number>();
   for (const element of train.elements) {
     if ('partId' in element && element.partId !== undefined) {
       standing.set(element.partId, (standing.get(element.partId) ?? 0) + 1);
     }
   }
+  return standing;
+}
+
+/** Groups alike parts. */
+function groupsOf({ parts, forbidden, tied }: Supply, train: Train): Group[] {
+  const standing = standingIn(train);
   const byKey = new Map<string, Group>();
   for (const part of parts) {
     if (!isFilling(part) || forbidden?.has(part.partId)) continue;
     const free = part.quantity - (standing.get(part.partId) ?? 0) - (tied?.get(part.partId) ?? 0);
     if (free <= 0) continue;
-    const { element, owned, price = 0 } = part;
-    const body = isBody(element) ? element : undefined;
-    const key = JSON.stringify([
-      isShim(element) ? 'shim' : 'ring',
-      toUnits(partLength(part)),
-      body?.sky,
-      body?.camera,
-      body?.reversible ?? false,
-      body?.adjust,
-      body?.seat,
-      isShim(element) ? element.clearMm : undefined,
-      owned,
-      price
-    ]);
+    const { owned, price = 0 } = part;
+    const key = kindOf(part);
     let group = byKey.get(key);
     if (!group) {
       group = { parts: [], buy: owned ? 0 : 1, price: owned ? 0 : price };
       byKey.set(key, group);
     }
     for (let copy = 0; copy < free; copy++) group.parts.push(part);
+  }
+  const doubt = (part: Part): number => doubtOf(placedPart(part, { id: part.partId })).standardMm;
+  for (const { parts: alike } of byKey.values()) {
+    if (alike.some((part) => part !== alike[0])) alike.sort((a, b) => doubt(a) - doubt(b));
   }
   return [...byKey.values()];
 }

@@ -4,7 +4,8 @@ import { minorDiameter, parseThread } from '../joint/thread.ts';
 import { formatLength } from '../length/wording.ts';
 import type { Part } from '../drawer/part.ts';
 import type { BodyElement, Port, Train } from '../train/model.ts';
-import { RING_PART_ID, findStacks, type FindOptions, type Solution } from './find.ts';
+import { findStacks, type FindOptions } from './find.ts';
+import { RING_PART_ID, type Solution } from './solution.ts';
 
 /** A ring to have made: what a workshop has to know. */
 export interface RingSpec {

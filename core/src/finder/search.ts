@@ -4,7 +4,8 @@ import type { Edge, Problem } from './problem.ts';
 import { fillingsOf, layShims, type Filling, type ShimPlan } from './stack.ts';
 import { wholeUm } from './units.ts';
 
-export type Preference = 'closest' | 'fewest';
+/** An order that the search itself proves. */
+export type ProvenOrder = 'closest' | 'fewest';
 
 /** A stack the search has found: one of all its equivalent orders. */
 export interface Stack {
@@ -31,7 +32,7 @@ export interface Progress {
 }
 
 export interface SearchOptions {
-  prefer: Preference;
+  prefer: ProvenOrder;
   maxPieces: number;
   limit: number;
   /** Part numbers of which at least one copy must stand in a gap. */
@@ -188,7 +189,7 @@ function leastResidual({ need, edges, shims, connectors, trainDials, partDials }
 
 /** Orders stacks as the preference says. */
 export const compareStacks =
-  (prefer: Preference) =>
+  (prefer: ProvenOrder) =>
   (a: Stack, b: Stack): number =>
     prefer === 'closest'
       ? a.residualUm - b.residualUm || a.pieces - b.pieces || a.buys - b.buys || a.price - b.price

@@ -98,7 +98,7 @@ export const ASSUMED_CALIPER_MM = 0.03;
  * What is not known about one part's length. Rectangular ±a gives u = a/√3 (JCGM 100:2008 §4.3.7);
  * a measurement's U is 2u.
  */
-function doubtOf(element: SolidElement): Doubt {
+export function doubtOf(element: SolidElement): Doubt {
   const { id, measured, toleranceMm } = element;
   if (measured) {
     const expanded = measured.uncertaintyMm ?? ASSUMED_CALIPER_MM;

@@ -17,11 +17,13 @@ import { proxy, wrap } from 'comlink';
 import { SvelteSet } from 'svelte/reactivity';
 import { startFinder } from './startFinder.ts';
 
-/** What the list shows: one of the two proven orders, the likeliest first, or what nothing beats in everything. */
-export type View = Preference | 'likeliest' | 'trade-offs';
+/** What the list shows: stacks in one of the finder's orders, or those that nothing beats in everything. */
+export type View = Preference | 'trade-offs';
 
 /** One line of the finder's list: a stack, or a change that would let one close. */
 export type Offer = { kind: 'stack'; solution: Solution } | { kind: 'advice'; advice: Advice };
+
+const orderOf = (view: View): Preference => (view === 'trade-offs' ? 'closest' : view);
 
 export const MOST_PIECES = 8;
 
@@ -56,9 +58,7 @@ export class Finder {
 
   readonly solutions: readonly Solution[] = $derived.by(() => {
     if (!this.result) return [];
-    if (this.view === 'trade-offs') return this.result.pareto;
-    if (this.view !== 'likeliest') return this.result.solutions;
-    return this.result.solutions.toSorted((a, b) => (b.probability ?? 0) - (a.probability ?? 0) || a.pieces - b.pieces);
+    return this.view === 'trade-offs' ? this.result.pareto : this.result.solutions;
   });
 
   /** Nothing is inside the tolerance: what would help comes first, the nearest misses after it. */
@@ -97,7 +97,8 @@ export class Finder {
         target: { requiredMm: null, toleranceMm: null, missingMm: null },
         solutions: [best],
         pareto: [best],
-        exhausted: false
+        exhausted: false,
+        ranked: 1
       };
       this.look(0);
     }
@@ -117,7 +118,7 @@ export class Finder {
     return {
       train: document,
       parts: this.#drawer.plain.filter(isFilling),
-      prefer: this.view === 'fewest' ? 'fewest' : 'closest',
+      prefer: orderOf(this.view),
       maxPieces: this.maxPieces,
       withShop: this.withShop,
       pinned: [...this.pinned],
@@ -205,8 +206,7 @@ export class Finder {
   choose(view: View): void {
     const before = this.view;
     this.view = view;
-    const order = (of: View): Preference => (of === 'fewest' ? 'fewest' : 'closest');
-    if (order(before) !== order(view)) void this.search();
+    if (orderOf(before) !== orderOf(view)) void this.search();
     else this.look(0);
   }
 

@@ -1,0 +1,141 @@
+import { checkTrain, type CheckReport } from '../check/check.ts';
+import { JOINT_CODES, type Problem as CheckProblem } from '../check/problems.ts';
+import { placedPart, type Part } from '../drawer/part.ts';
+import { withinTolerance } from '../length/uncertainty.ts';
+import { apply, type Operation } from '../train/operations.ts';
+import { isBody, isSeated, type SolidElement, type Train } from '../train/model.ts';
+
+/** A part placed in a gap. */
+export interface PlacedPart {
+  part: Part;
+  reversed: boolean;
+  /** What its dial is to be set to, mm, where it has one that counts. */
+  setMm?: number | undefined;
+}
+
+/** What stands in one gap, sky side first, shims in place. */
+export interface FilledGap {
+  id: string;
+  placed: PlacedPart[];
+  /** Length of the parts and joint openings placed in it, mm. */
+  mm: number;
+}
+
+/** A setting of a dial, mm. */
+export interface Dialled {
+  id: string;
+  setMm: number;
+  /** The dial is a placed part's; its `id` is the part's number. */
+  placed: boolean;
+}
+
+/** A stack that closes every gap. */
+export interface Solution {
+  /** Actual − required after dials, mm, as a check of the filled train reckons it; null where nothing is asked for. */
+  residualMm: number | null;
+  gaps: FilledGap[];
+  /** Joints of the filled gaps, both ends included. */
+  joints: number;
+  /** Placed parts, shims included. */
+  pieces: number;
+  buys: number;
+  price: number;
+  /** What the train's dials are to be set to, by element id, and after them those of placed parts, by part number. */
+  dials: Dialled[];
+  /** Orders of the same parts that are just as long, this one included. */
+  orders: number;
+  /** Chance of being inside the tolerance, by the uncertainties of all lengths; null where nothing is asked for. */
+  probability: number | null;
+  inTolerance: boolean;
+  warnings: CheckProblem[];
+}
+
+/** Ids for placed parts that no element of the train has. */
+function freshIds(train: Train): (base: string) => string {
+  const taken = new Set(train.elements.map(({ id }) => id));
+  return (base) => {
+    let id = base;
+    for (let number = 2; taken.has(id) || id === 'host'; number++) id = `${base}~${number}`;
+    taken.add(id);
+    return id;
+  };
+}
+
+/** Number of the ring that is still to be made: no part of any drawer. */
+export const RING_PART_ID = 'made to measure';
+
+function withoutPart<E extends SolidElement>(element: E): E {
+  const { partId: _none, ...rest } = element;
+  return rest as E;
+}
+
+function withSetting(element: SolidElement, setMm: number | undefined): SolidElement {
+  return setMm !== undefined && isBody(element) && element.adjust
+    ? { ...element, adjust: { ...element.adjust, setMm } }
+    : element;
+}
+
+/**
+ * The one step that fills a train's gaps as a solution says: parts in, gaps out, dials set.
+ */
+export function fillOperation(train: Train, { gaps, dials }: Pick<Solution, 'gaps' | 'dials'>): Operation {
+  const newId = freshIds(train);
+  const operations: Operation[] = [];
+  for (const { id: gap, placed } of gaps) {
+    for (const { part, reversed, setMm } of placed) {
+      const placing = placedPart(part, { id: newId(part.partId), reversed });
+      const element = part.partId === RING_PART_ID ? withoutPart(placing) : placing;
+      operations.push({ op: 'insert', element: withSetting(element, setMm), before: gap });
+    }
+    operations.push({ op: 'remove', id: gap });
+  }
+  for (const { id, setMm, placed } of dials) {
+    if (!placed) operations.push({ op: 'set', at: id, path: ['adjust', 'setMm'], to: setMm });
+  }
+  return { op: 'batch', operations };
+}
+
+/** The train with its gaps filled. */
+export const filledTrain = (train: Train, solution: Pick<Solution, 'gaps' | 'dials'>): Train =>
+  apply(train, fillOperation(train, solution));
+
+function jointWarnings(train: Train, { problems }: CheckReport): CheckProblem[] {
+  const standing = new Set(train.elements.filter(isSeated).map(({ id }) => id));
+  return problems.filter(
+    ({ severity, code, at }) => severity === 'warning' && JOINT_CODES.has(code) && standing.has(at)
+  );
+}
+
+/** What a check says of a train with its gaps filled. */
+export type Judged = Pick<Solution, 'residualMm' | 'probability' | 'inTolerance' | 'warnings'>;
+
+/** Checks a train filled as told: what the finder claims is what everything else will say. */
+export function judged(train: Train, filling: Pick<Solution, 'gaps' | 'dials'>): Judged {
+  const after = filledTrain(train, filling);
+  const report = checkTrain(after);
+  const { residualMm, required, uncertainty } = report;
+  return {
+    residualMm,
+    probability: uncertainty.probabilityInTolerance,
+    inTolerance:
+      residualMm === null || required.toleranceMm === null || withinTolerance(residualMm, required.toleranceMm),
+    warnings: jointWarnings(after, report)
+  };
+}
+
+/**
+ * The same stack from other copies of the same kinds.
+ *
+ * @param parts one for each placed part, sky side first, over all gaps in their order
+ */
+export function withCopies(train: Train, solution: Solution, parts: readonly Part[]): Solution {
+  let at = 0;
+  const gaps = solution.gaps.map((gap) => ({
+    ...gap,
+    placed: gap.placed.map((each) => ({ ...each, part: parts[at++]! }))
+  }));
+  const set = gaps.flatMap(({ placed }) => placed).filter(({ setMm }) => setMm !== undefined);
+  let next = 0;
+  const dials = solution.dials.map((dial) => (dial.placed ? { ...dial, id: set[next++]!.part.partId } : dial));
+  return { ...solution, gaps, dials, ...judged(train, { gaps, dials }) };
+}
