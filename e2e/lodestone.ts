@@ -139,6 +139,6 @@ export async function stored(page: Page, id: string) {
   const response = await page.request.get(`/api/trains/${id}`);
   return (await response.json()) as {
     revision: { number: number };
-    document: { name: string; elements: { id: string; name: string; lengthMm?: number }[] };
+    document: { name: string; elements: { id: string; name: string; lengthMm?: number; partId?: string }[] };
   };
 }

@@ -21,7 +21,7 @@
   const VIEWS: readonly (readonly [View, string, string])[] = [
     ['closest', 'closest', 'Least residual first, then fewest pieces'],
     ['fewest', 'fewest', 'Fewest pieces that are inside the tolerance'],
-    ['likeliest', 'likeliest', 'Of the closest, those most sure to be inside the tolerance'],
+    ['likeliest', 'likeliest', 'Those most sure to be inside the tolerance, by the uncertainties of all lengths'],
     ['trade-offs', 'trade-offs', 'What nothing beats in residual, pieces and money at once']
   ];
 
@@ -161,7 +161,7 @@
   </p>
 {/if}
 
-<Together {finder} />
+<Together {finder} ontaken={() => document.getElementById('rail')?.focus()} />
 
 {#if finder.state === 'searching'}
   <div class="flex items-center gap-2" role="status">
@@ -182,8 +182,12 @@
       No stack of the drawer closes these joints.
     {:else if finder.advice.length > 0}
       Nothing in the drawer lands inside the tolerance. What would help, then the nearest misses:
+    {:else if finder.together?.found.best}
+      Found for all {finder.together.others.length + 1} trains together; this one’s:
     {:else if finder.result?.exhausted}
-      Proven: nothing better within {finder.maxPieces} pieces.
+      Proven: nothing {finder.view === 'likeliest' ? 'likelier' : 'better'} within {finder.maxPieces} pieces.
+    {:else if finder.view === 'likeliest' && finder.result}
+      The likeliest of the {finder.result.ranked} closest; not proven.
     {:else}
       Not proven: there was too much to look at.
     {/if}

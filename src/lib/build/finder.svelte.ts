@@ -10,6 +10,7 @@ import {
   type TogetherResult
 } from '@lodestone/core/finder';
 import { apply, type Train } from '@lodestone/core';
+import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
 import type { FinderReport, FinderTask, FinderWorker } from '$lib/workers/finder.worker.ts';
@@ -24,6 +25,14 @@ export type View = Preference | 'trade-offs';
 export type Offer = { kind: 'stack'; solution: Solution } | { kind: 'advice'; advice: Advice };
 
 const orderOf = (view: View): Preference => (view === 'trade-offs' ? 'closest' : view);
+
+const onlyStack = (solution: Solution, exhausted: boolean): FindResult => ({
+  target: { requiredMm: null, toleranceMm: null, missingMm: null },
+  solutions: [solution],
+  pareto: [solution],
+  exhausted,
+  ranked: 1
+});
 
 export const MOST_PIECES = 8;
 
@@ -93,61 +102,65 @@ export class Finder {
     this.state = 'stopped';
     const best = this.report?.best;
     if (!this.result && best) {
-      this.result = {
-        target: { requiredMm: null, toleranceMm: null, missingMm: null },
-        solutions: [best],
-        pareto: [best],
-        exhausted: false,
-        ranked: 1
-      };
+      this.result = onlyStack(best, false);
       this.look(0);
     }
   }
 
-  /** Copies that stand in other assembled trains. */
-  #tied(): [string, number][] {
+  /** Copies that stand in assembled trains, but for those that are searched. */
+  #tied(searched: readonly string[]): [string, number][] {
     if (this.evenHeld) return [];
     const counts: Record<string, number> = {};
     for (const { partId, trainId, assembled } of this.#drawer.uses) {
-      if (assembled && trainId !== this.#train.id) counts[partId] = (counts[partId] ?? 0) + 1;
+      if (assembled && !searched.includes(trainId)) counts[partId] = (counts[partId] ?? 0) + 1;
     }
     return Object.entries(counts);
   }
 
-  #task(document: Train): FinderTask {
+  #task(document: Train, others: readonly StoredTrain[] = []): FinderTask {
     return {
       train: document,
-      parts: this.#drawer.plain.filter(isFilling),
+      // What stands in several trains may be any part; what fills a gap may not.
+      parts: others.length > 0 ? this.#drawer.plain : this.#drawer.plain.filter(isFilling),
       prefer: orderOf(this.view),
       maxPieces: this.maxPieces,
       withShop: this.withShop,
       pinned: [...this.pinned],
       forbidden: [...this.forbidden],
-      tied: this.#tied()
+      tied: this.#tied([this.#train.id, ...others.map(({ id }) => id)])
     };
   }
 
-  /** What was found for this train and another one together. */
-  together = $state.raw<{ name: string; sharing: Sharing; found: TogetherResult }>();
+  /** What was found for this train and others together. */
+  together = $state.raw<{ others: readonly StoredTrain[]; sharing: Sharing; found: TogetherResult }>();
 
-  /** Finds stacks for this train and another, so that both can stand at once, or are changed over with few moves. */
-  async searchTogether(other: Train, sharing: Sharing): Promise<void> {
+  /** Finds stacks for this train and others, so that all can stand at once, or are changed over with few moves. */
+  async searchTogether(others: readonly StoredTrain[], sharing: Sharing): Promise<void> {
     this.#stop();
     this.state = 'searching';
     this.together = undefined;
+    this.report = undefined;
     const document = this.#train.document;
     this.#searched = document;
     const worker = startFinder();
     this.#worker = worker;
     try {
-      const found = await wrap<FinderWorker>(worker).together(this.#task(document), other, sharing);
+      const found = await wrap<FinderWorker>(worker).together(
+        this.#task(document, others),
+        others.map((other) => other.document),
+        sharing,
+        proxy((share: number) => {
+          if (this.#worker === worker) this.report = { share, pieces: 0, best: undefined };
+        })
+      );
       if (this.#worker !== worker) return;
       this.#stop();
-      this.together = { name: other.name, sharing, found };
-      this.advice = [];
+      this.together = { others, sharing, found };
       const ours = found.best?.stacks[0];
-      if (ours && this.result)
-        this.result = { ...this.result, solutions: [ours], pareto: [ours], exhausted: found.exhausted };
+      if (ours) {
+        this.advice = [];
+        this.result = onlyStack(ours, found.exhausted);
+      }
       this.state = 'done';
       this.look(0);
     } catch (error) {

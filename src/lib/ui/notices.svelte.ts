@@ -9,6 +9,9 @@ export interface Notice {
 
 const SHOWN_MS = 8000;
 
+/** What can still be taken back is offered for longer. */
+const SHOWN_WITH_ACTION_MS = 20_000;
+
 /** Short messages at the foot of the page; each goes after a while, errors stay until they are closed. */
 export class Notices {
   shown = $state.raw<readonly Notice[]>([]);
@@ -16,7 +19,7 @@ export class Notices {
 
   say(text: string, action?: Notice['action']): void {
     const id = this.#add({ text, tone: 'plain', ...(action ? { action } : {}) });
-    setTimeout(() => this.close(id), SHOWN_MS);
+    setTimeout(() => this.close(id), action ? SHOWN_WITH_ACTION_MS : SHOWN_MS);
   }
 
   complain(text: string): void {

@@ -8,7 +8,8 @@ import {
   type FindResult,
   type Preference,
   type Sharing,
-  type Solution
+  type Solution,
+  type TogetherResult
 } from '@lodestone/core/finder';
 import { expose } from 'comlink';
 
@@ -77,19 +78,35 @@ const finder = {
     return { result, advice: adviseOn(train, options, result) };
   },
 
-  /** Stacks for this train and another one, from one drawer. */
-  together({ train, prefer, maxPieces, forbidden, tied, withShop, parts }: FinderTask, other: Train, sharing: Sharing) {
-    return findTogether(
-      [train, other],
-      {
-        parts: withShop ? parts : parts.filter((part) => part.owned),
-        prefer,
-        maxPieces,
-        forbidden: new Set(forbidden),
-        tied: new Map(tied)
-      },
-      sharing
-    );
+  /** Stacks for this train and others, from one drawer. */
+  together(
+    { train, maxPieces, forbidden, tied, withShop, parts }: FinderTask,
+    others: readonly Train[],
+    sharing: Sharing,
+    tell: (share: number) => void
+  ): TogetherResult {
+    let told = 0;
+    const search = (from: readonly Part[]): TogetherResult =>
+      findTogether(
+        [train, ...others],
+        {
+          parts: from,
+          maxPieces,
+          forbidden: new Set(forbidden),
+          tied: new Map(tied),
+          onProgress: ({ train: at, of, share }) => {
+            const now = performance.now();
+            if (now - told < TELL_EVERY_MS) return;
+            told = now;
+            tell((at + share) / of);
+          }
+        },
+        sharing
+      );
+    const owned = parts.filter((part) => part.owned);
+    if (withShop) return search(parts);
+    const found = search(owned);
+    return found.best || owned.length === parts.length ? found : search(parts);
   }
 };
 
