@@ -220,7 +220,7 @@ test('three trains from one drawer: no part is wanted twice, and all are filled 
   expect(rings.length).toBeGreaterThan(0);
   expect(new Set(rings).size).toBe(rings.length);
   // The copies of Heron have corrector, wheel and camera in common, of which there is one each.
-  await expect(page.locator('[data-collisions]')).toContainText('They cannot all stand assembled');
+  await expect(page.locator('[data-collisions]')).toContainText('They cannot stand assembled at once');
 
   await page.getByRole('button', { name: 'Put them into all 3' }).click();
   const undo = page.getByRole('button', { name: /^Undo in/ });
@@ -243,7 +243,7 @@ test('trains are changed over with the fewest parts moved; one that has no stack
   await page.getByText('Together with other trains').click();
   await page.getByRole('checkbox', { name: other.name }).check();
   await page.getByLabel('What the trains are to share').selectOption('changeover');
-  await page.getByRole('button', { name: 'Find for all 2' }).click();
+  await page.getByRole('button', { name: 'Find for both' }).click();
   await expect(page.getByText('Nothing has to be moved.')).toBeVisible();
   await page.getByRole('checkbox', { name: 'Dormouse', exact: true }).check();
   await page.getByRole('button', { name: 'Find for all 3' }).click();

@@ -232,17 +232,16 @@ export class Halves {
     const neighbours = direction > 0 ? this.#after : this.#before;
     const grown = new Half();
 
-    const copiesIn = (entry: number, group: number): number => {
-      let count = 0;
-      for (let level = parts, at = entry; level > 0; level--) {
-        const half = levels[level]!;
-        if (edges[half.edge[at]!]!.group === group) count++;
-        at = half.parent[at]!;
-      }
-      return count;
-    };
+    const copies = Int32Array.from(groups, ({ parts: alike }) => alike.length);
+    /** Groups of the parts of the entry at hand. */
+    const used = new Int32Array(parts);
 
     for (let entry = 0; entry < from.length; entry++) {
+      for (let level = parts, at = entry; level > 0; level--) {
+        const half = levels[level]!;
+        used[level - 1] = edges[half.edge[at]!]!.group;
+        at = half.parent[at]!;
+      }
       const last = from.edge[entry]! < 0 ? undefined : edges[from.edge[entry]!]!;
       for (const reach of this.crossings(from.place[entry]!, direction)) {
         const { counts } = gaps[reach.gap]!;
@@ -251,7 +250,9 @@ export class Halves {
           if (last && reach.crossed === 0 && last.in === edge.in && last.out === edge.out) {
             if (direction > 0 ? edge.index < last.index : edge.index > last.index) continue;
           }
-          if (copiesIn(entry, edge.group) >= groups[edge.group]!.parts.length) continue;
+          let left = copies[edge.group]!;
+          for (let level = 0; level < parts; level++) if (used[level] === edge.group) left--;
+          if (left <= 0) continue;
           for (const mode of modes) {
             if (grown.length >= MOST_ENTRIES) {
               this.cut = true;

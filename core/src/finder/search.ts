@@ -63,13 +63,7 @@ interface Sorted {
 const INDEX_SPAN = 2 ** 24;
 
 /** Sorts a group by its sums: sum and index share one double, which sorts fastest. */
-function sortedGroup(
-  place: number,
-  dials: number,
-  sums: readonly number[],
-  entries: readonly number[],
-  reaches: readonly number[]
-): Sorted {
+function sortedGroup({ place, dials, sums, entries, reaches }: Sorted): Sorted {
   // Recesses can make a sum negative.
   let shift = 0;
   for (const sum of sums) if (sum < shift) shift = sum;
@@ -95,37 +89,56 @@ function sortedGroup(
 
 /** Sorts beginnings by where they stand; ends also by where they reach back to over gaps that stay empty. */
 function grouped(halves: Halves, half: Half, ending: boolean): Sorted[] {
-  interface Group {
-    place: number;
-    dials: number;
-    sums: number[];
-    entries: number[];
-    reaches: number[];
-  }
-  const groups = new Map<number, Group>();
   const signatures = halves.signatures.all.length;
+  const indices = new Map<number, number>();
+  const counts: number[] = [];
+  const indexOf = (key: number): number => {
+    let index = indices.get(key);
+    if (index === undefined) {
+      index = counts.push(0) - 1;
+      indices.set(key, index);
+    }
+    return index;
+  };
+  /** For each standing place: the places reached from it. */
+  const reachedFrom: (readonly { place: number; added: number }[])[] = [];
+  const reached = (standing: number) =>
+    (reachedFrom[standing] ??= halves
+      .crossings(standing, -1)
+      .slice(0, ending ? undefined : 1)
+      .map(({ gap, face, added }) => ({ place: gap * halves.faces + face, added })));
+
   for (let entry = 0; entry < half.length; entry++) {
-    const standing = half.place[entry]!;
     const dials = half.dials[entry]!;
-    const reached = halves.crossings(standing, -1);
-    const last = ending ? reached.length : 1;
-    for (let reach = 0; reach < last; reach++) {
-      const { gap, face, added } = reached[reach]!;
-      const place = gap * halves.faces + face;
-      const key = place * signatures + dials;
-      let group = groups.get(key);
-      if (!group) {
-        group = { place, dials, sums: [], entries: [], reaches: [] };
-        groups.set(key, group);
-      }
-      group.sums.push(half.sum[entry]! + added);
-      group.entries.push(entry);
-      group.reaches.push(reach);
+    for (const { place } of reached(half.place[entry]!)) counts[indexOf(place * signatures + dials)]!++;
+  }
+  const groups: Sorted[] = [];
+  for (const [key, index] of indices) {
+    const count = counts[index]!;
+    groups[index] = {
+      place: Math.floor(key / signatures),
+      dials: key % signatures,
+      sums: new Float64Array(count),
+      entries: new Int32Array(count),
+      reaches: new Uint8Array(count)
+    };
+  }
+  const filled = new Int32Array(groups.length);
+  for (let entry = 0; entry < half.length; entry++) {
+    const sum = half.sum[entry]!;
+    const dials = half.dials[entry]!;
+    const places = reached(half.place[entry]!);
+    for (let reach = 0; reach < places.length; reach++) {
+      const { place, added } = places[reach]!;
+      const index = indexOf(place * signatures + dials);
+      const at = filled[index]!++;
+      const group = groups[index]!;
+      group.sums[at] = sum + added;
+      group.entries[at] = entry;
+      group.reaches[at] = reach;
     }
   }
-  return [...groups.values()].map(({ place, dials, sums, entries, reaches }) =>
-    sortedGroup(place, dials, sums, entries, reaches)
-  );
+  return groups.map(sortedGroup);
 }
 
 /** A multiset of shims. */
@@ -203,8 +216,8 @@ const CAPS_UM = [0, 3, 30, 300, Infinity];
 /**
  * Finds the best stacks: exact, over ordered stacks of every gap together.
  *
- * A stack of k parts is a beginning of ⌈k/2⌉ and an end of ⌊k/2⌋ that meet at one joint; both are listed by length,
- * so that for each of the one those of the other that bring the sum near to what is needed are found by walking
+ * A stack of k parts is a beginning of one half of them and an end of the other that meet at one joint; both are
+ * listed by length, so that for each of the one those of the other that bring the sum near to what is needed are found by walking
  * through both lists once (Horowitz & Sahni 1974, from memory). Numbers of pieces are taken in turn, which makes the
  * search stop as soon as nothing longer can be better.
  */
@@ -421,7 +434,10 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
         const sets = shimSets(problem, shimCount);
         if (sets.length === 0) break;
         const parts = pieces - shimCount;
-        const left = Math.ceil(parts / 2);
+        // Of an odd number the extra part goes to the side that branches less.
+        const half = Math.floor(parts / 2);
+        const left =
+          parts % 2 === 1 && halves.beginnings(half).length <= halves.ends(half).length ? half + 1 : half;
         const begun = begunOf(left);
         const ended = endedOf(parts - left);
         for (cap of CAPS_UM) {

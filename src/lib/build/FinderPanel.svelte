@@ -183,7 +183,7 @@
     {:else if finder.advice.length > 0}
       Nothing in the drawer lands inside the tolerance. What would help, then the nearest misses:
     {:else if finder.together?.found.best}
-      Found for all {finder.together.others.length + 1} trains together; this one’s:
+      Found together with {finder.together.others.map(({ document }) => document.name).join(' and ')}; for this one:
     {:else if finder.result?.exhausted}
       Proven: nothing {finder.view === 'likeliest' ? 'likelier' : 'better'} within {finder.maxPieces} pieces.
     {:else if finder.view === 'likeliest' && finder.result}

@@ -44,6 +44,7 @@
     train.document.name,
     ...(finder.together?.others ?? []).map(({ document }) => document.name)
   ]);
+  const howMany = (count: number): string => (count === 2 ? 'both' : `all ${count}`);
   const listed = new Intl.ListFormat('en');
 
   /** Fills every train: this one as a step here, the others as revisions of their own. */
@@ -98,7 +99,7 @@
       <button
         class="btn btn-outline btn-xs justify-self-start"
         disabled={chosenIds.length === 0}
-        onclick={() => void search()}>Find for all {chosenIds.length + 1}</button
+        onclick={() => void search()}>Find for {howMany(chosenIds.length + 1)}</button
       >
     {/if}
     {#if found}
@@ -134,7 +135,7 @@
           >
         </p>
         <button class="btn btn-primary btn-xs justify-self-start" disabled={saving} onclick={() => void takeAll()}
-          >Put them into all {names.length}</button
+          >Put them into {howMany(names.length)}</button
         >
       {:else}
         <p class="text-error">
@@ -150,7 +151,7 @@
         <p class="text-warning flex gap-1.5" data-collisions>
           <TriangleAlert size={13} class="mt-0.5 shrink-0" />
           <span>
-            They cannot all stand assembled, whatever fills the gaps: {listed.format(
+            They cannot stand assembled at once, whatever fills the gaps: {listed.format(
               found.collisions.map(
                 ({ partId, trains, copies }) =>
                   `${partId} (${copies === 1 ? 'one copy' : `${Math.max(0, copies)} copies`}) stands in ${listed.format(trains.map((index) => names[index] ?? ''))}`
