@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { assess, layoutOf, lengthOf, isSolid, readTrainText, type Train } from '../src/index.ts';
+import { assess, atOrigin, layoutOf, lengthOf, isSolid, readTrainText, type Train } from '../src/index.ts';
 import { anyTrain, camera, corrector, part, train } from './trains.ts';
 
 const layout = (made: Train) => layoutOf(made, assess(made).ledger);
@@ -26,6 +26,25 @@ describe('layout', () => {
         const stated = ledger.joints.some(({ stated: fixed, shimElements }) => fixed && shimElements.length > 0);
         if (!stated) expect(laid.sensorMm).toBeCloseTo(ledger.actualMm, 9);
         expect(laid.sensorMm).toBeCloseTo(ledger.actualMm, 9);
+      })
+    );
+  });
+
+  it('a shape is the same wherever the train around it puts it', () => {
+    fc.assert(
+      fc.property(anyTrain, fc.integer({ min: 1, max: 9999 }), (made, micrometres) => {
+        const first = made.elements.findIndex((element) => isSolid(element));
+        const longer = made.elements.map((element, index) =>
+          index === first && isSolid(element)
+            ? { ...element, measured: { lengthMm: lengthOf(element) + micrometres / 1000 } }
+            : element
+        );
+        const shapes = layout(made).items.map(atOrigin);
+        const moved = layout({ ...made, elements: longer }).items.map(atOrigin);
+        for (const [index, shape] of shapes.entries()) {
+          expect(shape.fromMm).toBe(0);
+          if (index !== first) expect(moved[index]).toEqual(shape);
+        }
       })
     );
   });

@@ -436,8 +436,7 @@ export function searchStacks(problem: Problem, options: SearchOptions): SearchOu
         const parts = pieces - shimCount;
         // Of an odd number the extra part goes to the side that branches less.
         const half = Math.floor(parts / 2);
-        const left =
-          parts % 2 === 1 && halves.beginnings(half).length <= halves.ends(half).length ? half + 1 : half;
+        const left = parts % 2 === 1 && halves.beginnings(half).length <= halves.ends(half).length ? half + 1 : half;
         const begun = begunOf(left);
         const ended = endedOf(parts - left);
         for (cap of CAPS_UM) {

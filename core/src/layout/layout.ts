@@ -225,6 +225,23 @@ export function partShape(element: SolidElement): LayoutItem {
   return itemOf(element, { fromMm: 0, toMm }, { designSlots: new Map() }, true, dial);
 }
 
+/** Lengths that come from differences keep this many decimals, mm: finer is the noise of binary sums. */
+const SHAPE_DECIMALS = 9;
+
+/** An element's shape whatever its place: its sky shoulder at 0. The same wherever the train around it moves it. */
+export function atOrigin(item: LayoutItem): LayoutItem {
+  const { fromMm: origin } = item;
+  const from = (mm: number): number => Number((mm - origin).toFixed(SHAPE_DECIMALS));
+  const moved = <S extends Span>(span: S): S => ({ ...span, fromMm: from(span.fromMm), toMm: from(span.toMm) });
+  return {
+    ...moved(item),
+    dial: item.dial && moved(item.dial),
+    threads: item.threads.map(moved),
+    glass: item.glass.map(moved),
+    pickoff: item.pickoff && moved(item.pickoff)
+  };
+}
+
 /** How much of a camera's body is drawn behind its sensor, mm. */
 export const CAMERA_BODY_BEHIND_MM = 14;
 

@@ -15,15 +15,17 @@
   const { x, y, topY, bottomY, label, labelY, chosen, faulty }: Props = $props();
 </script>
 
-{#if faulty || chosen}<path class={['line', faulty && 'refused']} d="M{x} {topY} V{bottomY}" />{/if}
-<circle class="reach" cx={x} cy={y} r="12" />
-<circle class={['handle', chosen && 'chosen', faulty && 'faulty']} cx={x} cy={y} r={chosen ? 8 : 6} />
-{#if chosen}
-  <path class="plus" d="M{x - 4} {y} h8 M{x} {y - 4} v8" />
-{:else if faulty}
-  <path class="cross" d="M{x - 2.5} {y - 2.5} l5 5 m0 -5 l-5 5" />
-{/if}
-{#if label}<text class={[chosen && 'chosen']} x={x + 13} y={labelY}>{label}</text>{/if}
+<g transform="translate({x} 0)">
+  {#if faulty || chosen}<path class={['line', faulty && 'refused']} d="M0 {topY} V{bottomY}" />{/if}
+  <circle class="reach" cy={y} r="12" />
+  <circle class={['handle', chosen && 'chosen', faulty && 'faulty']} cy={y} r={chosen ? 8 : 6} />
+  {#if chosen}
+    <path class="plus" d="M-4 {y} h8 M0 {y - 4} v8" />
+  {:else if faulty}
+    <path class="cross" d="M-2.5 {y - 2.5} l5 5 m0 -5 l-5 5" />
+  {/if}
+  {#if label}<text class={[chosen && 'chosen']} x="13" y={labelY}>{label}</text>{/if}
+</g>
 
 <style>
   .line {

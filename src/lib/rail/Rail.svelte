@@ -1,5 +1,15 @@
 <script lang="ts">
-  import { HOST_STUB_MM, JOINT_CODES, jointName, parseThread, portInWords, type LayoutJoint } from '@lodestone/core';
+  import {
+    HOST_STUB_MM,
+    JOINT_CODES,
+    atOrigin,
+    jointName,
+    parseThread,
+    portInWords,
+    type LayoutItem,
+    type LayoutJoint
+  } from '@lodestone/core';
+  import { scaleLinear } from 'd3-scale';
   import { useTrain } from '$lib/train/context.ts';
   import type { Selection } from '$lib/train/session.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -10,6 +20,7 @@
   import RailPlanes from './RailPlanes.svelte';
   import RailRuler from './RailRuler.svelte';
   import RailThreads from './RailThreads.svelte';
+  import { Steady } from './steady.ts';
   import { Reorder, nearest } from './reorder.svelte.ts';
   import type { RailView } from './view.svelte.ts';
   import type { ZoomControl } from './zoom.ts';
@@ -74,9 +85,14 @@
     return portInWords(port).replace(/ (male|female)$/, '');
   }
 
+  /** Most edits move parts and change one: what only moves keeps its shape, and is not drawn anew. */
+  const steady = new Steady<LayoutItem>();
+  const drawn = $derived(layout.items.map((item) => ({ item, shape: steady.keep(item.id, atOrigin(item)) })));
+  const along = $derived(scaleLinear([0, view.pxPerMm]));
+
   /** What is too slender to be hit easily lies on top of its neighbours: gaps and shims. */
   const drawingOrder = $derived(
-    layout.items.toSorted((a, b) => Number(isSlender(a, view.pxPerMm)) - Number(isSlender(b, view.pxPerMm)))
+    drawn.toSorted((a, b) => Number(isSlender(a.item, view.pxPerMm)) - Number(isSlender(b.item, view.pxPerMm)))
   );
 
   /** Labels only where they do not run into the next joint. */
@@ -171,7 +187,7 @@
       <text class="word" x={x(layout.hostFaceMm - HOST_STUB_MM / 2)} y={axisY + 4} text-anchor="middle">host</text>
     </g>
 
-    {#each drawingOrder as item (item.id)}
+    {#each drawingOrder as { item, shape } (item.id)}
       <g
         {@attach item.kind === 'camera' ? undefined : reorder.draggable(item.id)}
         id="rail-element-{item.id}"
@@ -183,21 +199,25 @@
         onclick={() => train.select({ kind: 'element', id: item.id })}
         onkeydown={undefined}
       >
-        <RailPart
-          {item}
-          {x}
-          {axisY}
-          {pxAcross}
-          selected={isSelected('element', item.id)}
-          faulty={faultyParts.has(item.id)}
-          ghost={ghosts?.has(item.id) ?? false}
-        />
+        <g transform="translate({x(item.fromMm)} 0)">
+          <RailPart
+            item={shape}
+            x={along}
+            {axisY}
+            {pxAcross}
+            selected={isSelected('element', item.id)}
+            faulty={faultyParts.has(item.id)}
+            ghost={ghosts?.has(item.id) ?? false}
+          />
+        </g>
       </g>
     {/each}
 
     <!-- Threads reach into the neighbour, so they are drawn over all bodies. -->
     <g aria-hidden="true" class="pointer-events-none">
-      {#each layout.items as item (item.id)}<RailThreads {item} {x} {axisY} {pxAcross} />{/each}
+      {#each drawn as { item, shape } (item.id)}
+        <g transform="translate({x(item.fromMm)} 0)"><RailThreads item={shape} x={along} {axisY} {pxAcross} /></g>
+      {/each}
     </g>
 
     <g aria-hidden="true" class="pointer-events-none">

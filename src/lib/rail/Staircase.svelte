@@ -3,7 +3,9 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useWhy } from '$lib/ui/why.svelte.ts';
-  import { askedPieces, type Stair } from './staircase.ts';
+  import { askedPieces, atOwnStart, type Stair } from './staircase.ts';
+  import StairRow from './StairRow.svelte';
+  import { Steady } from './steady.ts';
   import type { RailView } from './view.svelte.ts';
 
   const { view, stairs }: { view: RailView; stairs: readonly Stair[] } = $props();
@@ -26,9 +28,7 @@
   const graduations = $derived(view.graduations(fromUnit(1, display.unit)).filter(({ rank }) => rank === 2));
   const { selection } = $derived(train);
 
-  const NAME_LETTER_PX = 6.6;
-  const NOTE_LETTER_PX = 5.8;
-  const VALUE_PX = 60;
+  const steady = new Steady<Stair>();
 </script>
 
 <svg
@@ -37,7 +37,7 @@
   viewBox="0 0 {view.widthPx} {heightPx}"
   role="group"
   aria-label="Length ledger: each part at its place in the sum"
-  class="block"
+  class="ledger block"
 >
   <g aria-hidden="true">
     <path class="grid" d={graduations.map(({ mm }) => `M${x(mm).toFixed(2)} 0V${heightPx}`).join('')} />
@@ -56,54 +56,16 @@
   </g>
 
   {#each stairs as stair, index (stair.id)}
-    {@const y = TOP_PX + index * STEP_PX}
-    {@const left = x(Math.min(stair.startMm, ...stair.bars.map(({ endMm }) => endMm)))}
-    {@const right = x(Math.max(...stair.bars.map(({ startMm, endMm }) => Math.max(startMm, endMm))))}
-    {@const note = `${stair.grade}${stair.doubtMm === undefined ? '' : ` ±${display.number(stair.doubtMm)}`}`}
-    {@const fits = right - left > stair.name.length * NAME_LETTER_PX + VALUE_PX + 14}
-    {@const holdsValue = right - left > VALUE_PX}
-    {@const valueX = holdsValue ? right - 8 : right + 9 + VALUE_PX - 8}
-    {@const besideX = fits ? right + 9 : valueX + 17}
-    {@const toTheLeft =
-      !fits && besideX + stair.name.length * NAME_LETTER_PX + 8 + note.length * NOTE_LETTER_PX > view.widthPx}
-    <!-- A second way to select for the pointer; the keyboard walks the rail above. -->
-    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
-    <g class="cursor-pointer" onclick={() => train.select({ kind: 'element', id: stair.id })}>
-      {#if index > 0}<path class="riser" d="M{x(stair.startMm)} {y - STEP_PX + ROW_PX} V{y}" />{/if}
-      {#each stair.bars as bar, piece (piece)}
-        <rect
-          class={[
-            'bar',
-            bar.from,
-            stair.measured && 'measured',
-            selection.kind !== 'host' && selection.id === stair.id && 'chosen'
-          ]}
-          data-bar="{stair.id}/{bar.from}"
-          x={x(Math.min(bar.startMm, bar.endMm))}
-          {y}
-          width={Math.abs(x(bar.endMm) - x(bar.startMm))}
-          height={bar.from === 'recess' ? ROW_PX / 2 : ROW_PX}
-          rx={Math.abs(x(bar.endMm) - x(bar.startMm)) > 6 ? 2 : 0}
-        />
-      {/each}
-      {#if fits}
-        <text class="name inside" x={left + 9} y={y + 17}>{stair.name}</text>
-        <text class="note" x={right + 9} y={y + 17}>{note}</text>
-      {:else}
-        <text class="name" x={toTheLeft ? left - 9 : besideX} y={y + 17} text-anchor={toTheLeft ? 'end' : 'start'}
-          >{stair.name}<tspan class="note" dx="8">{note}</tspan></text
-        >
-      {/if}
-    </g>
-    <g
-      {@attach why.asks({ of: 'part', id: stair.id })}
-      role="button"
-      tabindex="0"
-      aria-label="{stair.name} adds {display.length(stair.addsMm)}. Why?"
-      class="asks-why"
-    >
-      <text class="value" x={valueX} y={y + 17} text-anchor="end">{display.number(stair.addsMm)}</text>
-    </g>
+    <StairRow
+      stair={steady.keep(stair.id, atOwnStart(stair))}
+      startX={x(stair.startMm)}
+      y={TOP_PX + index * STEP_PX}
+      riserPx={index > 0 ? STEP_PX - ROW_PX : 0}
+      rowPx={ROW_PX}
+      pxPerMm={view.pxPerMm}
+      widthPx={view.widthPx}
+      chosen={selection.kind !== 'host' && selection.id === stair.id}
+    />
   {/each}
 
   {#if openRow && residualMm !== null && layout.requiredMm !== null}
@@ -197,59 +159,59 @@
     stroke: var(--color-primary);
     stroke-width: 1.3;
   }
-  .datum {
+  path.datum {
     stroke: var(--color-base-content);
     stroke-width: 1;
   }
-  .riser {
+  .ledger :global(.riser) {
     stroke: var(--ink-muted);
     stroke-width: 0.8;
   }
   /* Published only: an outline over a thin wash. Measured: filled. Nothing else is coloured. */
-  .bar {
+  .ledger :global(.bar) {
     fill: color-mix(in srgb, var(--color-neutral) 45%, transparent);
     stroke: var(--metal-edge);
     stroke-width: 0.9;
     stroke-dasharray: 3 2;
   }
-  .bar.measured {
+  .ledger :global(.bar.measured) {
     fill: var(--color-neutral);
     stroke-dasharray: none;
   }
-  .bar.shim,
-  .bar.joint {
+  .ledger :global(.bar.shim),
+  .ledger :global(.bar.joint) {
     fill: var(--ink-muted);
     stroke-dasharray: none;
   }
-  .bar.recess {
+  .ledger :global(.bar.recess) {
     fill: url(#cut-hatch-fine);
     stroke-dasharray: none;
   }
-  .bar.chosen {
+  .ledger :global(.bar.chosen) {
     stroke: var(--color-primary);
     stroke-width: 1.5;
   }
   /* Words keep a margin of ground round them where a plane runs behind. */
-  text {
+  .ledger :global(text) {
     paint-order: stroke;
     stroke: var(--color-base-200);
     stroke-width: 4px;
     stroke-linejoin: round;
   }
-  .value,
-  .inside {
+  .ledger :global(.value),
+  .ledger :global(.inside) {
     stroke: none;
   }
-  .name {
+  .ledger :global(.name) {
     fill: var(--color-base-content);
     font-size: 12.5px;
   }
-  .value {
+  .ledger :global(.value) {
     fill: var(--color-base-content);
     font-size: 12.5px;
     font-weight: 600;
   }
-  .note {
+  .ledger :global(.note) {
     fill: var(--ink-muted);
     font-size: 11px;
     font-weight: 400;
@@ -285,7 +247,7 @@
     fill: var(--glass);
     font-size: 11.5px;
   }
-  .asks-why text,
+  .ledger :global(.asks-why text),
   tspan.asks-why {
     text-decoration: underline dotted;
     text-underline-offset: 3px;

@@ -47,6 +47,26 @@ export function stairsOf(train: Train, { ledger }: Assessment, { steps }: Layout
   return [...stairs.values()];
 }
 
+/** Decimals kept of differences, mm: finer is the noise of binary sums. */
+const STAIR_DECIMALS = 9;
+
+/** A step as it is whatever stands before it: its own start at 0. */
+export function atOwnStart(stair: Stair): Stair {
+  const { startMm: origin } = stair;
+  const from = (mm: number): number => Number((mm - origin).toFixed(STAIR_DECIMALS));
+  return {
+    ...stair,
+    startMm: 0,
+    endMm: from(stair.endMm),
+    addsMm: Number(stair.addsMm.toFixed(STAIR_DECIMALS)),
+    bars: stair.bars.map(({ from: source, startMm, endMm }) => ({
+      from: source,
+      startMm: from(startMm),
+      endMm: from(endMm)
+    }))
+  };
+}
+
 /** A piece of what is asked for, laid end to end under the staircase. */
 export interface AskedPiece {
   kind: 'back-focus' | 'datum' | 'glass';
