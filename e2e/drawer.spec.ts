@@ -237,8 +237,34 @@ test('two windows on one drawer: each follows, and a collision overwrites nothin
   await panel(page).getByLabel('Lies in').fill('Tin 6');
   await expect(page.getByText(/, saving/)).toHaveCount(0);
   await other.unrouteAll();
-  await expect(other.getByText(/changed meanwhile/)).toBeVisible({ timeout: 15_000 });
+  await expect(other.getByText(/changed meanwhile/)).toBeVisible();
   await expect(panel(other).getByLabel('Lies in')).toHaveValue('Tin 6');
+  await expect(panel(other).getByLabel('How many')).toHaveValue('1');
+  await other.getByRole('button', { name: 'Make my change all the same' }).click();
+  await expect(panel(page).getByLabel('How many')).toHaveValue('3');
+  await expect(panel(page).getByLabel('Lies in')).toHaveValue('Tin 6');
+});
+
+test('a drawer closed while the server is away loses nothing', async ({ page }) => {
+  const id = `O-${randomUUID().slice(0, 6)}`;
+  await ownParts(page, { partId: id, name: 'Changed offline' });
+  const tab = await page.context().newPage();
+  await openDrawer(tab, `/drawer/${id}`);
+  await tab.route('**/api/drawer/changes', (route) => route.abort());
+  await panel(tab).getByLabel('Lies in').fill('Tin 7');
+  await expect(tab.getByText(/server does not answer/)).toBeVisible();
+  await tab.close();
+
+  await openDrawer(page, `/drawer/${id}`);
+  await expect(panel(page).getByLabel('Lies in')).toHaveValue('Tin 7');
+  await expect
+    .poll(async () => {
+      const { parts } = (await (await page.request.get('/api/drawer')).json()) as {
+        parts: { document: { partId: string; location?: string } }[];
+      };
+      return parts.find(({ document }) => document.partId === id)?.document.location;
+    })
+    .toBe('Tin 7');
 });
 
 test('a train is assembled: its parts are in no other, and neither is deleted', async ({ page }) => {

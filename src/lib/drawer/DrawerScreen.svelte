@@ -2,6 +2,7 @@
   import type { Part } from '@lodestone/core/drawer';
   import { askFile } from '$lib/api/ask.ts';
   import { provideDrawer, Drawer } from '$lib/parts/drawer.svelte.ts';
+  import { tellOf } from '$lib/parts/told.svelte.ts';
   import Hatches from '$lib/rail/Hatches.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
@@ -55,16 +56,7 @@
   const chosen = $derived([...view.chosen].flatMap((id) => drawer.byId.get(id)?.part ?? []));
 
   $effect(() => onshown(view.current, view.query));
-  $effect(() => {
-    if (drawer.refusal === undefined) return;
-    notices.complain(drawer.refusal);
-    drawer.refusal = undefined;
-  });
-  $effect(() => {
-    if (drawer.followed.length === 0) return;
-    notices.say(`${drawer.followed.join(', ')} follow${drawer.followed.length === 1 ? 's' : ''} the change.`);
-    drawer.followed = [];
-  });
+  tellOf(drawer, notices);
 
   const focusList = () => document.getElementById('part-list')?.focus();
   const openPanel = () =>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { combineMeasurements, disagreement, type Measurement } from '@lodestone/core/drawer';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
+  import { tellOf } from '$lib/parts/told.svelte.ts';
   import Hatches from '$lib/rail/Hatches.svelte';
   import PartDrawing from '$lib/rail/PartDrawing.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
@@ -24,6 +25,7 @@
   const display = useDisplay();
   const notices = useNotices();
   const commands = useCommands();
+  tellOf(drawer, notices);
   onMount(() => {
     instrument.recall();
     return drawer.open();

@@ -29,7 +29,7 @@
   }
 </script>
 
-<label class="grid min-w-0 gap-0.5" data-field={path.join('.')}>
+<label class="grid min-w-0 content-start gap-0.5" data-field={path.join('.')}>
   <span class="text-muted text-xs">{label}</span>
   <select class="select select-sm w-full" value={current} onchange={choose}>
     {#each options as [option, words] (option)}

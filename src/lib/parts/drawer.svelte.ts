@@ -1,10 +1,12 @@
 // The maps here are made anew with every change and never changed where somebody looks at them.
 /* eslint-disable svelte/prefer-svelte-reactivity */
 import { complaintInWords, changedElement, type Operation } from '@lodestone/core';
-import { indexDrawer, partToDocument, readPart, type Part, type PartUse } from '@lodestone/core/drawer';
+import { indexDrawer, mergedPart, partToDocument, readPart, type Part, type PartUse } from '@lodestone/core/drawer';
 import { Unreachable } from '$lib/api/ask.ts';
+import { announceTab, isTabGone } from '$lib/ui/tabs.ts';
 import { getContext, setContext } from 'svelte';
 import { fetchDrawer, sendChange, type OwnedPart, type SentChange } from './transport.ts';
+import { unsentStore, type KeptSnapshot, type UnsentStore } from './unsentStore.ts';
 
 /** Parts by number as they were, or shall be; undefined: not there. */
 type Snapshot = ReadonlyMap<string, Part | undefined>;
@@ -19,15 +21,42 @@ interface Step {
 
 interface Waiting {
   changeId: string;
+  label: string;
+  before: Snapshot;
   after: Snapshot;
   run: string | undefined;
+  /** As it was sent: one whose reply was lost is sent again letter by letter, and not typed into any more. */
+  sent?: SentChange;
+  /** Versions it was made from, for what another tab has left behind. */
+  bases?: Map<string, number | null>;
 }
 
 export type DrawerState = 'reading' | 'ready' | 'saving' | 'offline';
 
+/** Changes the server would not take. */
+export interface Refusal {
+  message: string;
+  /** Somebody else had changed the same parts: the changes can be made again on top of theirs. */
+  repeatable: boolean;
+}
+
 const RETRY_MS = 2000;
 
 const NOWHERE: readonly PartUse[] = [];
+
+/** A snapshot that was kept in the browser; undefined where it does not read any more. */
+function fromKept(kept: KeptSnapshot): Snapshot | undefined {
+  const snapshot = new Map<string, Part | undefined>();
+  for (const [partId, document] of kept) {
+    if (document === null) snapshot.set(partId, undefined);
+    else {
+      const reading = readPart(document);
+      if (!reading.ok) return undefined;
+      snapshot.set(partId, reading.document);
+    }
+  }
+  return snapshot;
+}
 
 /** Count of changes that no drawer has: the next look finds it out of date. */
 const NOTHING_TAKEN_IN = -1;
@@ -43,7 +72,7 @@ export class Drawer {
   /** Whether the parts shown came from the server: an empty list means nothing before that. */
   everRead = $state.raw(false);
   /** Why the last change was turned down; the drawer is shown as it is on the server. */
-  refusal = $state.raw<string>();
+  refusal = $state.raw<Refusal>();
   /** Trains that followed the last change of a part. */
   followed = $state.raw<readonly string[]>([]);
 
@@ -61,6 +90,12 @@ export class Drawer {
   #waiting: Waiting[] = [];
   #sending = false;
   #started: Promise<void> | undefined;
+  readonly #tabId = crypto.randomUUID();
+  readonly #store: UnsentStore;
+
+  constructor(store: UnsentStore = unsentStore) {
+    this.#store = store;
+  }
 
   get undoLabel(): string | undefined {
     return this.#past.at(-1)?.label;
@@ -72,7 +107,8 @@ export class Drawer {
 
   /** Begins to read and to follow; in the browser only. @returns what ends it */
   open(): () => void {
-    void this.load();
+    announceTab(this.#tabId);
+    void this.load().then(() => this.#adoptOrphans());
     const events = new EventSource('/api/drawer/events');
     events.onmessage = ({ data }) => {
       this.#heard = Number(data);
@@ -80,11 +116,14 @@ export class Drawer {
       this.#follow();
     };
     events.onopen = () => void this.#flush();
+    const flush = (): void => void this.#flush();
     const warn = (event: BeforeUnloadEvent): void => {
-      if (this.#waiting.length > 0) event.preventDefault();
+      if (this.#waiting.length > 0 && !this.#keeps) event.preventDefault();
     };
+    addEventListener('online', flush);
     addEventListener('beforeunload', warn);
     return () => {
+      removeEventListener('online', flush);
       removeEventListener('beforeunload', warn);
       events.close();
     };
@@ -162,7 +201,7 @@ export class Drawer {
     } else {
       this.#past = [...this.#past, { label, before, after, run }];
     }
-    this.#carryOut(after, run);
+    this.#carryOut(label, before, after, run);
     return undefined;
   }
 
@@ -179,7 +218,7 @@ export class Drawer {
     if (!step) return;
     this.#past = this.#past.slice(0, -1);
     this.#future = [...this.#future, { ...step, run: undefined }];
-    this.#carryOut(step.before);
+    this.#carryOut(`Undo ${step.label}`, step.after, step.before);
   }
 
   redo(): void {
@@ -187,17 +226,75 @@ export class Drawer {
     if (!step) return;
     this.#future = this.#future.slice(0, -1);
     this.#past = [...this.#past, step];
-    this.#carryOut(step.after);
+    this.#carryOut(step.label, step.before, step.after);
   }
 
-  #carryOut(after: Snapshot, run?: string): void {
+  #carryOut(label: string, before: Snapshot, after: Snapshot, run?: string): void {
     this.#changesMade++;
     this.#show(after);
     const last = this.#waiting.at(-1);
-    // What is not yet on its way may still be typed into.
-    const open = this.#waiting.length > (this.#sending ? 1 : 0) ? last : undefined;
-    if (run !== undefined && open?.run === run) open.after = after;
-    else this.#waiting.push({ changeId: crypto.randomUUID(), after, run });
+    if (run !== undefined && last?.run === run && !last.sent) last.after = after;
+    else this.#waiting.push({ changeId: crypto.randomUUID(), label, before, after, run });
+    void this.#keep();
+    void this.#flush();
+  }
+
+  /** Whether this browser keeps what is unsent. */
+  #keeps = true;
+
+  /** Keeps what is not stored yet in the browser, until it is. */
+  async #keep(): Promise<void> {
+    try {
+      if (this.#waiting.length === 0) return await this.#store.drop(this.#tabId);
+      const kept = (snapshot: Snapshot): KeptSnapshot =>
+        [...snapshot].map(([partId, part]) => [partId, part ? partToDocument(part) : null]);
+      const bases = new Map<string, number | null>();
+      for (const waiting of this.#waiting) {
+        for (const partId of waiting.after.keys())
+          if (!bases.has(partId)) bases.set(partId, this.#baseOf(waiting, partId));
+      }
+      await this.#store.put({
+        tabId: this.#tabId,
+        bases: [...bases],
+        changes: this.#waiting.map(({ changeId, label, before, after, sent }) => ({
+          changeId,
+          label,
+          before: kept(before),
+          after: kept(after),
+          ...(sent ? { sent } : {})
+        })),
+        changedAt: Date.now()
+      });
+    } catch (error) {
+      // A browser that keeps nothing (private window, full disk): the server still gets it, if the page stays.
+      this.#keeps = false;
+      console.warn('Unsent changes could not be kept in this browser', error);
+    }
+  }
+
+  /** Takes over what tabs that are gone have left behind, oldest first. */
+  async #adoptOrphans(): Promise<void> {
+    const left = await this.#store.list().catch(() => []);
+    for (const { tabId, bases, changes } of left.sort((a, b) => a.changedAt - b.changedAt)) {
+      if (tabId === this.#tabId || !(await isTabGone(tabId))) continue;
+      const shared = new Map(bases);
+      for (const { changeId, label, before, after, sent } of changes) {
+        const [was, made] = [fromKept(before), fromKept(after)];
+        if (!was || !made) continue;
+        this.#show(made);
+        this.#waiting.push({
+          changeId,
+          label,
+          before: was,
+          after: made,
+          run: undefined,
+          bases: shared,
+          ...(sent ? { sent } : {})
+        });
+      }
+      await this.#keep();
+      await this.#store.drop(tabId).catch(() => undefined);
+    }
     void this.#flush();
   }
 
@@ -221,15 +318,25 @@ export class Drawer {
     try {
       for (let next = this.#waiting[0]; next; next = this.#waiting[0]) {
         this.state = 'saving';
-        const sent = this.#toSend(next);
-        const reply = await sendChange(sent);
-        this.#waiting.shift();
+        if (!next.sent) {
+          next.sent = this.#toSend(next);
+          void this.#keep();
+        }
+        const reply = await sendChange(next.sent);
         if (reply.kind === 'refused') {
-          this.#giveUp(reply.message);
+          this.#giveUp(reply.message, reply.stale);
           return;
         }
-        for (const owned of reply.parts) this.#versions.set(owned.part.partId, owned.version);
-        for (const partId of reply.removed) this.#versions.delete(partId);
+        this.#waiting.shift();
+        void this.#keep();
+        for (const { part, version } of reply.parts) {
+          this.#versions.set(part.partId, version);
+          next.bases?.set(part.partId, version);
+        }
+        for (const partId of reply.removed) {
+          this.#versions.delete(partId);
+          next.bases?.set(partId, null);
+        }
         this.followed = reply.trains;
         if (this.#known !== undefined && reply.count === this.#known + 1) this.#known = reply.count;
         if (this.#waiting.length === 0) this.#adopt(reply.parts);
@@ -245,23 +352,21 @@ export class Drawer {
     }
   }
 
-  #sentOnce: { waiting: Waiting; sent: SentChange } | undefined;
+  /** The version of a part that a change was made from; null: it was not there. */
+  #baseOf({ bases }: Waiting, partId: string): number | null {
+    const kept = bases?.get(partId);
+    return kept === undefined ? (this.#versions.get(partId) ?? null) : kept;
+  }
 
-  /** A change as it is sent; one whose reply was lost is sent again letter by letter. */
   #toSend(waiting: Waiting): SentChange {
-    if (this.#sentOnce?.waiting === waiting) return this.#sentOnce.sent;
     const entries = [...waiting.after];
-    const sent = {
+    return {
       changeId: waiting.changeId,
       put: entries.flatMap(([partId, part]) =>
-        part ? [{ document: partToDocument(part), basedOn: this.#versions.get(partId) ?? null }] : []
+        part ? [{ document: partToDocument(part), basedOn: this.#baseOf(waiting, partId) }] : []
       ),
-      remove: entries.flatMap(([partId, part]) =>
-        part ? [] : [{ partId, basedOn: this.#versions.get(partId) ?? null }]
-      )
+      remove: entries.flatMap(([partId, part]) => (part ? [] : [{ partId, basedOn: this.#baseOf(waiting, partId) }]))
     };
-    this.#sentOnce = { waiting, sent };
-    return sent;
   }
 
   /** Takes over what the server made of our parts. */
@@ -270,15 +375,46 @@ export class Drawer {
     this.parts = this.parts.map((owned) => told.get(owned.part.partId) ?? owned);
   }
 
-  /** The server said no: what was typed on top of it makes no sense any more. */
-  #giveUp(message: string): void {
-    this.refusal = message;
+  #turnedDown: readonly Waiting[] = [];
+
+  /** The server said no: what was typed on top of it makes no sense any more, unless it is made again. */
+  #giveUp(message: string, stale: boolean): void {
+    this.refusal = { message, repeatable: stale };
+    this.#turnedDown = this.#waiting;
     this.#waiting = [];
+    void this.#keep();
     this.#past = this.#past.slice(0, -1);
     this.#future = [];
     this.state = 'reading';
     this.#sending = false;
     void this.load();
+  }
+
+  /**
+   * Makes the changes that were turned down again, on top of what others have made of the parts meanwhile.
+   *
+   * @returns why that cannot be
+   */
+  async repeat(): Promise<string | undefined> {
+    const turnedDown = this.#turnedDown;
+    const [first] = turnedDown;
+    if (!first) return undefined;
+    await this.load();
+    const made = new Map<string, Part | undefined>();
+    const now = (partId: string): Part | undefined =>
+      made.has(partId) ? made.get(partId) : this.byId.get(partId)?.part;
+    for (const { before, after } of turnedDown) {
+      for (const [partId, ours] of after) {
+        const [was, theirs] = [before.get(partId), now(partId)];
+        const merged = ours && was && theirs ? mergedPart(was, ours, theirs) : ours;
+        if (ours && !merged) return `${partId}: your change does not go together with theirs.`;
+        made.set(partId, merged);
+      }
+    }
+    const put = [...made.values()].filter((part) => part !== undefined);
+    const remove = [...made].flatMap(([partId, part]) => (part || !this.byId.has(partId) ? [] : [partId]));
+    this.#turnedDown = [];
+    return this.change(first.label, put, remove);
   }
 }
 

@@ -2,6 +2,7 @@ import type { Part } from '@lodestone/core/drawer';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { Drawer } from './drawer.svelte.ts';
 import type { SentChange } from './transport.ts';
+import type { Unsent, UnsentStore } from './unsentStore.ts';
 
 const ring = (partId: string, name = partId, more: Partial<Part> = {}): Part => ({
   partId,
@@ -51,7 +52,7 @@ class FakeServer {
         ...change.put.map(({ document, basedOn }) => [String(document.partId), basedOn] as const),
         ...change.remove.map(({ partId, basedOn }) => [partId, basedOn] as const)
       ].some(([partId, basedOn]) => (this.parts.get(partId)?.version ?? null) !== basedOn);
-      if (stale) return this.#answer(409, { message: 'changed meanwhile' });
+      if (stale) return this.#answer(409, { message: 'changed meanwhile', parts: this.#stored(), missing: [] });
       this.seen.add(change.changeId);
       this.count++;
       for (const { document } of change.put) {
@@ -73,7 +74,34 @@ class FakeServer {
   };
 }
 
+/** The browser's own database, as far as it goes; what is put in is copied, as there. */
+class FakeStore implements UnsentStore {
+  readonly kept = new Map<string, Unsent>();
+  put = (unsent: Unsent): Promise<void> => {
+    this.kept.set(unsent.tabId, structuredClone(unsent));
+    return Promise.resolve();
+  };
+  drop = (tabId: string): Promise<void> => {
+    this.kept.delete(tabId);
+    return Promise.resolve();
+  };
+  list = (): Promise<Unsent[]> => Promise.resolve([...this.kept.values()]);
+}
+
+/** Tabs by the locks they hold; one that is closed holds none. */
+class FakeLocks {
+  readonly held = new Set<string>();
+  request = (name: string, ...more: unknown[]): Promise<unknown> => {
+    const [options, work] = more as [{ ifAvailable?: boolean }, (lock: unknown) => unknown];
+    if (options.ifAvailable) return Promise.resolve(work(this.held.has(name) ? null : {}));
+    this.held.add(name);
+    return new Promise(() => undefined);
+  };
+}
+
 let server: FakeServer;
+let store: FakeStore;
+let locks: FakeLocks;
 let drawer: Drawer;
 const names = () => drawer.plain.map(({ element }) => element.name);
 const onServer = () => [...server.parts.values()].map(({ document }) => document.name);
@@ -83,7 +111,12 @@ beforeEach(() => {
   vi.useFakeTimers({ toFake: ['setTimeout'] });
   server = new FakeServer();
   vi.stubGlobal('fetch', (path: string, init?: RequestInit) => server.handle(path, init));
-  drawer = new Drawer();
+  store = new FakeStore();
+  locks = new FakeLocks();
+  vi.stubGlobal('navigator', { locks });
+  vi.stubGlobal('EventSource', function FakeEvents() {});
+  vi.stubGlobal('addEventListener', () => undefined);
+  drawer = new Drawer(store);
 });
 afterEach(() => {
   vi.unstubAllGlobals();
@@ -153,7 +186,7 @@ describe('the drawer as the page sees it', () => {
     await settled();
     server.parts.set('R-1', { document: { partId: 'R-1', kind: 'spacer', name: 'theirs', lengthMm: 5 }, version: 9 });
     drawer.change('Rename', [ring('R-1', 'ours')]);
-    await vi.waitFor(() => expect(drawer.refusal).toBe('changed meanwhile'));
+    await vi.waitFor(() => expect(drawer.refusal?.message).toBe('changed meanwhile'));
     await vi.waitFor(() => expect(names()).toEqual(['theirs']));
     expect(drawer.undoLabel).toBe('Add');
   });
@@ -184,5 +217,81 @@ describe('the drawer as the page sees it', () => {
     expect(names()).toEqual(['newer']);
     expect(drawer.change('Again', [ring('R-1', 'newest')])).toBeUndefined();
     await vi.waitFor(() => expect(onServer()).toEqual(['newest']));
+  });
+
+  it('what is typed after a reply was lost is sent too', async () => {
+    drawer.change('Add', [ring('R-1')]);
+    await settled();
+    server.lost = ['after'];
+    drawer.change('Rename', [ring('R-1', 'a')], [], 'name');
+    await vi.waitFor(() => expect(drawer.state).toBe('offline'));
+    drawer.change('Rename', [ring('R-1', 'ab')], [], 'name');
+    await vi.advanceTimersByTimeAsync(2100);
+    await settled();
+    expect([onServer(), names()]).toEqual([['ab'], ['ab']]);
+    drawer.undo();
+    await settled();
+    expect(onServer()).toEqual(['R-1']);
+  });
+});
+
+describe('changes the server has not got', () => {
+  /** A tab that makes changes while the server is away, and is closed. */
+  async function leaveBehind(make: (tab: Drawer) => void): Promise<void> {
+    const tab = new Drawer(store);
+    tab.open();
+    await vi.waitFor(() => expect(tab.everRead).toBe(true));
+    server.away = true;
+    make(tab);
+    await vi.waitFor(() => expect(tab.state).toBe('offline'));
+    locks.held.clear();
+    vi.clearAllTimers();
+    server.away = false;
+  }
+
+  it('are kept in the browser until it has, and no longer', async () => {
+    server.away = true;
+    drawer.change('Add', [ring('R-1')]);
+    await vi.waitFor(() => expect(store.kept.size).toBe(1));
+    server.away = false;
+    await vi.advanceTimersByTimeAsync(2100);
+    await settled();
+    await vi.waitFor(() => expect(store.kept.size).toBe(0));
+  });
+
+  it('of a tab that was closed are taken over by the next', async () => {
+    await leaveBehind((tab) => {
+      tab.change('Add', [ring('R-1', 'made offline')]);
+      tab.change('Rename', [ring('R-1', 'and renamed')]);
+      tab.change('Add', [ring('R-2')]);
+    });
+    expect(onServer()).toEqual([]);
+    drawer.open();
+    await vi.waitFor(() => expect(onServer()).toEqual(['and renamed', 'R-2']));
+    await settled();
+    expect(store.kept.size).toBe(0);
+  });
+
+  it('of a tab that is still open are left to it', async () => {
+    await leaveBehind((tab) => tab.change('Add', [ring('R-1')]));
+    locks.request(`lodestone-tab-${[...store.kept.keys()][0]}`, {});
+    drawer.open();
+    await settled();
+    expect([onServer(), store.kept.size]).toEqual([[], 1]);
+  });
+
+  it('that somebody has overtaken are turned down, and made again on top of theirs when asked', async () => {
+    server.parts.set('R-1', { document: { partId: 'R-1', kind: 'spacer', name: 'R-1', lengthMm: 5 }, version: 1 });
+    await leaveBehind((tab) => tab.change('Rename', [ring('R-1', 'ours')]));
+    const theirs = { partId: 'R-1', kind: 'spacer', name: 'R-1', lengthMm: 5, location: 'Tin 2' };
+    server.parts.set('R-1', { document: theirs, version: 2 });
+    drawer.open();
+    await vi.waitFor(() => expect(drawer.refusal).toEqual({ message: 'changed meanwhile', repeatable: true }));
+    expect(server.parts.get('R-1')?.document).toEqual(theirs);
+    expect(await drawer.repeat()).toBeUndefined();
+    await settled();
+    expect(server.parts.get('R-1')?.document).toEqual({ ...theirs, name: 'ours' });
+    expect(await drawer.repeat()).toBeUndefined();
+    expect(server.received).toHaveLength(2);
   });
 });

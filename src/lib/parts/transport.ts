@@ -6,6 +6,7 @@ import type {
   CaliperReading,
   DrawerChanged,
   HoldConflict,
+  StaleDrawer,
   StoredDrawer,
   StoredPart
 } from '$lib/api/drawer.ts';
@@ -43,13 +44,17 @@ export interface SentChange {
 
 export type ChangeReply =
   | { kind: 'stored'; parts: OwnedPart[]; removed: string[]; trains: string[]; count: number }
-  | { kind: 'refused'; message: string };
+  /** `stale`: somebody else has changed the same parts meanwhile. */
+  | { kind: 'refused'; message: string; stale: boolean };
 
 /** Sends a change. @throws Unreachable when it is not known whether it arrived */
 export async function sendChange(change: SentChange): Promise<ChangeReply> {
   const { status, answer } = await ask('POST', '/api/drawer/changes', change, DRAWER_TIMEOUT_MS);
   if (status >= 500) throw new Unreachable(messageOf(answer));
-  if (status >= 400) return { kind: 'refused', message: messageOf(answer) };
+  if (status >= 400) {
+    const { parts = [], missing = [] } = isRecord(answer) ? (answer as Partial<StaleDrawer>) : {};
+    return { kind: 'refused', message: messageOf(answer), stale: parts.length + missing.length > 0 };
+  }
   const { parts, removed, trains, count } = answer as DrawerChanged;
   return { kind: 'stored', parts: parts.map(toOwned), removed, trains, count };
 }

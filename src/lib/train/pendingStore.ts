@@ -1,4 +1,5 @@
 import type { Operation, Train } from '@lodestone/core';
+import { isTabGone } from '$lib/ui/tabs.ts';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Save } from './transport.ts';
 
@@ -41,22 +42,9 @@ export const pendingStore = {
 
 export type PendingStore = typeof pendingStore;
 
-const lockName = (tabId: string): string => `lodestone-tab-${tabId}`;
-
-/** Holds a lock for as long as this tab lives, so that others can tell its work from orphaned work. */
-export function announceTab(tabId: string): void {
-  void navigator.locks?.request(lockName(tabId), () => new Promise(() => undefined));
-}
-
-/** Whether the tab that left this work behind is gone. */
-async function isOrphaned({ tabId }: Pending): Promise<boolean> {
-  if (!navigator.locks) return true;
-  return navigator.locks.request(lockName(tabId), { ifAvailable: true }, (lock) => lock !== null);
-}
-
 /** The newest unsaved work on a train whose tab is gone. */
 export async function findOrphan(trainId: string): Promise<Pending | undefined> {
   const left = (await pendingStore.list(trainId)).sort((a, b) => b.changedAt - a.changedAt);
-  for (const pending of left) if (await isOrphaned(pending)) return pending;
+  for (const pending of left) if (await isTabGone(pending.tabId)) return pending;
   return undefined;
 }

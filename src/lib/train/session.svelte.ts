@@ -13,7 +13,8 @@ import {
   type Train
 } from '@lodestone/core';
 import type { StoredTrain } from '$lib/api/trains.ts';
-import { announceTab, findOrphan, pendingStore } from './pendingStore.ts';
+import { announceTab } from '$lib/ui/tabs.ts';
+import { findOrphan, pendingStore } from './pendingStore.ts';
 import { SaveQueue, type SaveStatus } from './saveQueue.ts';
 import { createTrain, fetchTrain, sendSave } from './transport.ts';
 

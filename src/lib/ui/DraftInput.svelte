@@ -36,6 +36,8 @@
   // Unfinished input lives here and never enters the document.
   let draft = $state<string>();
   let message = $state<string>();
+  /** What the document held after the last letter was taken over. */
+  let textThen: string | undefined;
 
   function tell(next: string | undefined) {
     message = next;
@@ -46,7 +48,13 @@
     draft = event.currentTarget.value;
     const parsed = parse(draft);
     tell(parsed.ok ? commit(parsed.parsed) : parsed.message);
+    textThen = text;
   }
+
+  $effect(() => {
+    // Somebody else has changed it meanwhile, or it was turned down: what stands here would be a lie.
+    if (draft !== undefined && message === undefined && text !== textThen) draft = undefined;
+  });
 
   function left() {
     // What could be kept is shown as the document writes it; what could not stays, with its reason.

@@ -22,8 +22,8 @@ export class Notices {
     setTimeout(() => this.close(id), action ? SHOWN_WITH_ACTION_MS : SHOWN_MS);
   }
 
-  complain(text: string): void {
-    this.#add({ text, tone: 'error' });
+  complain(text: string, action?: Notice['action']): void {
+    this.#add({ text, tone: 'error', ...(action ? { action } : {}) });
   }
 
   /** Does something that may fail, and tells when it does. @returns whether it was done */

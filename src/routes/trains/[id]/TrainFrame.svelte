@@ -6,8 +6,10 @@
   import SaveStateMark from '$lib/build/SaveStateMark.svelte';
   import { provideEditing } from '$lib/element/editing.ts';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
+  import { tellOf } from '$lib/parts/told.svelte.ts';
   import { provideTrain } from '$lib/train/context.ts';
   import { TrainSession } from '$lib/train/session.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { onMount, untrack, type Snippet } from 'svelte';
@@ -21,6 +23,7 @@
     }
   });
   const drawer = provideDrawer(new Drawer());
+  tellOf(drawer, useNotices());
   onMount(() => session.open());
   onMount(() => drawer.open());
 
