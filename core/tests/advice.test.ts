@@ -64,6 +64,36 @@ describe('advice', () => {
     expect(checkTrain(apply(nose(40), ring!.operation)).residualMm).toBeCloseTo(0, 6);
   });
 
+  it('takes a thinner filter holder, with the filters of the old one, and adapters where its faces want them', () => {
+    const made = train([
+      corrector({ backFocusMm: 40 }, { camera: male('M48x0.75') }),
+      part('holder', 28.5, {
+        kind: 'filter-drawer',
+        name: 'Thick drawer',
+        partId: 'FD-thick',
+        sky: female('M48x0.75'),
+        camera: male('M48x0.75'),
+        glass: [{ name: 'block', thicknessMm: 3, index: 1.5 }]
+      }),
+      camera(17.5, { sky: female('M48x0.75') as never })
+    ]);
+    // 28.5 + 17.5 = 46 where 40 + 1 is asked for: 5 too long.
+    const holder = { kind: 'filter-drawer', name: 'Thin drawer', lengthMm: 21.5 };
+    const parts = drawer(
+      { partId: 'FD-thick', kind: 'filter-drawer', name: 'Thick drawer', lengthMm: 28.5 },
+      { partId: 'FD-thin', ...holder, sky: female('M48x0.75'), camera: male('M42x0.75') },
+      { partId: 'FD-broken', ...holder, state: 'set-aside' },
+      { partId: 'step', kind: 'adapter', lengthMm: 2, sky: female('M42x0.75'), camera: male('M48x0.75') }
+    );
+    const [first] = adviceFor(made, parts);
+    expect(first).toMatchObject({ kind: 'exchange-holder', gainMm: -7 });
+    expect(first!.message).toBe('Exchange Thick drawer for FD-thin, Thin drawer (21.50 mm), and fill up with step.');
+    const after = apply(made, first!.operation);
+    expect(isGood(checkTrain(after))).toBe(true);
+    expect(after.elements[1]).toMatchObject({ partId: 'FD-thin', glass: [{ name: 'block', thicknessMm: 3 }] });
+    expect(adviceFor(made, parts.slice(0, 1)).some(({ kind }) => kind === 'exchange-holder')).toBe(false);
+  });
+
   it('puts the filter in front of the corrector only as the last resort', () => {
     const made = train([
       corrector({ backFocusMm: 30 }, { camera: male('M48x0.75') }),

@@ -1,4 +1,5 @@
 import { checkTrain } from '../check/check.ts';
+import { partLength, placedPart, type Part } from '../drawer/part.ts';
 import { glassShift } from '../length/glass.ts';
 import { effectiveFocalRatio } from '../length/backFocus.ts';
 import { ledgerOf } from '../length/ledger.ts';
@@ -17,12 +18,13 @@ import {
   type Train
 } from '../train/model.ts';
 import { findStacks, type FindOptions, type FindResult } from './find.ts';
+import { standingIn } from './problem.ts';
 import { ringFor, type RingSpec } from './ring.ts';
 import { fillOperation, filledTrain, type Solution } from './solution.ts';
 
 /** A single change that lets the finder succeed where it did not (handbook §4, last paragraph). */
 export interface Advice {
-  kind: 'leave-out' | 'exchange' | 'order-ring' | 'move-filter';
+  kind: 'leave-out' | 'exchange' | 'exchange-holder' | 'order-ring' | 'move-filter';
   message: string;
   /** Length the change itself gives, before the gaps are filled, mm; negative takes away. */
   gainMm: number;
@@ -105,6 +107,66 @@ function exchanges(train: Train, counted: readonly Element[]): Trial[] {
   return trials;
 }
 
+const HOLDERS = new Set(['filter-drawer', 'filter-wheel']);
+
+/** Whether a part holds filters, and may stand in the place of another that does. */
+export const isHolder = ({ element }: Part): boolean => HOLDERS.has(element.kind);
+
+/** Holders of the drawer tried in the place of each that stands in the train. */
+const MOST_HOLDERS = 8;
+
+/**
+ * A filter drawer or wheel of another thickness, with the filters of the old one; the finder may add adapters on both
+ * sides of it.
+ */
+function holderExchanges(train: Train, counted: readonly Element[], { parts, forbidden, tied }: FindOptions): Trial[] {
+  const standingCopies = standingIn(train);
+  const free = parts.filter(
+    (part) =>
+      isHolder(part) &&
+      part.state !== 'set-aside' &&
+      !forbidden?.has(part.partId) &&
+      part.quantity > (standingCopies.get(part.partId) ?? 0) + (tied?.get(part.partId) ?? 0)
+  );
+  const { residualMm } = ledgerOf(train);
+  return counted.flatMap((element): Trial[] => {
+    if (!HOLDERS.has(element.kind) || !isBody(element)) return [];
+    const gain = (part: Part): number => partLength(part) - standing(element);
+    const farOff = (part: Part): number => Math.abs((residualMm ?? 0) + gain(part));
+    return free
+      .filter((part) => part.partId !== element.partId && Math.abs(gain(part)) > 1e-9)
+      .sort((a, b) => farOff(a) - farOff(b))
+      .slice(0, MOST_HOLDERS)
+      .map((part): Trial => {
+        const holder = placedPart(part, { id: `${element.id}~holder` });
+        const ownGlass = (glassOf(holder) ?? []).length > 0;
+        const { glass, designSlot } = element;
+        const filled = ownGlass
+          ? holder
+          : { ...holder, ...(glass ? { glass } : {}), ...(designSlot ? { designSlot } : {}) };
+        const gapOn = (side: string): Element => ({
+          id: `${element.id}~${side}`,
+          kind: 'gap',
+          name: `beside ${part.element.name}`
+        });
+        return {
+          kind: 'exchange-holder',
+          gainMm: gain(part),
+          operation: {
+            op: 'batch',
+            operations: [gapOn('sky'), filled, gapOn('camera')]
+              .map((each): Operation => ({ op: 'insert', element: each, before: element.id }))
+              .concat({ op: 'remove', id: element.id })
+          },
+          sentence: (solution) =>
+            `Exchange ${element.name} for ${part.partId}, ${part.element.name} (${formatLength(partLength(part))})${
+              solution.pieces === 0 ? '' : `, and fill up with ${placedNames(solution)}`
+            }.`
+        };
+      });
+  });
+}
+
 /** Glass that always stands in the beam, put in front of the corrector instead: it then counts no longer. */
 function filterMoves(train: Train, counted: readonly Element[]): Trial[] {
   const { corrector } = ledgerOf(train).datum;
@@ -153,13 +215,14 @@ function tried(train: Train, trial: Trial, options: FindOptions): Advice | undef
 const RANK: Readonly<Record<Advice['kind'], number>> = {
   'leave-out': 0,
   exchange: 1,
-  'order-ring': 2,
-  'move-filter': 3
+  'exchange-holder': 2,
+  'order-ring': 3,
+  'move-filter': 4
 };
 
 /**
  * What single change would let a train close that the finder could not: leave a removable part out, exchange a part
- * or two for others of the drawer, have one ring made, put the filter in front of the corrector. Each is tried: the
+ * or two for others of the drawer, a filter holder for one of another thickness, have one ring made, put the filter in front of the corrector. Each is tried: the
  * stack it leads to comes along as its proof.
  *
  * @param result what the finder gave for the same train and options
@@ -170,7 +233,12 @@ export function adviseOn(train: Train, options: FindOptions, result: FindResult)
   const { datum } = ledgerOf(train);
   const counted = train.elements.slice(datum.index + 1);
   const { onProgress: _onProgress, pinned: _pinned, ...supply } = options;
-  const trials = [...leaveOuts(train, counted), ...exchanges(train, counted), ...filterMoves(train, counted)];
+  const trials = [
+    ...leaveOuts(train, counted),
+    ...exchanges(train, counted),
+    ...holderExchanges(train, counted, supply),
+    ...filterMoves(train, counted)
+  ];
   const found = trials.flatMap((trial) => tried(train, trial, supply) ?? []);
   const ring = orderedRing(train, supply);
   if (ring) found.push(ring);

@@ -9,7 +9,7 @@ export {
   type Solution
 } from './solution.ts';
 export { FILLING_KINDS, isFilling, type Supply } from './problem.ts';
-export { adviseOn, type Advice } from './advice.ts';
+export { adviseOn, isHolder, type Advice } from './advice.ts';
 export { ringFor, ringInWords, ringPart, type RingSpec } from './ring.ts';
 export {
   findTogether,

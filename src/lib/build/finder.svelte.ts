@@ -2,6 +2,7 @@ import {
   fillOperation,
   filledTrain,
   isFilling,
+  isHolder,
   type Advice,
   type FindResult,
   type Preference,
@@ -120,8 +121,9 @@ export class Finder {
   #task(document: Train, others: readonly StoredTrain[] = []): FinderTask {
     return {
       train: document,
-      // What stands in several trains may be any part; what fills a gap may not.
-      parts: others.length > 0 ? this.#drawer.plain : this.#drawer.plain.filter(isFilling),
+      // What stands in several trains may be any part; what fills a gap, or is advised, may not.
+      parts:
+        others.length > 0 ? this.#drawer.plain : this.#drawer.plain.filter((part) => isFilling(part) || isHolder(part)),
       prefer: orderOf(this.view),
       maxPieces: this.maxPieces,
       withShop: this.withShop,
