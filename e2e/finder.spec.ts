@@ -77,6 +77,29 @@ test('find on Heron: ghosts on the rail while the arrow keys walk, applied as on
   await expect(verdict(page)).toHaveText(/On spec/);
 });
 
+test('the verdict names the ring that closes the train, and puts it in', async ({ page }) => {
+  await openCopy(page);
+  const step = page.locator('[data-next-step]');
+  await expect(step).toContainText('R-03 (7.86 mm, Tin 1 / Bag A) closes it to 0.18 mm long.');
+  await page.getByRole('button', { name: 'Put it in' }).click();
+  await expect(verdict(page)).toHaveText(/On spec, 0\.18 mm long/);
+  await expect(step).toContainText('Nothing is left to do here.');
+  await page.keyboard.press('Control+z');
+  await expect(verdict(page)).toHaveText(/7\.68 mm short/);
+
+  // Without a gap a joint is opened for it.
+  await page.locator('[id="rail-element-rings"]').click();
+  await page.locator('#rail').press('Delete');
+  await expect(step).toContainText(/Put \S+ between .+ and .+\./);
+  await page.getByRole('button', { name: 'Do it' }).click();
+  await expect(verdict(page)).toHaveText(/On spec/);
+
+  await openTrain(page, dormouse);
+  await expect(step).toContainText('Exchange Bayonet 46.5 to M48 ring and M48 male to male for B-02; one joint less.');
+  await page.getByRole('button', { name: 'Do it' }).click();
+  await expect(verdict(page)).toHaveText(/On spec/);
+});
+
 test('find on Dormouse: nothing fits, and what is advised works', async ({ page }) => {
   await openTrain(page, dormouse);
   await expect(verdict(page)).toHaveText(/0\.22 mm long/);

@@ -77,6 +77,24 @@ export class Lodestone {
   }
 }
 
+/** A page that counts as there once it answers: what the server sends is only a picture of it. */
+function patient(page: Page): Page {
+  const alive = (): Promise<void> => page.locator('html[data-alive]').waitFor({ state: 'attached' });
+  const goto = page.goto.bind(page);
+  const reload = page.reload.bind(page);
+  page.goto = async (...words) => {
+    const response = await goto(...words);
+    await alive();
+    return response;
+  };
+  page.reload = async (...words) => {
+    const response = await reload(...words);
+    await alive();
+    return response;
+  };
+  return page;
+}
+
 export const test = base.extend<{ faults: string[] }, { lodestone: Lodestone }>({
   lodestone: [
     // eslint-disable-next-line no-empty-pattern
@@ -87,6 +105,11 @@ export const test = base.extend<{ faults: string[] }, { lodestone: Lodestone }>(
     },
     { scope: 'worker' }
   ],
+  context: async ({ context }, use) => {
+    const newPage = context.newPage.bind(context);
+    context.newPage = async () => patient(await newPage());
+    await use(context);
+  },
   baseURL: async ({ lodestone }, use) => use(lodestone.url),
   /** Whatever a page throws, or its security policy forbids, fails the test it happens in. */
   faults: [

@@ -106,8 +106,32 @@ describe('advice', () => {
       camera(17.5, { sky: female('M48x0.75') as never })
     ]);
     const advice = adviceFor(made, []);
-    expect(advice).toMatchObject([{ kind: 'move-filter', gainMm: 1 }]);
-    expect(isGood(checkTrain(apply(made, advice[0]!.operation)))).toBe(true);
+    expect(advice.map(({ kind }) => kind)).toEqual(['order-ring', 'move-filter']);
+    expect(advice[1]).toMatchObject({ gainMm: 1, message: expect.stringMatching(/^Last resort/) as string });
+    for (const { operation } of advice) expect(isGood(checkTrain(apply(made, operation)))).toBe(true);
+  });
+
+  it('opens a joint of a train that is short and has no gap: the first joint that takes it', () => {
+    const made = train([
+      corrector({ backFocusMm: 55 }, { camera: male('M48x0.75') }),
+      part('first', 10, { name: 'First', sky: female('M48x0.75'), camera: male('M48x0.75') }),
+      part('second', 25, { name: 'Second', sky: female('M48x0.75'), camera: male('M42x0.75') }),
+      camera(17.5, { sky: female('M42x0.75') as never })
+    ]);
+    const parts = drawer(
+      { partId: 'R-07', lengthMm: 2.5 },
+      { partId: 'R-42', lengthMm: 2.4, sky: female('M42x0.75'), camera: male('M42x0.75') }
+    );
+    const advice = adviceFor(made, parts);
+    expect(advice.filter(({ kind }) => kind === 'insert').map(({ message }) => message)).toEqual([
+      'Put R-07 between corrector and First.',
+      'Put R-42 between Second and camera.'
+    ]);
+    for (const { operation } of advice) expect(isGood(checkTrain(apply(made, operation)))).toBe(true);
+    expect(advice.map(({ kind }) => kind)).toContain('order-ring');
+    // Too long: nothing is put in.
+    const long = train([corrector({ backFocusMm: 20 }, { camera: male('M48x0.75') }), ...made.elements.slice(1)]);
+    expect(adviceFor(long, parts).some(({ kind }) => kind === 'insert')).toBe(false);
   });
 
   it('is silent where a ring cannot help: too long already, a face not known', () => {

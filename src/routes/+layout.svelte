@@ -7,12 +7,15 @@
   import NoticeList from '$lib/ui/NoticeList.svelte';
   import { provideNotices } from '$lib/ui/notices.svelte.ts';
   import ShortcutHelp from '$lib/ui/ShortcutHelp.svelte';
-  import { untrack } from 'svelte';
+  import { onMount, untrack } from 'svelte';
 
   const { data, children } = $props();
   const display = provideDisplay(untrack(() => data.preferences));
   const commands = provideCommands();
   provideNotices();
+
+  // Until then the page is only a picture of itself, sent by the server.
+  onMount(() => (document.documentElement.dataset.alive = ''));
 
   commands.register([
     {

@@ -2,7 +2,8 @@ import { checkTrain } from '../check/check.ts';
 import { partLength, placedPart, type Part } from '../drawer/part.ts';
 import { glassShift } from '../length/glass.ts';
 import { effectiveFocalRatio } from '../length/backFocus.ts';
-import { ledgerOf } from '../length/ledger.ts';
+import { jointName, type Joint } from '../joint/joints.ts';
+import { ledgerOf, type Ledger } from '../length/ledger.ts';
 import { formatLength } from '../length/wording.ts';
 import { apply, type Operation } from '../train/operations.ts';
 import { readTrain } from '../train/read.ts';
@@ -13,6 +14,7 @@ import {
   isCamera,
   isSolid,
   lengthOf,
+  nameOf,
   type BodyElement,
   type Element,
   type Train
@@ -24,7 +26,7 @@ import { fillOperation, filledTrain, type Solution } from './solution.ts';
 
 /** A single change that lets the finder succeed where it did not (handbook §4, last paragraph). */
 export interface Advice {
-  kind: 'leave-out' | 'exchange' | 'exchange-holder' | 'order-ring' | 'move-filter';
+  kind: 'insert' | 'leave-out' | 'exchange' | 'exchange-holder' | 'order-ring' | 'move-filter';
   message: string;
   /** Length the change itself gives, before the gaps are filled, mm; negative takes away. */
   gainMm: number;
@@ -74,6 +76,33 @@ function leaveOuts(train: Train, counted: readonly Element[]): Trial[] {
           ? `Leave ${element.name} out (${formatLength(standing(element))}).`
           : `Leave ${element.name} out (${formatLength(standing(element))}) and fill up with ${placedNames(solution)}.`
     }));
+}
+
+/** A gap in a joint that is closed. */
+interface Opened {
+  operation: Operation;
+  gap: string;
+  joint: Joint;
+}
+
+/** Where no gap counts and the train is short: each of its joints behind the datum, opened for something to go in. */
+function openedJoints(train: Train, { joints, datum, residualMm }: Ledger): Opened[] {
+  const behind = joints.filter(({ cameraIndex }) => cameraIndex > datum.index);
+  if ((residualMm ?? 0) >= 0 || behind.some(({ open }) => open)) return [];
+  return behind.map((joint) => {
+    const gap: Element = { id: `${joint.cameraId}~opened`, kind: 'gap', name: jointName(train, joint) };
+    return { operation: { op: 'insert', element: gap, before: joint.cameraId }, gap: gap.id, joint };
+  });
+}
+
+function inserts(train: Train, opened: readonly Opened[]): Trial[] {
+  return opened.map(({ operation, joint }) => ({
+    kind: 'insert',
+    gainMm: 0,
+    operation,
+    sentence: (solution) =>
+      `Put ${placedNames(solution)} between ${nameOf(train, joint.skyId)} and ${nameOf(train, joint.cameraId)}.`
+  }));
 }
 
 /** One or two neighbours that only take up length, taken out for the finder to fill their place anew. */
@@ -213,15 +242,17 @@ function tried(train: Train, trial: Trial, options: FindOptions): Advice | undef
 }
 
 const RANK: Readonly<Record<Advice['kind'], number>> = {
-  'leave-out': 0,
-  exchange: 1,
-  'exchange-holder': 2,
-  'order-ring': 3,
-  'move-filter': 4
+  insert: 0,
+  'leave-out': 1,
+  exchange: 2,
+  'exchange-holder': 3,
+  'order-ring': 4,
+  'move-filter': 5
 };
 
 /**
- * What single change would let a train close that the finder could not: leave a removable part out, exchange a part
+ * What single change would let a train close that the finder could not: open a joint of a train that is short for
+ * parts of the drawer, leave a removable part out, exchange a part
  * or two for others of the drawer, a filter holder for one of another thickness, have one ring made, put the filter in front of the corrector. Each is tried: the
  * stack it leads to comes along as its proof.
  *
@@ -230,19 +261,21 @@ const RANK: Readonly<Record<Advice['kind'], number>> = {
  */
 export function adviseOn(train: Train, options: FindOptions, result: FindResult): Advice[] {
   if (result.solutions.some(({ inTolerance }) => inTolerance) || result.target.missingMm === null) return [];
-  const { datum } = ledgerOf(train);
-  const counted = train.elements.slice(datum.index + 1);
+  const ledger = ledgerOf(train);
+  const counted = train.elements.slice(ledger.datum.index + 1);
+  const opened = openedJoints(train, ledger);
   const { onProgress: _onProgress, pinned: _pinned, ...supply } = options;
   const trials = [
+    ...inserts(train, opened),
     ...leaveOuts(train, counted),
     ...exchanges(train, counted),
     ...holderExchanges(train, counted, supply),
     ...filterMoves(train, counted)
   ];
   const found = trials.flatMap((trial) => tried(train, trial, supply) ?? []);
-  const ring = orderedRing(train, supply);
+  const ring = orderedRing(train, opened, supply);
   if (ring) found.push(ring);
-  return found
+  return withoutRepeats(found)
     .sort(
       (a, b) =>
         RANK[a.kind] - RANK[b.kind] ||
@@ -253,18 +286,33 @@ export function adviseOn(train: Train, options: FindOptions, result: FindResult)
     .slice(0, MOST_ADVICE);
 }
 
-/** One ring made to measure for the first gap it can close, the others filled from the drawer. */
-function orderedRing(train: Train, supply: FindOptions): Advice | undefined {
-  for (const gap of train.elements) {
-    if (gap.kind !== 'gap') continue;
-    const made = ringFor(train, gap.id, supply);
+/** The same parts go into more than one joint: the first of them, nearest the telescope, is said. */
+function withoutRepeats(advice: readonly Advice[]): Advice[] {
+  const said = new Set<string>();
+  return advice.filter(({ kind, solution }) => {
+    if (kind !== 'insert') return true;
+    const parts = placedNames(solution);
+    return !said.has(parts) && said.add(parts);
+  });
+}
+
+/** One ring made to measure for the first gap or opened joint it can close, the others filled from the drawer. */
+function orderedRing(train: Train, opened: readonly Opened[], supply: FindOptions): Advice | undefined {
+  const gaps = train.elements.filter(({ kind }) => kind === 'gap').map(({ id }) => ({ gap: id, operations: [] }));
+  const places: { gap: string; operations: Operation[] }[] = [
+    ...gaps,
+    ...opened.map(({ gap, operation }) => ({ gap, operations: [operation] }))
+  ];
+  for (const { gap, operations } of places) {
+    const open = operations.reduce(apply, train);
+    const made = ringFor(open, gap, supply);
     if (made) {
       return {
         kind: 'order-ring',
         message: `Have one ring made: ${made.words}.`,
         gainMm: made.spec.lengthMm,
         solution: made.solution,
-        operation: fillOperation(train, made.solution),
+        operation: { op: 'batch', operations: [...operations, fillOperation(open, made.solution)] },
         ring: made.spec
       };
     }

@@ -1,20 +1,29 @@
 <script lang="ts">
   import { ASSUMPTION_CODES, HOST, nameOf, nextStep, verdictInWords } from '@lodestone/core';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { useWhy } from '$lib/ui/why.svelte.ts';
+  import type { Finder } from './finder.svelte.ts';
+  import { Suggesting } from './suggestion.svelte.ts';
   import { CircleCheck, CircleX, Search, TriangleAlert } from '@lucide/svelte';
 
-  const { onfind }: { onfind: () => void } = $props();
+  const { finder }: { finder: Finder } = $props();
   const train = useTrain();
   const display = useDisplay();
   const notices = useNotices();
   const why = useWhy();
 
+  const drawer = useDrawer();
+  const suggesting = new Suggesting();
+
   const report = $derived(train.assessment.report);
   const { required, residualMm, verdict, dial } = $derived(report);
-  const step = $derived(nextStep(train.shown, train.assessment, display.unit));
+  const step = $derived.by(() => {
+    const known = nextStep(train.shown, train.assessment, display.unit);
+    return known.operation ? known : { ...known, ...suggesting.found };
+  });
   const datumName = $derived(nameOf(train.shown, train.assessment.ledger.datum.id));
   const from = $derived(train.assessment.ledger.datum.id === HOST ? 'the host’s face' : 'the shoulder');
 
@@ -36,6 +45,16 @@
       ({ requiredMm }) => requiredMm !== null && Math.abs(requiredMm - (required.totalMm ?? 0)) > 0.0005
     )
   );
+
+  /** Off spec, and nothing at hand in the train itself: the drawer may have what it takes. */
+  const wantsParts = $derived(
+    (verdict === 'short' || verdict === 'long') &&
+      !train.preview &&
+      !finder.open &&
+      drawer.everRead &&
+      nextStep(train.document, train.assessment).operation === undefined
+  );
+  $effect(() => (wantsParts ? suggesting.soon(finder.task(train.document), display.unit) : undefined));
 
   let listOpen = $state(false);
 
@@ -89,7 +108,7 @@
             tabindex="0">{display.length(required.glassMm ?? 0)}</span
           > of it for glass{/if}{/if}.
     </p>
-    <p class="text-muted">
+    <p class={[!step.action && 'text-muted']} data-next-step>
       {#if step.at && dial?.id === step.at && step.operation}
         <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
         <span {@attach why.asks({ of: 'dial' })} class="asks-why" tabindex="0">{step.sentence}</span>
@@ -111,7 +130,10 @@
     <button class="btn btn-primary" onclick={doIt}>{step.action}</button>
   {/if}
   {#if !train.preview && (verdict === 'short' || verdict === 'long' || train.document.elements.some(({ kind }) => kind === 'gap'))}
-    <button class={['btn', step.operation && step.action ? 'btn-outline' : 'btn-primary']} onclick={onfind}>
+    <button
+      class={['btn', step.operation && step.action ? 'btn-outline' : 'btn-primary']}
+      onclick={() => finder.show()}
+    >
       <Search size={15} />Find the stack<kbd class="kbd kbd-xs">F</kbd>
     </button>
   {/if}

@@ -173,7 +173,7 @@
 </script>
 
 <div class="workspace">
-  <div class="area-verdict"><Verdict onfind={() => finder.show()} /></div>
+  <div class="area-verdict"><Verdict {finder} /></div>
 
   <section class="panel area-rail relative overflow-hidden" aria-label="Rail">
     <div class="absolute top-1 left-1.5 z-10 flex">

@@ -118,7 +118,8 @@ export class Finder {
     return Object.entries(counts);
   }
 
-  #task(document: Train, others: readonly StoredTrain[] = []): FinderTask {
+  /** What is asked of the finder just now. */
+  task(document: Train, others: readonly StoredTrain[] = []): FinderTask {
     return {
       train: document,
       // What stands in several trains may be any part; what fills a gap, or is advised, may not.
@@ -148,7 +149,7 @@ export class Finder {
     this.#worker = worker;
     try {
       const found = await wrap<FinderWorker>(worker).together(
-        this.#task(document, others),
+        this.task(document, others),
         others.map((other) => other.document),
         sharing,
         proxy((share: number) => {
@@ -200,7 +201,7 @@ export class Finder {
     };
     try {
       const answer = await wrap<FinderWorker>(worker).find(
-        this.#task(document),
+        this.task(document),
         proxy((report: FinderReport) => {
           if (this.#worker === worker) this.report = report;
         })

@@ -119,14 +119,14 @@
   }
 </script>
 
+<!-- Bound, so that what is typed before the page has come to life is not lost. -->
 {#snippet lengthInput(label: string, read: () => string, write: (text: string) => void, hint?: string)}
   {@const parsed = parseNumber(read(), display.unit)}
   <label class="grid content-start gap-0.5">
     <span class="text-muted text-xs">{label}</span>
     <span class={['input input-sm w-full', !parsed.ok && 'input-error']}>
       <input
-        value={read()}
-        oninput={({ currentTarget }) => write(currentTarget.value)}
+        bind:value={read, write}
         inputmode="decimal"
         autocomplete="off"
         class="text-right"
@@ -144,11 +144,10 @@
     <span class="text-muted text-xs">{label}</span>
     <input
       class="input input-sm w-full"
-      value={read()}
+      bind:value={read, write}
       {placeholder}
       maxlength="200"
       autocomplete="off"
-      oninput={({ currentTarget }) => write(currentTarget.value)}
     />
   </label>
 {/snippet}

@@ -1,14 +1,17 @@
-import type { Train } from '@lodestone/core';
+import type { LengthUnit, Train } from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
 import {
   adviseOn,
   findStacks,
   findTogether,
+  suggest,
   type Advice,
+  type FindOptions,
   type FindResult,
   type Preference,
   type Sharing,
   type Solution,
+  type Suggestion,
   type TogetherResult
 } from '@lodestone/core/finder';
 import { expose } from 'comlink';
@@ -41,21 +44,22 @@ export interface FinderAnswer {
 const LIMIT = 20;
 const TELL_EVERY_MS = 80;
 
+const optionsOf = ({ prefer, maxPieces, pinned, forbidden, tied }: FinderTask): Omit<FindOptions, 'parts'> => ({
+  prefer,
+  maxPieces,
+  limit: LIMIT,
+  pinned,
+  forbidden: new Set(forbidden),
+  tied: new Map(tied)
+});
+
 /** The finder away from the page, which goes on answering; it is stopped by ending the worker. */
 const finder = {
   find(task: FinderTask, tell: (report: FinderReport) => void): FinderAnswer {
-    const { train, prefer, maxPieces, pinned, forbidden, tied, withShop } = task;
+    const { train, withShop } = task;
     let told = 0;
     const owned = task.parts.filter((part) => part.owned);
-    const options = {
-      parts: withShop ? task.parts : owned,
-      prefer,
-      maxPieces,
-      limit: LIMIT,
-      pinned,
-      forbidden: new Set(forbidden),
-      tied: new Map(tied)
-    };
+    const options = { ...optionsOf(task), parts: withShop ? task.parts : owned };
     const search = (parts: readonly Part[]): FindResult =>
       findStacks(train, {
         ...options,
@@ -76,6 +80,14 @@ const finder = {
       if (bought.solutions.some(({ inTolerance }) => inTolerance)) result = bought;
     }
     return { result, advice: adviseOn(train, options, result) };
+  },
+
+  /** The easiest single step that brings a train inside its tolerance. */
+  suggest(task: FinderTask, unit: LengthUnit): Suggestion | undefined {
+    const { train } = task;
+    const search = (parts: readonly Part[]) => suggest(train, { ...optionsOf(task), parts }, unit);
+    const owned = task.parts.filter((part) => part.owned);
+    return task.withShop ? search(task.parts) : (search(owned) ?? search(task.parts));
   },
 
   /** Stacks for this train and others, from one drawer. */
