@@ -211,7 +211,9 @@ export class Finder {
       this.advice = answer.advice;
       this.state = 'done';
       this.#stop();
-      this.look(0);
+      // The list is drawn first, and what it shows on the rail after it: together they would hold the page up.
+      await new Promise((drawn) => setTimeout(drawn));
+      if (this.result === answer.result) this.look(0);
     } catch (error) {
       if (this.#worker !== worker) return;
       this.state = 'failed';
