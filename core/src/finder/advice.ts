@@ -128,7 +128,7 @@ function exchanges(train: Train, counted: readonly Element[]): Trial[] {
           const names = taken.map(({ name }) => name).join(' and ');
           const fresh = placedNames(solution);
           const needless = solution.pieces < taken.length ? '; one joint less' : '';
-          return `Exchange ${names} for ${fresh}${needless}.`;
+          return solution.pieces === 0 ? `Take ${names} out${needless}.` : `Exchange ${names} for ${fresh}${needless}.`;
         }
       });
     }

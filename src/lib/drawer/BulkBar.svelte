@@ -52,7 +52,7 @@
       bind:value={place}
       list="places"
       maxlength="200"
-      placeholder="Tin 2 / Bag C"
+      placeholder="Tin 2"
       aria-label="New place"
     />
     <button class="btn btn-outline btn-sm">Move there</button>

@@ -216,7 +216,8 @@
         disabled={busy || problems.length > 0 || failures.length > 0 || fresh.length + changed.length === 0}
         onclick={bringIn}
       >
-        Bring in {fresh.length + changed.length} parts
+        Bring in {fresh.length + changed.length}
+        {fresh.length + changed.length === 1 ? 'part' : 'parts'}
       </button>
     </div>
   </div>

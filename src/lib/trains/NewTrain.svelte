@@ -125,12 +125,7 @@
   <label class="grid content-start gap-0.5">
     <span class="text-muted text-xs">{label}</span>
     <span class={['input input-sm w-full', !parsed.ok && 'input-error']}>
-      <input
-        bind:value={read, write}
-        inputmode="decimal"
-        autocomplete="off"
-        class="text-right"
-      />
+      <input bind:value={read, write} inputmode="decimal" autocomplete="off" class="text-right" />
       <span class="text-muted text-xs">{display.unit}</span>
     </span>
     {#if !parsed.ok}<span class="text-error text-xs" role="alert">{parsed.message}</span>{:else if hint}<span
@@ -142,13 +137,7 @@
 {#snippet textInput(label: string, placeholder: string, read: () => string, write: (text: string) => void)}
   <label class="grid content-start gap-0.5">
     <span class="text-muted text-xs">{label}</span>
-    <input
-      class="input input-sm w-full"
-      bind:value={read, write}
-      {placeholder}
-      maxlength="200"
-      autocomplete="off"
-    />
+    <input class="input input-sm w-full" bind:value={read, write} {placeholder} maxlength="200" autocomplete="off" />
   </label>
 {/snippet}
 

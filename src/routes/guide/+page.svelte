@@ -69,7 +69,13 @@
     Walk the list with the arrow keys: each stack stands on the rail, dashed, until <kbd class="kbd kbd-sm">Enter</kbd> puts
     it in. “Proven” means that no other stack within so many pieces is better. Drag the marker above a gap to limit it; pin
     a part that must be in, rule one out that must not. Where nothing fits, the list begins with what would help, tried before
-    it is said: leave a nose out, exchange an adapter, have one ring made, with its drawing.
+    it is said: leave a nose out, exchange an adapter or a filter holder, have one ring made, with its drawing. When one or
+    a few parts do, the verdict names them without being asked, with where they lie.
+  </p>
+  <p class="mt-2">
+    “Together with other trains” fills two or three that share the drawer: so that all can stand assembled at once, or
+    so that a change from one to the next moves the fewest parts. What already stands in them stays, and what they both
+    need is told.
   </p>
   <p class="mt-2">
     At any joint, <kbd class="kbd kbd-sm">D</kbd> shows what of the drawer fits there. A joint that cannot close says which
@@ -87,7 +93,7 @@
   <p class="mt-1">
     Every change is stored as it is made, and every state the train was ever in is kept. When the server is away the
     work waits in this browser, also when the window is closed. When two windows change the same train, both versions
-    stay and you choose.
+    stay and you choose; when they change the same part, yours can be made on top of theirs.
   </p>
 
   <h2 class="mt-8 text-lg font-semibold">Files</h2>
