@@ -159,6 +159,22 @@ describe('seating', () => {
     expect(made()).toEqual([expect.objectContaining({ severity: 'warning', code: 'port-unknown', at: 'camera' })]);
   });
 
+  it('behind a camera lens too long a train loses infinity; too short it does not (common practice, no source)', () => {
+    const behind = (lengthMm: number, kind: 'camera-lens' | 'petzval' = 'camera-lens') => {
+      const made = train([camera(lengthMm)]);
+      const host = { ...made.host, kind, corrector: { backFocusMm: 46.5, toleranceMm: 0.05 } };
+      return checkTrain({ ...made, host }).problems.find(({ code }) => code === 'infinity-lost');
+    };
+    expect(behind(46.7)).toMatchObject({ severity: 'warning', at: 'host' });
+    expect(behind(46.7)?.message).toContain('0.20 mm too far');
+    for (const lengthMm of [46.55, 46.5, 46]) expect(behind(lengthMm)).toBeUndefined();
+    expect(behind(46.7, 'petzval')).toBeUndefined();
+    // A corrector behind the lens sets the back focus: then it is the corrector's spacing.
+    const made = train([corrector({ backFocusMm: 40 }), camera(46.7)]);
+    const report = checkTrain({ ...made, host: { ...made.host, kind: 'camera-lens' } });
+    expect(report.problems.some(({ code }) => code === 'infinity-lost')).toBe(false);
+  });
+
   it('a flattener on a flat host is an error (common practice, no source)', () => {
     const made = train([corrector({ backFocusMm: 55, flattensField: true }), camera(55)]);
     const flat = { ...made, host: { ...made.host, flatField: true } };

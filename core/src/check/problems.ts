@@ -5,6 +5,7 @@ import { mate } from '../joint/mate.ts';
 import { parseThread } from '../joint/thread.ts';
 import { maleLength } from '../length/backFocus.ts';
 import { ASSUMED_CALIPER_MM, ASSUMED_TOLERANCE_MM, type Ledger } from '../length/ledger.ts';
+import { withinTolerance } from '../length/uncertainty.ts';
 import { plainMm } from '../length/wording.ts';
 import { HOST, correctorOf, findElement, isSolid, nameOf, seatOf, type Train } from '../train/model.ts';
 import { glassBehindFace } from './glassReach.ts';
@@ -201,6 +202,27 @@ function datumProblems(train: Train, ledger: Ledger): Problem[] {
   return found;
 }
 
+/** On a camera lens too long a train loses infinity, whatever the corners look like (common practice, no source). */
+function lensProblems(train: Train, { residualMm, required, datum }: Ledger): Problem[] {
+  const { kind, name } = train.host;
+  if (
+    kind !== 'camera-lens' ||
+    datum.id !== HOST ||
+    residualMm === null ||
+    residualMm < 0 ||
+    required.toleranceMm === null
+  )
+    return [];
+  if (withinTolerance(residualMm, required.toleranceMm)) return [];
+  return [
+    warning(
+      'infinity-lost',
+      HOST,
+      `${name} has its sensor ${plainMm(residualMm)} mm too far behind it: it may not focus to the stars.`
+    )
+  ];
+}
+
 function hostProblems(train: Train): Problem[] {
   if (!train.host.flatField) return [];
   return train.elements
@@ -249,6 +271,7 @@ export function problemsOf(train: Train, ledger: Ledger): Problem[] {
     ...hostProblems(train),
     ...ledger.joints.flatMap((joint) => jointProblems(train, joint)),
     ...datumProblems(train, ledger),
+    ...lensProblems(train, ledger),
     ...orderAdvice(train, ledger),
     ...open,
     ...assumptions(train, ledger)

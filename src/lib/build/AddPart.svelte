@@ -142,6 +142,11 @@
         </label>
       {/if}
     </div>
+    {#if wantsLength && kind !== 'camera' && kind !== 'shim'}
+      <p class="text-muted -mt-1 text-xs">
+        Without its thread: type “12 − 3.5” for a part 12 long of which 3.5 screws in.
+      </p>
+    {/if}
     <label class="grid gap-0.5">
       <span class="text-muted text-xs">Name</span>
       <input class="input input-sm w-full" bind:value={name} autocomplete="off" placeholder={suggestedName('')} />

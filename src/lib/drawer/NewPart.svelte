@@ -122,6 +122,12 @@
         />
       </label>
     </div>
+    {#if kind !== 'camera' && kind !== 'shim'}
+      <p class="text-muted -mt-1 text-xs">
+        The length is shoulder to shoulder, without its thread: type “12 − 3.5” for a part 12 long of which 3.5 screws
+        in.
+      </p>
+    {/if}
     <div class="grid grid-cols-2 gap-3">
       <label class="grid gap-0.5">
         <span class="text-muted text-xs">Name</span>

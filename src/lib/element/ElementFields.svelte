@@ -76,6 +76,7 @@
       current={element.lengthMm}
       within="BodyElement"
       required
+      hint={element.kind === 'camera' ? undefined : 'without its thread: 12 − 3.5'}
     />
     <Field
       label="Tolerance ±"

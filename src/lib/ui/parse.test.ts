@@ -12,7 +12,15 @@ describe('numbers as people type them', () => {
     ['12.7mm', 'in', 12.7],
     ['1"', 'mm', 25.4],
     ['0.5', 'in', 12.7],
-    ['  3 ', 'mm', 3]
+    ['  3 ', 'mm', 3],
+    // Handbook §3: 12 long, 3.5 of it screws in.
+    ['12 - 3.5', 'mm', 8.5],
+    ['12−3,5', 'mm', 8.5],
+    ['17.5+2+0.1', 'mm', 19.6],
+    ['1 in - 0.4 mm', 'mm', 25],
+    ['25.4 mm + 1', 'in', 50.8],
+    ['0.1+0.2', 'mm', 0.3],
+    ['-1 + 3', 'mm', 2]
   ] as const)('%s in %s', (text, unit, mm) => {
     expect(parseNumber(text, unit)).toEqual({ ok: true, parsed: mm });
   });
@@ -21,13 +29,29 @@ describe('numbers as people type them', () => {
     expect(parseNumber('  ', 'mm')).toEqual({ ok: true, parsed: undefined });
   });
 
-  it.each(['abc', '1.2.3', '1e5', '--2', 'NaN', 'Infinity', '12 cm'])('“%s” is refused', (text) => {
+  it.each([
+    'abc',
+    '1.2.3',
+    '1e5',
+    '--2',
+    'NaN',
+    'Infinity',
+    '12 cm',
+    '12 -',
+    '12 3',
+    '12 - - 3',
+    '12*2',
+    '12 - 3.5 cm',
+    '1 mm mm'
+  ])('“%s” is refused', (text) => {
     expect(parseNumber(text, 'mm').ok).toBe(false);
   });
 
   it('a bare number takes no unit', () => {
     expect(parseNumber('0.79')).toEqual({ ok: true, parsed: 0.79 });
     expect(parseNumber('0.79 mm').ok).toBe(false);
+    expect(parseNumber('1 - 0.21')).toEqual({ ok: true, parsed: 0.79 });
+    expect(parseNumber('1 - 0.21 in').ok).toBe(false);
   });
 
   it('shows what was typed, without trailing zeros', () => {

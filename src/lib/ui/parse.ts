@@ -1,27 +1,53 @@
 import { fromUnit, toUnit, type LengthUnit } from '@lodestone/core';
 import type { Parsed } from './DraftInput.svelte';
 
-const NUMBER = /^([+−-]?)(\d+(?:[.,]\d*)?|[.,]\d+)\s*(mm|in|inch|"|″)?$/i;
+const TERM = /\s*([+−-]?)\s*(\d+(?:[.,]\d*)?|[.,]\d+)\s*(mm|inch|in|"|″)?\s*/iy;
+
+const SUM_DECIMALS = 4;
+
+interface Term {
+  sign: 1 | -1;
+  digits: string;
+  ownUnit: string | undefined;
+}
+
+/** The terms of a sum: `12 − 3.5`; undefined where it is none. Every term after the first has its sign. */
+function termsOf(text: string): Term[] | undefined {
+  const terms: Term[] = [];
+  TERM.lastIndex = 0;
+  while (TERM.lastIndex < text.length) {
+    const match = TERM.exec(text);
+    if (!match) return undefined;
+    const [, sign, digits, ownUnit] = match;
+    if (terms.length > 0 && sign === '') return undefined;
+    terms.push({ sign: sign === '-' || sign === '−' ? -1 : 1, digits: digits!.replace(',', '.'), ownUnit });
+  }
+  return terms;
+}
 
 /**
  * Reads a number as people type it: decimal comma or point, a sign, for lengths an own unit
- * (`0.5 in` is 12.7 whatever unit is shown).
+ * (`0.5 in` is 12.7 whatever unit is shown), and sums of such (`12 − 3.5`, overall less the thread).
  *
  * @returns mm when `unit` is given, else the bare number; undefined for an empty text
  */
 export function parseNumber(text: string, unit?: LengthUnit): Parsed<number | undefined> {
   const trimmed = text.trim();
   if (trimmed === '') return { ok: true, parsed: undefined };
-  const match = NUMBER.exec(trimmed);
-  if (!match) return { ok: false, message: `“${trimmed}” is not a number.` };
-  const [, sign, digits, ownUnit] = match;
-  if (ownUnit && !unit) return { ok: false, message: 'This is not a length: leave the unit out.' };
-  const magnitude = Number(digits!.replace(',', '.'));
-  const shown = sign === '-' || sign === '−' ? -magnitude : magnitude;
-  if (!unit) return { ok: true, parsed: shown };
-  const typedUnit = ownUnit ? (ownUnit.toLowerCase() === 'mm' ? 'mm' : 'in') : unit;
-  // Typed inches become mm to a tenth of a micrometre, far below any tolerance.
-  return { ok: true, parsed: typedUnit === 'mm' ? shown : Number(fromUnit(shown, typedUnit).toFixed(4)) };
+  const terms = termsOf(trimmed);
+  if (!terms) return { ok: false, message: `“${trimmed}” is not a number.` };
+  if (!unit && terms.some(({ ownUnit }) => ownUnit)) {
+    return { ok: false, message: 'This is not a length: leave the unit out.' };
+  }
+  const [only] = terms;
+  const inches = terms.map(({ ownUnit }) => (ownUnit ? ownUnit.toLowerCase() !== 'mm' : unit === 'in'));
+  if (terms.length === 1 && !inches[0]) return { ok: true, parsed: only!.sign * Number(only!.digits) };
+  // Typed inches become mm to a tenth of a micrometre, far below any tolerance; a sum loses the noise of its binary.
+  const sum = terms.reduce(
+    (mm, { sign, digits }, at) => mm + sign * (inches[at] ? fromUnit(Number(digits), 'in') : Number(digits)),
+    0
+  );
+  return { ok: true, parsed: Number(sum.toFixed(SUM_DECIMALS)) };
 }
 
 /** A number for an input field: no trailing zeros, no rounding beyond a tenth of a micrometre. */
