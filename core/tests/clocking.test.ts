@@ -108,6 +108,50 @@ describe('the rotation planner', () => {
     expect(way?.missDeg).toBeCloseTo(0, 6);
   });
 
+  /** A ring between corrector and camera that is held by anything but plain threads. */
+  const heldBy = (sky: Port, below: Port, seat: BodyElement['seat'] = {}): Train =>
+    train([
+      corrector({ backFocusMm: 55 }, { camera: sky }),
+      part('ring', 37.5, { sky: below, camera: thread('male', 4), seat }),
+      camera(17.5, { sky: thread('female', 5) as never })
+    ]);
+  const slip = { slip: '2in', gender: 'male' as const };
+  const bolts = { bolts: { count: 6, circleMm: 70 } };
+  const others: readonly [string, Train][] = [
+    ['bolts', heldBy(bolts, bolts, { rotationDeg: 60 })],
+    ['slip', heldBy(slip, { ...slip, gender: 'female' })],
+    ['lock-ring', heldBy(thread('male', 9, { lockRing: true }), thread('female', 12), { gapMm: 3, rotationDeg: 20 })],
+    ['lock-ring', heldBy(thread('male', 9, { lockRing: true }), thread('female', 12))],
+    ['rotator', simple({}, { kind: 'rotator', rotatorDeg: 10 })]
+  ];
+
+  it.each(others)('doing what it says by %s turns the element, and costs what it says', (by, before) => {
+    fc.assert(
+      fc.property(fc.integer({ min: -180, max: 180 }), (deg) => {
+        const ways = planRotation(before, 'camera', deg).filter((way) => way.by === by);
+        if (by !== 'bolts') expect(ways).toHaveLength(1);
+        for (const way of ways) {
+          const after = apply(before, { op: 'set', ...rotationSetting(before, way)! });
+          const turned = fullTurn(degOf(after, 'camera')! - degOf(before, 'camera')! - way.deg + 1e-6);
+          expect(turned).toBeCloseTo(0, 4);
+          expect(fullTurn(way.deg - deg - way.missDeg + 1e-6)).toBeCloseTo(0, 4);
+          expect(Math.abs(way.missDeg)).toBeLessThanOrEqual(by === 'bolts' ? 30 : 0);
+          const grown = checkTrain(after).actual.totalMm - checkTrain(before).actual.totalMm;
+          expect(grown).toBeCloseTo(way.lengthMm, 5);
+        }
+      })
+    );
+  });
+
+  it('a lock ring gives the shorter way round, but never screws in beyond closed; what holds is told', () => {
+    const long = heldBy(thread('male', 9, { lockRing: true }), thread('female', 12), { gapMm: 3 });
+    const closed = heldBy(thread('male', 9, { lockRing: true }), thread('female', 12));
+    const way = (made: Train, deg: number) => planRotation(made, 'ring', deg).find(({ by }) => by === 'lock-ring')!;
+    expect(way(long, -90).lengthMm).toBeCloseTo(-0.1875, 9);
+    expect(way(closed, -90).lengthMm).toBeCloseTo(0.5625, 9);
+    expect(way(long, 90).turns).toBeCloseTo((9 - 3.1875) / 0.75, 6);
+  });
+
   it('doing what it says turns the element by what it says', () => {
     fc.assert(
       fc.property(fc.integer({ min: -180, max: 180 }), fc.constantFrom([], [0.1], [0.4, 0.2]), (deg, shimsMm) => {

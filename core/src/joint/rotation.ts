@@ -17,7 +17,7 @@ export interface RotationWay {
   lengthMm: number;
   /** Rings to lay between the shoulders, sky side first, mm: for `shim`. */
   shimsMm: number[];
-  /** Turns of thread that hold afterwards: for `shim`. */
+  /** Turns of thread that hold afterwards: for `shim` and `lock-ring`. */
   turns: number | undefined;
 }
 
@@ -43,6 +43,9 @@ function closestStack(targetMm: number, thicknessesMm: readonly number[], most: 
 }
 
 const MOST_SHIMS = 3;
+
+/** Decimals kept of an opening that is written into the document, mm. */
+const OPENING_DECIMALS = 6;
 
 /** Openings that give an angle: the smallest that does, and the smallest above what stands there now. */
 function shimWays(joint: Joint, askedDeg: number, shimsMm: readonly number[] | undefined): RotationWay[] {
@@ -75,19 +78,33 @@ function shimWays(joint: Joint, askedDeg: number, shimsMm: readonly number[] | u
   ];
 }
 
-function freeWay(by: 'slip' | 'lock-ring', joint: Joint, askedDeg: number): RotationWay {
+const slipWay = (joint: Joint, askedDeg: number): RotationWay => ({
+  by: 'slip',
+  at: joint.cameraId,
+  deg: fullTurn(askedDeg),
+  missDeg: 0,
+  lengthMm: 0,
+  shimsMm: [],
+  turns: undefined
+});
+
+/** A thread that turns freely also moves along: unscrewing lengthens, and it can be screwed in until it closes. */
+function lockRingWay(joint: Joint, askedDeg: number): RotationWay[] {
   const pair = threadPair(joint.sky, joint.camera);
-  const pitchMm = by === 'lock-ring' && pair ? (parseThread(pair.male.thread)?.pitchMm ?? 0) : 0;
-  return {
-    by,
-    at: joint.cameraId,
-    deg: fullTurn(askedDeg),
-    missDeg: 0,
-    // A thread that turns freely also moves along: unscrewing lengthens.
-    lengthMm: (pitchMm * signedTurn(askedDeg)) / 360,
-    shimsMm: [],
-    turns: undefined
-  };
+  const thread = pair && parseThread(pair.male.thread);
+  if (!thread) return [];
+  const { pitchMm } = thread;
+  const short = (pitchMm * signedTurn(askedDeg)) / 360;
+  const lengthMm = joint.openingMm + short < -1e-9 ? short + pitchMm : short;
+  const held = engagement({ ...joint, openingMm: joint.openingMm + lengthMm });
+  return [
+    {
+      ...slipWay(joint, askedDeg),
+      by: 'lock-ring',
+      lengthMm,
+      turns: held === undefined ? undefined : held / pitchMm
+    }
+  ];
 }
 
 function boltWay(joint: Joint, askedDeg: number): RotationWay[] {
@@ -129,8 +146,9 @@ export function planRotation(train: Train, id: string, askedDeg: number, shimsMm
       case 'bolts':
         return boltWay(joint, askedDeg);
       case 'slip':
+        return [slipWay(joint, askedDeg)];
       case 'lock-ring':
-        return [freeWay(holdsBy(joint.sky, joint.camera) === 'slip' ? 'slip' : 'lock-ring', joint, askedDeg)];
+        return lockRingWay(joint, askedDeg);
       default:
         return [];
     }
@@ -170,7 +188,7 @@ export function planRotation(train: Train, id: string, askedDeg: number, shimsMm
 /** The operation-ready setting of a way: which element's key takes which value. */
 export function rotationSetting(
   train: Train,
-  { by, at, deg, shimsMm }: RotationWay
+  { by, at, deg, lengthMm, shimsMm }: RotationWay
 ): { at: string; path: [string, ...string[]]; to: unknown } | undefined {
   const element = train.elements.find((each) => each.id === at);
   if (!element || !isSeated(element)) return undefined;
@@ -179,8 +197,13 @@ export function rotationSetting(
       return isBody(element) ? { at, path: ['rotatorDeg'], to: fullTurn((element.rotatorDeg ?? 0) + deg) } : undefined;
     case 'bolts':
     case 'slip':
-    case 'lock-ring':
       return { at, path: ['seat', 'rotationDeg'], to: fullTurn((seatOf(element)?.rotationDeg ?? 0) + deg) };
+    case 'lock-ring': {
+      const seat = seatOf(element);
+      const openingMm = jointsOf(train).find(({ cameraId }) => cameraId === at)?.openingMm ?? 0;
+      const gapMm = Math.max(0, Number((openingMm + lengthMm).toFixed(OPENING_DECIMALS)));
+      return { at, path: ['seat'], to: { ...seat, gapMm, rotationDeg: fullTurn((seat?.rotationDeg ?? 0) + deg) } };
+    }
     case 'shim':
       return { at, path: ['seat', 'shimsMm'], to: shimsMm.length === 0 ? undefined : shimsMm };
     case 'whole-train':
