@@ -81,6 +81,30 @@ describe('dials', () => {
     );
   });
 
+  it('very many settings, or very many dials, are no trap', () => {
+    const fine = dialOf({ minMm: 0, maxMm: 10_000, setMm: 0, stepMm: 0.0001 });
+    expect(stretchesOf([fine])).toEqual([[0, toUnits(10_000)]]);
+    expect(stretchesOf([fine, fine])).toEqual([[0, toUnits(20_000)]]);
+    expect(settle([fine, fine], toUnits(37.5)).miss).toBeCloseTo(0, 6);
+    fc.assert(
+      fc.property(
+        fc.array(anyDial, { minLength: 4, maxLength: 9 }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (dials, share) => {
+          const [least, most] = [0, 1].map((end) =>
+            dials.reduce((sum, { min, max }) => sum + (end === 0 ? min : max), 0)
+          ) as [number, number];
+          const wanted = Math.round(least + share * (most - least));
+          const { set, miss } = settle(dials, wanted);
+          expect(set.reduce((sum, each) => sum + each, 0) - wanted).toBeCloseTo(miss, 6);
+          const coarsest = Math.max(...dials.map(({ step }) => step), 1);
+          expect(Math.abs(miss)).toBeLessThanOrEqual(coarsest * dials.length);
+        }
+      ),
+      { numRuns: 60 }
+    );
+  });
+
   it('no dial adds nothing', () => {
     expect(stretchesOf([])).toEqual([[0, 0]]);
     expect(settle([], 70)).toEqual({ set: [], miss: -70 });

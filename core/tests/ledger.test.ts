@@ -247,6 +247,35 @@ describe('next step', () => {
     expect(checkTrain(apply(made, next.operation!)).verdict).toBe('on-spec');
   });
 
+  it('says by how much a dial misses, and takes a nose off first where that mends it (handbook §2)', () => {
+    const dial = { adjust: { minMm: 0, maxMm: 15, setMm: 0 }, name: 'Flattener' };
+    const beyond = train([corrector({ backFocusMm: 56.8 }, dial), camera(39.5)]);
+    expect(step(beyond)).toEqual({
+      sentence: 'Flattener alone cannot absorb it: at 15.00 mm the train is still 2.30 mm short.',
+      at: 'corrector'
+    });
+    const long = train([corrector({ backFocusMm: 55 }, dial), part('nose', 11, { removable: true }), camera(55)]);
+    expect(step(long)).toMatchObject({ operation: { op: 'remove', id: 'nose' } });
+    expect(nextStep(beyond, assess(beyond), 'in').sentence).toContain('0.5906 in');
+  });
+
+  it('has nothing to do on spec, and any length will do where none is asked for', () => {
+    const rings = { sky: { thread: 'M48x0.75', gender: 'female' as const, lengthMm: 5 } };
+    const male = { camera: { thread: 'M48x0.75', gender: 'male' as const, lengthMm: 4 } };
+    const host = { thread: 'M48x0.75', gender: 'female' as const, lengthMm: 9 };
+    const sky = { thread: 'M48x0.75', gender: 'male' as const, lengthMm: 4 };
+    const made = train([corrector({ backFocusMm: 55 }, { sky, ...male }), camera(55, rings)]);
+    expect(step({ ...made, host: { ...made.host, camera: host } }).sentence).toBe('Nothing is left to do here.');
+    const free = train([corrector({ free: true }, { sky, ...male }), camera(55, rings)]);
+    expect(step({ ...free, host: { ...free.host, camera: host } }).sentence).toBe(
+      'Any length that reaches focus will do.'
+    );
+    expect(step(train([corrector({ backFocusMm: 50 }), camera(55)])).sentence).toBe('Take 5.00 mm of length out.');
+    expect(step(train([corrector({ backFocusMm: 60 }), camera(55)])).sentence).toBe(
+      'Add 5.00 mm of length at a joint.'
+    );
+  });
+
   it('takes a removable nose off when that mends it', () => {
     const made = train([corrector({ backFocusMm: 55 }), part('nose', 11, { removable: true }), camera(55)]);
     expect(checkTrain(apply(made, step(made).operation!)).verdict).toBe('on-spec');

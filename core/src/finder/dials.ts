@@ -19,11 +19,22 @@ export const dialOf = ({ minMm, maxMm, stepMm }: Adjust): Dial => ({
 const nearest = ({ min, max, step }: Dial, wanted: number): number =>
   Math.min(max, Math.max(min, step === 0 ? wanted : Math.round(wanted / step) * step));
 
+/** A dial with more settings than this turns as good as freely. */
+const MOST_SETTINGS = 2000;
+
+const turnsFreely = ({ min, max, step }: Dial): boolean => step === 0 || (max - min) / step > MOST_SETTINGS;
+
 /** Every setting of a dial with a step. */
 function settings({ min, max, step }: Dial): number[] {
   const found = new Set<number>([min, max]);
   for (let at = Math.ceil(min / step) * step; at <= max; at += step) found.add(at);
   return [...found].sort((a, b) => a - b);
+}
+
+/** Settings spread over the whole travel of a dial that turns freely, on its steps where it has some. */
+function sampled(dial: Dial): number[] {
+  const { min, max } = dial;
+  return Array.from({ length: 101 }, (_, part) => nearest(dial, min + ((max - min) * part) / 100));
 }
 
 /** More separate sums than this are taken for one stretch; what comes of it is reckoned exactly all the same. */
@@ -33,7 +44,7 @@ const MOST_STRETCHES = 400;
 export function stretchesOf(dials: readonly Dial[]): [number, number][] {
   let stretches: [number, number][] = [[0, 0]];
   for (const dial of dials) {
-    const added: [number, number][] = dial.step === 0 ? [[dial.min, dial.max]] : settings(dial).map((at) => [at, at]);
+    const added: [number, number][] = turnsFreely(dial) ? [[dial.min, dial.max]] : settings(dial).map((at) => [at, at]);
     const sums = stretches
       .flatMap(([from, to]) => added.map(([low, high]): [number, number] => [from + low, to + high]))
       .sort(([a], [b]) => a - b);
@@ -61,6 +72,26 @@ const strain = (dials: readonly Dial[], set: readonly number[]): number =>
     return half === 0 ? sum : sum + ((set[index]! - (min + max) / 2) / half) ** 2;
   }, 0);
 
+/** More ways to set several dials than this are not tried one by one. */
+const MOST_WAYS = 200_000;
+
+/** Shares what is wanted out over many dials, each as far from its middle as the others; the last takes the rest. */
+function spread(dials: readonly Dial[], order: readonly number[], wanted: number): Settled {
+  const set: number[] = dials.map(({ min }) => min);
+  const middle = ({ min, max }: Dial): number => (min + max) / 2;
+  let left = wanted;
+  order.forEach((index, at) => {
+    const rest = order.slice(at).map((each) => dials[each]!);
+    const off = left - rest.reduce((sum, dial) => sum + middle(dial), 0);
+    const travel = rest.reduce((sum, { min, max }) => sum + max - min, 0);
+    const dial = dials[index]!;
+    const share = travel === 0 ? 0 : (off * (dial.max - dial.min)) / travel;
+    set[index] = nearest(dial, middle(dial) + share);
+    left -= set[index]!;
+  });
+  return { set, miss: -left };
+}
+
 /**
  * Sets dials so that they add `wanted` between them as nearly as they can, in whole micrometres; of equals, as near
  * to the middle of their travel as they can.
@@ -69,10 +100,12 @@ export function settle(dials: readonly Dial[], wanted: number): Settled {
   if (dials.length === 0) return { set: [], miss: -wanted };
   let best: Settled | undefined;
   let bestStrain = Infinity;
-  /** The last dial takes what the others leave; it is one without a step where there is one. */
-  const order = dials
-    .map((_dial, index) => index)
-    .sort((a, b) => Number(dials[a]!.step === 0) - Number(dials[b]!.step === 0));
+  /** The last dial takes what the others leave: the one of finest step. */
+  const fineness = (index: number): number => (dials[index]!.step === 0 ? -1 : dials[index]!.step);
+  const order = dials.map((_dial, index) => index).sort((a, b) => fineness(b) - fineness(a));
+  const choicesOf = (dial: Dial): number[] => (turnsFreely(dial) ? sampled(dial) : settings(dial));
+  const known = order.slice(0, -1).map((index) => choicesOf(dials[index]!));
+  if (known.reduce((ways, choices) => ways * choices.length, 1) > MOST_WAYS) return spread(dials, order, wanted);
   const set: number[] = dials.map(({ min }) => min);
   const try_ = (at: number, left: number): void => {
     const index = order[at]!;
@@ -89,11 +122,7 @@ export function settle(dials: readonly Dial[], wanted: number): Settled {
       }
       return;
     }
-    // A dial without a step next to another one: a hundred settings show where the middle is.
-    const { min, max, step } = dial;
-    const choices =
-      step === 0 ? Array.from({ length: 101 }, (_, part) => min + ((max - min) * part) / 100) : settings(dial);
-    for (const choice of choices) {
+    for (const choice of known[at]!) {
       set[index] = choice;
       try_(at + 1, left - choice);
     }

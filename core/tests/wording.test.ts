@@ -1,0 +1,43 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { formatLength, fromUnit, plainMm, residualInWords, toUnit, verdictInWords } from '../src/index.ts';
+
+describe('lengths in words (handbook §1)', () => {
+  it.each([
+    [0.2, '0.20 mm long'],
+    [-2.5, '2.50 mm short'],
+    [0.0004, 'exact'],
+    [-0.0004, 'exact'],
+    [0.004, '0.004 mm long'],
+    [-0.009, '0.009 mm short']
+  ])('a residual of %d is “%s”: never a bare sign', (residualMm, words) => {
+    expect(residualInWords(residualMm)).toBe(words);
+  });
+
+  it('inches are a way to show millimetres', () => {
+    expect(residualInWords(-25.4, 'in')).toBe('1.0000 in short');
+    expect(formatLength(146.05, 'in')).toBe('5.7500 in');
+    fc.assert(
+      fc.property(fc.double({ min: -1e4, max: 1e4, noNaN: true }), fc.constantFrom('mm', 'in' as const), (mm, unit) => {
+        expect(fromUnit(toUnit(mm, unit), unit)).toBeCloseTo(mm, 9);
+      })
+    );
+  });
+
+  it.each([
+    ['short', -2.5, '2.50 mm short'],
+    ['long', 0.2, '0.20 mm long'],
+    ['on-spec', 0.05, 'On spec, 0.05 mm long'],
+    ['on-spec', 0, 'On spec, exactly'],
+    ['free', null, 'No back focus is asked for']
+  ] as const)('the verdict %s with %s says “%s”', (verdict, residualMm, words) => {
+    expect(verdictInWords(verdict, residualMm)).toBe(words);
+  });
+
+  it('a third decimal only where it says something, a true minus, and no negative zero', () => {
+    expect([17.2, 17.205, 17.2049, 0].map(plainMm)).toEqual(['17.20', '17.205', '17.205', '0.00']);
+    expect(plainMm(-0.0001)).toBe('0.00');
+    expect(formatLength(-0.001)).toBe('0.00 mm');
+    expect(formatLength(-1.5)).toBe('−1.50 mm');
+  });
+});
