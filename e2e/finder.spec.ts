@@ -113,6 +113,28 @@ test('find on Dormouse: nothing fits, and what is advised works', async ({ page 
   await expect(verdict(page)).toHaveText(/0\.22 mm long/);
 });
 
+test('where nothing can be matched it says what it would have to know, and goes there', async ({ page }) => {
+  await page.route('**/api/drawer', (route) => route.fulfill({ json: { parts: [], uses: [] } }));
+  const face = { thread: 'M63x1', gender: 'female' };
+  await openTrain(page, {
+    lodestone: 'train/1',
+    name: 'Blind',
+    host: { name: 'Host', kind: 'refractor', apertureMm: 80, focalLengthMm: 480, camera: face },
+    elements: [
+      { id: 'flattener', kind: 'corrector', name: 'Flattener', lengthMm: 30, corrector: { backFocusMm: 55 } },
+      { id: 'gap', kind: 'gap', name: 'Rings to find' },
+      { id: 'camera', kind: 'camera', name: 'Camera', lengthMm: 17.5 }
+    ]
+  } as { name: string });
+  await page.keyboard.press('f');
+  const obstacles = page.locator('[data-obstacles]');
+  await expect(obstacles.getByRole('listitem')).toHaveCount(3);
+  await expect(obstacles).toContainText('Not known what Flattener screws to on its camera side');
+  await expect(obstacles.getByRole('link', { name: 'Open the drawer' })).toBeVisible();
+  await obstacles.getByRole('button', { name: 'Go there' }).first().click();
+  await expect(page.locator('#inspector').getByRole('heading', { name: 'Flattener' })).toBeVisible();
+});
+
 test('a long search shows how far it is, can be stopped, and then claims nothing', async ({ page }) => {
   // Rings that all fit each other, of lengths that never come out even: this takes its time.
   const tag = randomUUID().slice(0, 6);

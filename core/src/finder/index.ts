@@ -11,6 +11,7 @@ export {
 export { FILLING_KINDS, isFilling, type Supply } from './problem.ts';
 export { adviseOn, isHolder, type Advice } from './advice.ts';
 export { ringFor, ringInWords, ringPart, type RingSpec } from './ring.ts';
+export { obstaclesOf, type Obstacle } from './obstacles.ts';
 export { suggest, type Suggestion } from './suggest.ts';
 export {
   findTogether,

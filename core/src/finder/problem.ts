@@ -143,6 +143,9 @@ export function standingIn(train: Train): Map<string, number> {
   return standing;
 }
 
+/** More copies of one part than any stack has pieces. */
+const MOST_COPIES = 64;
+
 /** Groups alike parts. */
 function groupsOf({ parts, forbidden, tied }: Supply, train: Train): Group[] {
   const standing = standingIn(train);
@@ -158,7 +161,7 @@ function groupsOf({ parts, forbidden, tied }: Supply, train: Train): Group[] {
       group = { parts: [], buy: owned ? 0 : 1, price: owned ? 0 : price };
       byKey.set(key, group);
     }
-    for (let copy = 0; copy < free; copy++) group.parts.push(part);
+    for (let copy = 0; copy < Math.min(free, MOST_COPIES); copy++) group.parts.push(part);
   }
   const doubt = (part: Part): number => doubtOf(placedPart(part, { id: part.partId })).standardMm;
   for (const { parts: alike } of byKey.values()) {

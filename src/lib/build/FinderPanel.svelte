@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { residualInWords } from '@lodestone/core';
+  import { HOST, residualInWords } from '@lodestone/core';
   import { filledTrain, type FilledGap, type Solution } from '@lodestone/core/finder';
   import { partLength } from '@lodestone/core/drawer';
   import { askFile } from '$lib/api/ask.ts';
@@ -7,7 +7,7 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { saveFile } from '$lib/ui/saveFile.ts';
-  import { Ban, FileDown, Pin, Square, X } from '@lucide/svelte';
+  import { Ban, FileDown, Pin, Square, TriangleAlert, X } from '@lucide/svelte';
   import { MOST_PIECES, type Finder, type Offer, type View } from './finder.svelte.ts';
   import RingToMake from './RingToMake.svelte';
   import Together from './Together.svelte';
@@ -35,7 +35,7 @@
 
   function details({ pieces, buys, price, probability, orders, dials }: Solution): string {
     return [
-      pieces === 0 ? 'nothing to put in' : `${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`,
+      pieces === 0 ? '' : `${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`,
       buys > 0 ? `${buys} to buy${price > 0 ? ` for ${price}` : ''}` : '',
       ...dials.map(({ id, setMm }) => `set ${id} to ${display.length(setMm)}`),
       probability === null ? '' : `in tolerance with ${Math.round(probability * 100)}\u00a0%`,
@@ -51,6 +51,11 @@
     const refusal = finder.take(index);
     if (refusal) notices.complain(refusal);
     else document.getElementById('rail')?.focus();
+  }
+
+  function goTo(at: string) {
+    finder.hide();
+    train.select(at === HOST ? { kind: 'host' } : { kind: 'element', id: at });
   }
 
   function onkeydown(event: KeyboardEvent) {
@@ -182,6 +187,8 @@
       No stack of the drawer closes these joints.
     {:else if finder.advice.length > 0}
       Nothing in the drawer lands inside the tolerance. What would help, then the nearest misses:
+    {:else if finder.missed}
+      Nothing in the drawer lands inside the tolerance{finder.obstacles.length > 0 ? ':' : '. The nearest misses:'}
     {:else if finder.together?.found.best}
       Found together with {finder.together.others.map(({ document }) => document.name).join(' and ')}; for this one:
     {:else if finder.result?.exhausted}
@@ -195,6 +202,24 @@
         >The train has changed: search again</button
       >{/if}
   </p>
+{/if}
+
+{#if finder.obstacles.length > 0}
+  <ul class="mb-2 grid gap-1.5" data-obstacles>
+    {#each finder.obstacles as { code, message, at } (message)}
+      <li class="flex gap-2">
+        <TriangleAlert size={15} class="text-warning mt-0.5 shrink-0" />
+        <span>
+          {message}
+          {#if at}
+            <button class="link-quiet" onclick={() => goTo(at)}>Go there</button>
+          {:else if code === 'no-parts'}
+            <a class="link-quiet" href="/drawer">Open the drawer</a>
+          {/if}
+        </span>
+      </li>
+    {/each}
+  </ul>
 {/if}
 
 {#if finder.view === 'trade-offs' && finder.result && finder.advice.length === 0}
@@ -239,7 +264,7 @@
                 title="{part.element.name}, {display.length(partLength(part))}, {part.owned ? part.location : 'to buy'}"
                 >{part.partId}{reversed ? ' turned' : ''}{part.owned ? '' : ' (buy)'}</span
               >
-            {:else}empty{/each}
+            {:else}nothing put in{/each}
           </span>
         {/if}
         <span class="text-muted block text-xs">{details(solution)}</span>
@@ -274,7 +299,9 @@
     {/if}
     <div class="flex flex-wrap gap-1.5">
       <button class="btn btn-primary btn-sm" onclick={() => take()}>
-        {active.kind === 'advice' ? 'Do it' : 'Put it in'}<kbd class="kbd kbd-xs">Enter</kbd>
+        {active.kind === 'advice' ? 'Do it' : active.solution.pieces === 0 ? 'Close it as it is' : 'Put it in'}<kbd
+          class="kbd kbd-xs">Enter</kbd
+        >
       </button>
       {#if active.kind === 'stack' && toBuy.length > 0}
         <button class="btn btn-outline btn-sm" onclick={shoppingList}><FileDown size={13} />To buy</button>

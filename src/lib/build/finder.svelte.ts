@@ -3,8 +3,10 @@ import {
   filledTrain,
   isFilling,
   isHolder,
+  obstaclesOf,
   type Advice,
   type FindResult,
+  type Obstacle,
   type Preference,
   type Sharing,
   type Solution,
@@ -76,6 +78,17 @@ export class Finder {
     ...this.advice.map((advice): Offer => ({ kind: 'advice', advice })),
     ...this.solutions.map((solution): Offer => ({ kind: 'stack', solution }))
   ]);
+
+  /** The search is over, and no stack is inside the tolerance. */
+  get missed(): boolean {
+    const over = this.state === 'done' || this.state === 'stopped';
+    return over && !this.offers.some((offer) => offer.kind === 'advice' || offer.solution.inTolerance);
+  }
+
+  /** What stood in the way, where nothing was found. */
+  get obstacles(): readonly Obstacle[] {
+    return this.missed && this.#searched ? obstaclesOf(this.#searched, this.#drawer.plain) : [];
+  }
 
   get stale(): boolean {
     return this.#searched !== undefined && this.#searched !== this.#train.document;

@@ -1,0 +1,45 @@
+import { describe, expect, it } from 'vitest';
+import { obstaclesOf } from '../src/finder/index.ts';
+import { drawer, male } from './drawer.ts';
+import { oneGap } from './gaps.ts';
+import { camera, corrector, part, train } from './trains.ts';
+
+describe('what stands in the finder’s way', () => {
+  const parts = drawer({ partId: 'R-1' });
+  const messages = (...words: Parameters<typeof obstaclesOf>): string[] =>
+    obstaclesOf(...words).map(({ message }) => message);
+
+  it('nothing, where faces are known and the drawer has rings', () => {
+    expect(obstaclesOf(oneGap(55), parts)).toEqual([]);
+  });
+
+  it('faces beside a gap that are not known, or do not parse', () => {
+    const gap = { id: 'gap', kind: 'gap' as const, name: 'gap' };
+    const blind = train([
+      corrector({ backFocusMm: 55 }),
+      gap,
+      part('guider', 17),
+      { ...gap, id: 'second' },
+      camera(17.5)
+    ]);
+    expect(obstaclesOf(blind, parts).map(({ at }) => at)).toEqual(['corrector', 'guider', 'guider', 'camera']);
+    expect(messages(blind, parts)[1]).toMatch(/guider screws to on its sky side/);
+    const odd = train([corrector({ backFocusMm: 55 }, { camera: male('M42') }), gap, camera(17.5)]);
+    expect(obstaclesOf(odd, parts).map(({ at }) => at)).toEqual(['corrector', 'camera']);
+    const bare = train([gap, camera(17.5)]);
+    expect(obstaclesOf({ ...bare, host: { ...bare.host, camera: male('M42') } }, parts)[0]).toMatchObject({
+      at: 'host',
+      message: expect.stringMatching(/^Not known what host screws to on its camera side/) as string
+    });
+  });
+
+  it('a drawer without rings, and a train too long already', () => {
+    expect(messages(oneGap(55), [])).toEqual([expect.stringMatching(/no ring, adapter or shim/)]);
+    expect(messages(oneGap(55), drawer({ partId: 'W', kind: 'filter-wheel' }))).toHaveLength(1);
+    expect(messages(oneGap(15), parts)).toEqual([
+      'The train is 2.50 mm long before anything goes in: something has to come out.'
+    ]);
+    expect(obstaclesOf(oneGap(15), []).map(({ code }) => code)).toEqual(['no-parts', 'too-long']);
+    expect(messages(train([corrector({ backFocusMm: 55 }), camera(50)]), [])).toEqual([]);
+  });
+});
