@@ -122,12 +122,6 @@
         />
       </label>
     </div>
-    {#if kind !== 'camera' && kind !== 'shim'}
-      <p class="text-muted -mt-1 text-xs">
-        The length is shoulder to shoulder, without its thread: type “12 − 3.5” for a part 12 long of which 3.5 screws
-        in.
-      </p>
-    {/if}
     <div class="grid grid-cols-2 gap-3">
       <label class="grid gap-0.5">
         <span class="text-muted text-xs">Name</span>
@@ -162,8 +156,8 @@
       </div>
     {/if}
     <p class="text-muted text-xs">
-      The length is from shoulder to shoulder: of a ring “12 long, 3.5 of it screws in” it is 8.5. The number cannot be
-      changed later; it is what trains and labels call the part.
+      The length is from shoulder to shoulder: of a ring “12 long, 3.5 of it screws in” it is 8.5, and may be typed as
+      “12 − 3.5”. The number cannot be changed later; it is what trains and labels call the part.
     </p>
     {#if message}<p class="text-error" role="alert">{message}</p>{/if}
     <div class="flex justify-end gap-2">

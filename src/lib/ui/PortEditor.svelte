@@ -119,7 +119,7 @@
   <legend class="text-muted mb-0.5 text-xs">{label}</legend>
   <div class="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-1">
     <select
-      class="select select-sm w-full"
+      class={['select select-sm w-full', kind === 'none' && 'col-span-2']}
       aria-label="{label}: kind"
       value={kind}
       onchange={({ currentTarget }) => choose(currentTarget.value)}
