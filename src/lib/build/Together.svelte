@@ -111,9 +111,8 @@
               <tr class="align-top">
                 <th scope="row" class="pr-2 text-left font-semibold">{names[index]}</th>
                 <td>
-                  {ids.length === 0 ? 'nothing to put in' : ids.join(' + ')}{#each dials as { id, setMm } (id)}, {id} at {display.length(
-                      setMm
-                    )}{/each}
+                  {ids.length === 0 ? 'nothing to put in' : ids.join(' + ')}{#each dials as { id, setMm }, at (at)}, {id}
+                    at {display.length(setMm)}{/each}
                 </td>
                 <td class="text-success pl-2 text-right whitespace-nowrap">
                   {residualMm === null ? 'closes' : residualInWords(residualMm, display.unit)}

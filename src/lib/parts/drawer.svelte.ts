@@ -314,6 +314,7 @@ export class Drawer {
 
   async #flush(): Promise<void> {
     if (this.#sending) return;
+    if (this.#waiting.length === 0) return this.#follow();
     this.#sending = true;
     try {
       for (let next = this.#waiting[0]; next; next = this.#waiting[0]) {

@@ -202,6 +202,18 @@ describe('the drawer as the page sees it', () => {
     expect([names(), drawer.everRead]).toEqual([['R-1'], true]);
   });
 
+  it('says that it cannot be reached until it has been, though nothing waits to be sent', async () => {
+    server.away = true;
+    drawer.open();
+    await vi.waitFor(() => expect(drawer.state).toBe('offline'));
+    await vi.advanceTimersByTimeAsync(500);
+    expect(drawer.state).toBe('offline');
+    server.away = false;
+    await vi.advanceTimersByTimeAsync(2100);
+    await settled();
+    expect(drawer.everRead).toBe(true);
+  });
+
   it('what was read before a change does not undo it', async () => {
     drawer.change('Add', [ring('R-1')]);
     await settled();
