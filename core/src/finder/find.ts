@@ -1,8 +1,8 @@
 import type { Part } from '../drawer/part.ts';
+import { uncertaintyOf } from '../length/uncertainty.ts';
 import type { Train } from '../train/model.ts';
 import { arrange } from './arrange.ts';
 import { settle } from './dials.ts';
-import { uncertaintyOf } from '../length/uncertainty.ts';
 import { problemOf, type Problem, type Supply } from './problem.ts';
 import { searchStacks, type Progress, type ProvenOrder, type Stack } from './search.ts';
 import { judged, type Dialled, type FilledGap, type PlacedPart, type Solution } from './solution.ts';
