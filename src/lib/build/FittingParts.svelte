@@ -121,6 +121,15 @@
       return () => select(element).on('.drag', null);
     });
 
+  // A large drawer is made ready for searching when the page is still, not at the first letter.
+  const STILL_MS = 300;
+  let still = $state(false);
+  $effect(() => {
+    const timer = setTimeout(() => (still = true), STILL_MS);
+    return () => clearTimeout(timer);
+  });
+  $effect(() => void (still && drawer.index));
+
   $effect(() => {
     if (!placeOnceRead || !drawer.everRead) return;
     placeOnceRead = false;

@@ -46,9 +46,13 @@
     )
   );
 
+  /** Handing more parts than this to a worker would hold the page up: then it is done when asked for. */
+  const MOST_PARTS_UNASKED = 2000;
+
   /** Off spec, and nothing at hand in the train itself: the drawer may have what it takes. */
   const wantsParts = $derived(
-    (verdict === 'short' || verdict === 'long') &&
+    drawer.parts.length <= MOST_PARTS_UNASKED &&
+      (verdict === 'short' || verdict === 'long') &&
       !train.preview &&
       !finder.open &&
       drawer.everRead &&
