@@ -6,7 +6,11 @@ import { randomDrawer, randomTrain } from './drawers.ts';
 const PIECES = 6;
 const LISTED = 20;
 const SEED = 20261124;
-const ROUNDS = 3;
+const ROUNDS = 5;
+/** HiGHS keeps its rows to 1e-6; half a micrometre tells stacks apart. */
+const HAIR_MM = 0.0005;
+
+const um = (mm: number): string => `${(mm * 1000).toFixed(1)} µm`;
 
 /** The first instance from the seed on that has a stack at all. */
 function solvable(size: number, gaps: 1 | 2) {
@@ -37,19 +41,17 @@ for (const size of [30, 100, 300]) {
     // HiGHS gives one stack: the like of it is a list of one.
     const one = timed(1);
     const ours = Math.abs(result.solutions[0]!.residualMm!);
-    const model = modelOf(train, parts, PIECES);
-    const judged = await solveWithHighs(model);
-    const agree = judged.proven ? Math.abs(judged.residualMm - ours) < 0.0005 : judged.residualMm >= ours - 0.0005;
+    const judged = await solveWithHighs(modelOf(train, parts, PIECES));
+    const brackets = judged.boundMm <= ours + HAIR_MM && ours <= judged.residualMm + HAIR_MM;
+    const agrees = judged.proven ? brackets && judged.residualMm <= ours + HAIR_MM : brackets;
     const verdict = judged.proven
-      ? agree
+      ? agrees
         ? 'equal'
         : 'DIFFERENT'
-      : agree
-        ? 'not finished; its best is no better'
-        : 'CONTRADICTED';
+      : `not finished: ${agrees ? '' : 'CONTRADICTED, '}between ${um(judged.boundMm)} and ${um(judged.residualMm)}`;
     console.log(
-      `  ${`${size} parts, ${gaps} ${gaps === 1 ? 'gap' : 'gaps'}`.padEnd(20)} ${listed.toFixed(1).padStart(8)} ms  the best alone ${one.toFixed(1).padStart(8)} ms  HiGHS ${judged.ms.toFixed(0).padStart(6)} ms  ${(judged.ms / listed).toFixed(0).padStart(5)}× ${(judged.ms / one).toFixed(0).padStart(5)}×  optimum ${(ours * 1000).toFixed(1)} µm, ${verdict}${result.exhausted ? '' : ', OURS NOT EXHAUSTED'}`
+      `  ${`${size} parts, ${gaps} ${gaps === 1 ? 'gap' : 'gaps'}`.padEnd(20)} ${listed.toFixed(1).padStart(8)} ms  the best alone ${one.toFixed(1).padStart(8)} ms  HiGHS ${judged.ms.toFixed(0).padStart(6)} ms  ${(judged.ms / listed).toFixed(0).padStart(5)}× ${(judged.ms / one).toFixed(0).padStart(5)}×  optimum ${um(ours)}, ${verdict}${result.exhausted ? '' : ', OURS NOT EXHAUSTED'}`
     );
-    if (!agree) process.exitCode = 1;
+    if (!agrees) process.exitCode = 1;
   }
 }

@@ -174,8 +174,10 @@ export interface Judgement {
   /** HiGHS has proven its answer. */
   proven: boolean;
   feasible: boolean;
-  /** Best found, mm. */
+  /** Best found, mm; Infinity where none was. */
   residualMm: number;
+  /** No stack has a smaller residual than this, mm. */
+  boundMm: number;
   ms: number;
 }
 
@@ -184,17 +186,18 @@ const SECONDS = 60;
 /** Solves the model with zero gap. */
 export async function solveWithHighs({ text }: Model): Promise<Judgement> {
   const highs = await highsLoader();
+  const { optimal, infeasible } = highs.constants.modelStatus;
   const began = performance.now();
-  const { Status, ObjectiveValue } = highs.solve(text, {
-    mip_rel_gap: 0,
-    mip_abs_gap: 0,
-    time_limit: SECONDS,
-    output_flag: false
+  return highs.withModel({ format: 'lp', data: text }, (model) => {
+    model.options.set({ output_flag: false, mip_rel_gap: 0, mip_abs_gap: 0, time_limit: SECONDS });
+    model.run();
+    const status = model.getModelStatus();
+    return {
+      proven: status === optimal || status === infeasible,
+      feasible: status !== infeasible,
+      residualMm: model.getObjectiveValue(),
+      boundMm: Number(model.info.get('mip_dual_bound')),
+      ms: performance.now() - began
+    };
   });
-  return {
-    proven: Status === 'Optimal' || Status === 'Infeasible',
-    feasible: Status !== 'Infeasible',
-    residualMm: ObjectiveValue,
-    ms: performance.now() - began
-  };
 }

@@ -211,7 +211,7 @@ export const compareStacks =
 const CHECK_EVERY = 4096;
 
 /** Residuals looked for in turn, whole micrometres: what is near fills the list, so that the far need not be looked at. */
-const CAPS_UM = [0, 3, 30, 300, Infinity];
+const CAPS_UM = [0, 3, 10, 30, 100, 300, 1000, 3000, 10_000, Infinity];
 
 /**
  * Finds the best stacks: exact, over ordered stacks of every gap together.

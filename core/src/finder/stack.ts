@@ -62,6 +62,17 @@ export const fillingLength = ({ edges, joints }: Filling): number =>
   edges.reduce((sum, { length }) => sum + length, 0) +
   joints.reduce((sum, { connector, held }) => sum + (held ? connector.held!.length : connector.plain!), 0);
 
+/** Whether every gap keeps its limits with so much of shims in each, in units; its own dials may make it longer. */
+function keepsLimits({ gaps, partDials }: Problem, fillings: readonly Filling[], laid: readonly number[]): boolean {
+  return gaps.every(({ min, max }, gap) => {
+    const length = fillingLength(fillings[gap]!) + laid[gap]!;
+    if (length > max) return false;
+    if (length >= min) return true;
+    const travel = fillings[gap]!.edges.reduce((sum, { dial }) => sum + (dial < 0 ? 0 : partDials[dial]!.max), 0);
+    return length + travel >= min;
+  });
+}
+
 /**
  * Lays shims into the joints of fillings: each where it finds room and can go over the thread; a joint that is held
  * open gets as much as it needs; every gap keeps its limits. Of all ways the first, best joints first: those with
@@ -71,13 +82,18 @@ export const fillingLength = ({ edges, joints }: Filling): number =>
  * @returns undefined where there is no way
  */
 export function layShims(
-  { gaps, shims: kinds, partDials }: Problem,
+  problem: Problem,
   fillings: readonly Filling[],
   shims: readonly number[]
 ): ShimPlan | undefined {
+  const laid = fillings.map(() => 0);
+  const plan: ShimPlan = fillings.map(({ joints }) => joints.map(() => []));
+  // A joint stands held by shims, and there are none.
+  if (shims.length === 0 && fillings.some(({ joints }) => joints.some(({ held }) => held))) return undefined;
+  if (shims.length === 0) return keepsLimits(problem, fillings, laid) ? plan : undefined;
+
   interface Seat {
     gap: number;
-    joint: number;
     connector: Connector;
     least: number;
     most: number;
@@ -87,47 +103,33 @@ export function layShims(
   const seats: Seat[] = fillings.flatMap(({ joints }, gap) =>
     joints.map(({ connector, held }, joint): Seat => ({
       gap,
-      joint,
       connector,
       least: held ? connector.held!.least : 0,
       // Length that does not count is nothing to spend shims on.
-      most: gaps[gap]!.counts === 0 ? 0 : held ? connector.held!.most : connector.room,
+      most: problem.gaps[gap]!.counts === 0 ? 0 : held ? connector.held!.most : connector.room,
       laid: 0,
-      into: []
+      into: plan[gap]![joint]!
     }))
   );
   const open = seats
     .filter(({ most }) => most > 0)
     .sort((a, b) => b.least - a.least || b.connector.turns - a.connector.turns || b.most - a.most);
-  const bare = fillings.map(fillingLength);
-  /** How much longer its own dials can make each gap. */
-  const travel = fillings.map(({ edges }) =>
-    edges.reduce((sum, { dial }) => sum + (dial < 0 ? 0 : partDials[dial]!.max), 0)
-  );
 
-  const fits = (): boolean => {
-    if (seats.some(({ laid, least }) => laid < least)) return false;
-    return gaps.every(({ min, max }, gap) => {
-      const laid = seats.reduce((sum, seat) => sum + (seat.gap === gap ? seat.laid : 0), 0);
-      const length = bare[gap]! + laid;
-      return length <= max && length + travel[gap]! >= min;
-    });
-  };
   const lay = (at: number): boolean => {
-    if (at === shims.length) return fits();
-    const { length, clearMm } = kinds[shims[at]!]!;
+    if (at === shims.length)
+      return seats.every((seat) => seat.laid >= seat.least) && keepsLimits(problem, fillings, laid);
+    const { length, clearMm } = problem.shims[shims[at]!]!;
     for (const seat of open) {
       if (seat.laid + length > seat.most || clearMm < seat.connector.boreMm) continue;
       seat.laid += length;
+      laid[seat.gap]! += length;
       seat.into.push(shims[at]!);
       if (lay(at + 1)) return true;
       seat.laid -= length;
+      laid[seat.gap]! -= length;
       seat.into.pop();
     }
     return false;
   };
-  if (!lay(0)) return undefined;
-  return fillings.map(({ joints }, gap) =>
-    joints.map((_joint, joint) => seats.find((seat) => seat.gap === gap && seat.joint === joint)!.into)
-  );
+  return lay(0) ? plan : undefined;
 }
