@@ -235,6 +235,7 @@
   <div
     {@attach focused}
     id="offers"
+    class="mb-2"
     role="listbox"
     aria-label="Stacks"
     tabindex="0"

@@ -52,7 +52,7 @@
   }
 </script>
 
-<div class="flex min-h-0 flex-1 flex-col">
+<div class="list flex min-h-0 flex-1 flex-col">
   <div class="head border-line text-muted border-b text-xs">
     <span></span><span></span>
     {#each COLUMNS as [key, words, place] (key)}
@@ -116,20 +116,21 @@
 </div>
 
 <style>
+  /* For the heads and for every row. */
+  .list {
+    --part-columns: 1rem 84px minmax(6rem, 1.4fr) minmax(5rem, 0.9fr) 4.6rem minmax(4rem, 0.9fr) minmax(5rem, 1.25fr);
+  }
   .head {
     display: grid;
-    grid-template-columns: 1rem 84px minmax(6rem, 1.5fr) minmax(5rem, 1.2fr) 4.6rem minmax(4rem, 0.9fr) minmax(
-        5rem,
-        1fr
-      );
+    grid-template-columns: var(--part-columns);
     gap: 0.75rem;
     padding: 0.3rem 0.75rem;
     border-left: 3px solid transparent;
     scrollbar-gutter: stable;
   }
   @media (max-width: 48rem) {
-    .head {
-      grid-template-columns: 1rem 56px minmax(0, 1fr) 4.6rem;
+    .list {
+      --part-columns: 1rem 56px minmax(0, 1fr) 4.6rem;
     }
     .face,
     :global(.head .place),

@@ -60,10 +60,7 @@
 <style>
   .part-row {
     display: grid;
-    grid-template-columns: 1rem 84px minmax(6rem, 1.5fr) minmax(5rem, 1.2fr) 4.6rem minmax(4rem, 0.9fr) minmax(
-        5rem,
-        1fr
-      );
+    grid-template-columns: var(--part-columns);
     gap: 0.75rem;
     align-items: center;
     height: 100%;
@@ -107,9 +104,6 @@
     background: var(--ink-muted);
   }
   @media (max-width: 48rem) {
-    .part-row {
-      grid-template-columns: 1rem 56px minmax(0, 1fr) 4.6rem;
-    }
     .face,
     .place,
     .state {

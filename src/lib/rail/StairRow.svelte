@@ -31,6 +31,7 @@
   const right = $derived(Math.max(...stair.bars.map(({ startMm, endMm }) => Math.max(startMm, endMm))) * pxPerMm);
   const note = $derived(`${stair.grade}${stair.doubtMm === undefined ? '' : ` ±${display.number(stair.doubtMm)}`}`);
   const fits = $derived(right - left > stair.name.length * NAME_LETTER_PX + VALUE_PX + 14);
+  const baseline = $derived(rowPx / 2 + 4.5);
   const holdsValue = $derived(right - left > VALUE_PX);
   const valueX = $derived(holdsValue ? right - 8 : right + 9 + VALUE_PX - 8);
   const besideX = $derived(fits ? right + 9 : valueX + 17);
@@ -56,10 +57,10 @@
       />
     {/each}
     {#if fits}
-      <text class="name inside" x={left + 9} y="17">{stair.name}</text>
-      <text class="note" x={right + 9} y="17">{note}</text>
+      <text class="name inside" x={left + 9} y={baseline}>{stair.name}</text>
+      <text class="note" x={right + 9} y={baseline}>{note}</text>
     {:else}
-      <text class="name" x={toTheLeft ? left - 9 : besideX} y="17" text-anchor={toTheLeft ? 'end' : 'start'}
+      <text class="name" x={toTheLeft ? left - 9 : besideX} y={baseline} text-anchor={toTheLeft ? 'end' : 'start'}
         >{stair.name}<tspan class="note" dx="8">{note}</tspan></text
       >
     {/if}
@@ -71,6 +72,6 @@
     aria-label="{stair.name} adds {display.length(stair.addsMm)}. Why?"
     class="asks-why"
   >
-    <text class="value" x={valueX} y="17" text-anchor="end">{display.number(stair.addsMm)}</text>
+    <text class="value" x={valueX} y={baseline} text-anchor="end">{display.number(stair.addsMm)}</text>
   </g>
 </g>

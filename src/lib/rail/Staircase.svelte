@@ -13,9 +13,9 @@
   const display = useDisplay();
   const why = useWhy();
 
-  const ROW_PX = 25;
-  const STEP_PX = 33;
   const TOP_PX = 8;
+  /** More steps than this stand closer together, so that what is asked for stays in sight below them. */
+  const ROOMY_STEPS = 6;
 
   const layout = $derived(train.layout);
   const x = $derived(view.x);
@@ -23,7 +23,10 @@
   const asked = $derived(askedPieces(train.assessment));
   const residualMm = $derived(report.residualMm);
   const openRow = $derived(residualMm !== null && residualMm < 0 && report.verdict === 'short' ? 1 : 0);
-  const askedY = $derived(TOP_PX + (stairs.length + openRow) * STEP_PX + 10);
+  const close = $derived(stairs.length + openRow > ROOMY_STEPS);
+  const rowPx = $derived(close ? 21 : 25);
+  const stepPx = $derived(close ? 26 : 33);
+  const askedY = $derived(TOP_PX + (stairs.length + openRow) * stepPx + 10);
   const heightPx = $derived(askedY + (asked.length > 0 ? 62 : 26));
   const graduations = $derived(view.graduations(fromUnit(1, display.unit)).filter(({ rank }) => rank === 2));
   const { selection } = $derived(train);
@@ -59,9 +62,9 @@
     <StairRow
       stair={steady.keep(stair.id, atOwnStart(stair))}
       startX={x(stair.startMm)}
-      y={TOP_PX + index * STEP_PX}
-      riserPx={index > 0 ? STEP_PX - ROW_PX : 0}
-      rowPx={ROW_PX}
+      y={TOP_PX + index * stepPx}
+      riserPx={index > 0 ? stepPx - rowPx : 0}
+      {rowPx}
       pxPerMm={view.pxPerMm}
       widthPx={view.widthPx}
       chosen={selection.kind !== 'host' && selection.id === stair.id}
@@ -69,11 +72,11 @@
   {/each}
 
   {#if openRow && residualMm !== null && layout.requiredMm !== null}
-    {@const y = TOP_PX + stairs.length * STEP_PX}
+    {@const y = TOP_PX + stairs.length * stepPx}
     {@const left = x(layout.sensorMm)}
     {@const width = x(layout.requiredMm) - left}
-    <path class="riser" d="M{left} {y - STEP_PX + ROW_PX} V{y}" />
-    <rect class="open" x={left} {y} {width} height={ROW_PX} rx="2" />
+    <path class="riser" d="M{left} {y - stepPx + rowPx} V{y}" />
+    <rect class="open" x={left} {y} {width} height={rowPx} rx="2" />
     <g
       {@attach why.asks({ of: 'residual' })}
       role="button"
@@ -81,7 +84,9 @@
       aria-label="{display.length(-residualMm)} still open. Why?"
       class="asks-why"
     >
-      <text class="open-word" x={left - 10} y={y + 17} text-anchor="end">{display.number(-residualMm)} still open</text>
+      <text class="open-word" x={left - 10} y={y + rowPx / 2 + 4.5} text-anchor="end"
+        >{display.number(-residualMm)} still open</text
+      >
     </g>
   {/if}
 
