@@ -1,0 +1,280 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { checkTrain, readTrain, type BodyElement, type Glass, type Train } from '../src/index.ts';
+import { train } from './trains.ts';
+
+/**
+ * The ledger reckoned a second time, from the words of the handbook (§2, §3) and of the architecture's
+ * `check --json`, sharing no line with core; then compared with a check on random trains.
+ */
+
+const SODIUM_D_UM = 0.5875618;
+/** SCHOTT data sheet and Malitson 1965, as the handbook §2 recalls them (from memory). */
+const SELLMEIER: Record<string, [number[], number[]]> = {
+  'N-BK7': [
+    [1.03961212, 0.231792344, 1.01046945],
+    [0.00600069867, 0.0200179144, 103.560653]
+  ],
+  'fused silica': [
+    [0.6961663, 0.4079426, 0.8974794],
+    [0.0684043 ** 2, 0.1162414 ** 2, 9.896161 ** 2]
+  ]
+};
+
+/** n_d of N-BK7 (handbook §2), for glass of which nothing is said. */
+const UNNAMED_INDEX = 1.5168;
+
+function indexOf({ index, glass }: Glass): number {
+  if (index !== undefined) return index;
+  if (glass === undefined) return UNNAMED_INDEX;
+  const [b, c] = SELLMEIER[glass]!;
+  const square = SODIUM_D_UM ** 2;
+  return Math.sqrt(1 + b.reduce((sum, each, at) => sum + (each * square) / (square - c[at]!), 0));
+}
+
+interface Reckoned {
+  requiredMm: number | null;
+  glassMm: number;
+  datumMm: number;
+  toleranceMm: number | null;
+  actualMm: number;
+  slots: Map<number, number>;
+}
+
+const AT = 1;
+
+/** A train made as `anyLedger` makes it: the corrector is its second element. */
+function reckon({ host, elements, glassRule }: Train): Reckoned {
+  const corrector = elements[AT] as BodyElement;
+  const asks = corrector.corrector!;
+  const ratio = (host.focalLengthMm / host.apertureMm) * (asks.magnification ?? 1);
+  const shift = (plate: Glass): number => {
+    const n = indexOf(plate);
+    if (glassRule === 'third') return plate.thicknessMm / 3;
+    if (glassRule !== 'marginal') return plate.thicknessMm * (1 - 1 / n);
+    const angle = Math.atan(1 / (2 * ratio));
+    return plate.thicknessMm * (1 - Math.cos(angle) / Math.sqrt(n * n - Math.sin(angle) ** 2));
+  };
+
+  const [from, to] = asks.rangeMm ?? [0, 0];
+  let nominal = asks.rangeMm ? (from + to) / 2 : asks.backFocusMm;
+  const farOff = (stated: number | undefined, own: number): number =>
+    stated === undefined ? 0 : Math.abs(stated - own) / own;
+  // The closest row of those within 1 % (docs/train-document.md).
+  const [row] = (asks.byHost ?? [])
+    .map((each) => ({
+      ...each,
+      off: Math.max(farOff(each.focalLengthMm, host.focalLengthMm), farOff(each.apertureMm, host.apertureMm))
+    }))
+    .filter(({ off }) => off <= 0.01)
+    .sort((one, other) => one.off - other.off);
+  if (row && !asks.rangeMm) nominal = row.backFocusMm;
+  const aim = asks.tunedMm ?? (asks.free ? undefined : nominal);
+
+  const male = corrector.camera as { lengthMm: number };
+  const datumMm =
+    asks.datum === 'thread-tip'
+      ? (asks.datumOffsetMm ?? male.lengthMm)
+      : asks.datum === 'last-surface'
+        ? -asks.datumOffsetMm!
+        : 0;
+
+  const rule = 0.1 * (ratio / 4) ** (Math.log(10) / Math.log(6.3 / 4));
+  const byRule = Math.min(1.5, Math.max(0.05, rule));
+  const toleranceMm = asks.rangeMm && asks.tunedMm === undefined ? (to - from) / 2 : (asks.toleranceMm ?? byRule);
+
+  let always = 0;
+  const alternatives = new Map<number, number>();
+  let designSlot: number | undefined;
+  let actualMm = corrector.adjust?.setMm ?? 0;
+  elements.slice(AT + 1).forEach((element, index) => {
+    const body = element as BodyElement;
+    for (const plate of body.glass ?? []) {
+      const adds = (plate.counted ?? body.kind === ('camera' as string)) ? 0 : shift(plate);
+      if (plate.slot === undefined) always += adds;
+      else alternatives.set(plate.slot, adds);
+    }
+    designSlot ??= body.designSlot;
+    const above = elements[AT + index] as BodyElement;
+    const [tip, bore] = [above.camera, body.sky].map((port) => (port as { lengthMm: number }).lengthMm);
+    const { shimsMm = [], recessMm = 0, gapMm } = body.seat ?? {};
+    const shims = shimsMm.reduce((sum, shim) => sum + shim, 0);
+    actualMm += body.measured?.lengthMm ?? body.lengthMm;
+    actualMm += (gapMm ?? Math.max(shims, tip! - bore!, 0)) - recessMm + (body.adjust?.setMm ?? 0);
+  });
+  // The glass that most slots share; of equals the lowest slot's.
+  const slots = [...alternatives.keys()].sort((a, b) => a - b);
+  const sharing = (slot: number): number =>
+    slots.filter((each) => Math.abs(alternatives.get(each)! - alternatives.get(slot)!) < 1e-6).length;
+  designSlot ??= slots.toSorted((a, b) => sharing(b) - sharing(a))[0];
+  const glassMm = always + (designSlot === undefined ? 0 : alternatives.get(designSlot)!);
+  const without = aim === undefined ? null : aim + datumMm + always;
+  return {
+    requiredMm: aim === undefined ? null : aim + datumMm + glassMm,
+    glassMm,
+    datumMm,
+    toleranceMm: aim === undefined ? null : toleranceMm,
+    actualMm,
+    slots: new Map(slots.map((slot) => [slot, without === null ? NaN : without + alternatives.get(slot)!]))
+  };
+}
+
+const hundredths = (from: number, to: number) =>
+  fc.integer({ min: Math.round(from * 100), max: Math.round(to * 100) }).map((count) => count / 100);
+const some = <T>(of: fc.Arbitrary<T>) => fc.option(of, { nil: undefined });
+
+const plate: fc.Arbitrary<Glass> = fc.record(
+  {
+    thicknessMm: fc.constantFrom(1.8, 2, 2, 3),
+    index: some(fc.constantFrom(1.46, 1.5168)),
+    glass: some(fc.constantFrom('N-BK7' as const, 'fused silica' as const)),
+    counted: some(fc.boolean())
+  },
+  { requiredKeys: ['thicknessMm'] }
+) as fc.Arbitrary<Glass>;
+const onlyOneIndex = (glass: Glass): Glass => (glass.index === undefined ? glass : { ...glass, glass: undefined });
+const wheel = fc
+  .array(plate, { minLength: 1, maxLength: 6 })
+  .map((plates) => plates.map((each, at) => ({ ...onlyOneIndex(each), slot: at + 1 })));
+
+const face = (gender: 'male' | 'female') =>
+  fc.constantFrom(3.5, 4, 4.5, 5, 6).map((lengthMm) => ({ thread: 'M48x0.75', gender, lengthMm }));
+const seat = fc.record(
+  {
+    recessMm: hundredths(0, 1),
+    shimsMm: fc.array(fc.constantFrom(0.1, 0.2, 0.5), { maxLength: 2 }),
+    gapMm: hundredths(0, 0.5)
+  },
+  { requiredKeys: [] }
+);
+const dial = hundredths(0, 5).map((setMm) => ({ minMm: 0, maxMm: 5, setMm }));
+const body = (kind: string) =>
+  fc.record({
+    kind: fc.constant(kind),
+    lengthMm: hundredths(1, 25),
+    measured: some(fc.record({ lengthMm: hundredths(1, 25), uncertaintyMm: fc.constant(0.02) })),
+    seat: some(seat),
+    sky: face('female'),
+    camera: face('male'),
+    adjust: some(dial),
+    glass:
+      kind === 'filter-wheel'
+        ? wheel
+        : kind === 'spacer'
+          ? fc.constant(undefined)
+          : some(fc.tuple(plate.map(onlyOneIndex)))
+  });
+
+const asks = fc
+  .record({
+    backFocusMm: hundredths(50, 110),
+    rangeMm: some(fc.tuple(hundredths(50, 70), hundredths(71, 90))),
+    datum: fc.constantFrom('shoulder', 'thread-tip', 'last-surface'),
+    datumOffsetMm: some(fc.constantFrom(-0.7, 1.5, 3)),
+    toleranceMm: some(fc.constantFrom(0.1, 0.3)),
+    magnification: some(fc.constantFrom(0.72, 0.79, 1.5)),
+    tunedMm: some(hundredths(50, 110)),
+    byHost: some(
+      fc.constant([
+        { focalLengthMm: 604, backFocusMm: 61.3 },
+        { apertureMm: 115, backFocusMm: 70 }
+      ])
+    ),
+    free: fc.constantFrom(false, false, false, true)
+  })
+  .map(({ backFocusMm, rangeMm, free, datum, datumOffsetMm, byHost, ...rest }) => ({
+    ...rest,
+    ...(free ? { free } : rangeMm ? { rangeMm } : { backFocusMm, byHost }),
+    datum,
+    // A thread's own length stands in where none is said; a depth has to be said, and only it may be negative.
+    datumOffsetMm:
+      datum === 'last-surface'
+        ? (datumOffsetMm ?? 2)
+        : datum === 'thread-tip' && datumOffsetMm !== -0.7
+          ? datumOffsetMm
+          : undefined
+  }));
+
+const anyLedger: fc.Arbitrary<Train> = fc
+  .record({
+    before: body('spacer'),
+    corrector: body('corrector'),
+    asks,
+    wheel: some(body('filter-wheel')),
+    between: fc.array(fc.constantFrom('spacer', 'spacer', 'filter-drawer').chain(body), { maxLength: 4 }),
+    camera: body('camera'),
+    apertureMm: fc.constantFrom(80, 100, 115, 203),
+    focalLengthMm: fc.constantFrom(400, 600, 805, 1624),
+    glassRule: some(fc.constantFrom('paraxial', 'third', 'marginal'))
+  })
+  .map((made) => {
+    const { camera: _none, adjust: _dial, ...last } = made.camera;
+    const elements = [
+      made.before,
+      { ...made.corrector, seat: undefined, glass: undefined, corrector: made.asks },
+      ...(made.wheel ? [made.wheel] : []),
+      ...made.between,
+      last
+    ].map((fields, index) => ({ id: `e${index}`, name: `part ${index}`, ...fields }));
+    const { host } = train([]);
+    const { apertureMm, focalLengthMm, glassRule } = made;
+    const document = { ...train([]), host: { ...host, apertureMm, focalLengthMm }, glassRule, elements };
+    return JSON.parse(JSON.stringify(document)) as Train;
+  });
+
+describe('a check against the ledger reckoned from the handbook’s words', () => {
+  const close = (got: number | null, wanted: number | null): void => {
+    if (wanted === null) expect(got).toBeNull();
+    else expect(got).toBeCloseTo(wanted, 9);
+  };
+
+  it('required, actual, residual, tolerance, verdict and every slot are the same', () => {
+    fc.assert(
+      fc.property(anyLedger, (made) => {
+        expect(readTrain(made)).toMatchObject({ ok: true });
+        const wanted = reckon(made);
+        const report = checkTrain(made);
+        close(report.required.totalMm, wanted.requiredMm);
+        if (wanted.requiredMm !== null) {
+          close(report.required.glassMm, wanted.glassMm);
+          close(report.required.datumMm, wanted.datumMm);
+        }
+        close(report.required.toleranceMm, wanted.toleranceMm);
+        close(report.actual.totalMm, wanted.actualMm);
+        const residualMm = wanted.requiredMm === null ? null : wanted.actualMm - wanted.requiredMm;
+        close(report.residualMm, residualMm);
+        const um = (mm: number): number => Math.round(mm * 1000);
+        expect(report.verdict).toBe(
+          residualMm === null
+            ? 'free'
+            : Math.abs(um(residualMm)) <= um(wanted.toleranceMm!)
+              ? 'on-spec'
+              : residualMm > 0
+                ? 'long'
+                : 'short'
+        );
+        if (residualMm === null) return;
+        expect(report.slots.map(({ slot }) => slot)).toEqual([...wanted.slots.keys()]);
+        for (const { slot, requiredMm, residualMm: off } of report.slots) {
+          close(requiredMm, wanted.slots.get(slot)!);
+          close(off, wanted.actualMm - wanted.slots.get(slot)!);
+        }
+      }),
+      { numRuns: 1000 }
+    );
+  });
+
+  it('its entries add up to the actual length, each one once', () => {
+    fc.assert(
+      fc.property(anyLedger, (made) => {
+        const { actual } = checkTrain(made);
+        close(
+          actual.entries.reduce((sum, { mm }) => sum + mm, 0),
+          actual.totalMm
+        );
+        const named = actual.entries.map(({ id, from }) => `${id} ${from}`);
+        expect(new Set(named).size).toBe(named.length);
+      })
+    );
+  });
+});
