@@ -18,7 +18,12 @@ export default defineConfig({
       {
         plugins: [svelte()],
         resolve,
-        test: { name: 'app', include: ['src/**/*.test.ts'], exclude: ['src/lib/server/**'] }
+        test: {
+          name: 'app',
+          setupFiles: ['core/tests/setup.ts'],
+          include: ['src/**/*.test.ts'],
+          exclude: ['src/lib/server/**']
+        }
       },
       {
         resolve,
