@@ -22,7 +22,8 @@ export default defineConfig({
           name: 'app',
           setupFiles: ['core/tests/setup.ts'],
           include: ['src/**/*.test.ts'],
-          exclude: ['src/lib/server/**']
+          exclude: ['src/lib/server/**'],
+          testTimeout: 30_000
         }
       },
       {
