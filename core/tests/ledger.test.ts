@@ -8,6 +8,8 @@ import {
   isSolid,
   nextStep,
   toleranceByRule,
+  type Corrector,
+  type Element,
   type Subject,
   type Train
 } from '../src/index.ts';
@@ -51,6 +53,80 @@ describe('datum', () => {
     const asking = { ...lens, host: { ...lens.host, corrector: { backFocusMm: 31, toleranceMm: 0.05 } } };
     expect(residual(asking)).toBeCloseTo(0.4, 12);
     expect(checkTrain(asking).verdict).toBe('long');
+  });
+});
+
+describe('further published figures', () => {
+  const male = (lengthMm: number) => ({ camera: { thread: 'M48x0.75', gender: 'male' as const, lengthMm } });
+  const conflicts = (of: Train) =>
+    checkTrain(of)
+      .problems.filter(({ code }) => code === 'published-conflict')
+      .map(({ message, at, severity }) => ({ message, at, severity }));
+  const flattener = (more: Partial<Corrector>, elements: Element[] = [], tip = 4) =>
+    train([corrector({ backFocusMm: 67.7, ...more }, male(tip)), ...elements, camera(55)]);
+
+  it('67.7 from the flange and 69.2 from a last surface 1.5 deep are the same (handbook §2, common practice)', () => {
+    const published = [{ source: 'leaflet', backFocusMm: 69.2, datum: 'last-surface' as const, datumOffsetMm: 1.5 }];
+    expect(conflicts(flattener({ published }))).toEqual([]);
+  });
+
+  it('are said to disagree, with source, plane and by how much; nothing else changes', () => {
+    const published = [
+      { source: 'shop page', backFocusMm: 67.4 },
+      { source: 'leaflet', backFocusMm: 69.5, datum: 'last-surface' as const, datumOffsetMm: 1.5 }
+    ];
+    const made = flattener({ published });
+    const [shop, leaflet] = conflicts(made);
+    expect(shop).toMatchObject({ at: 'corrector', severity: 'warning' });
+    expect(shop!.message).toMatch(/“shop page” says 67\.40? mm from the shoulder: 0\.30? mm shorter/);
+    expect(leaflet!.message).toMatch(/“leaflet” says 69\.50? mm from the last surface: 0\.30? mm longer/);
+    expect(checkTrain(made).required).toEqual(checkTrain(flattener({})).required);
+  });
+
+  it('a male thread apart, the datum is suspected; a filter’s shift apart, the filter (common practice, no source)', () => {
+    const tip = conflicts(flattener({ published: [{ source: 'forum', backFocusMm: 63.7 }] }));
+    expect(tip[0]!.message).toMatch(/counted from the thread tip/);
+    const filter = part('drawer', 14, { glass: [{ thicknessMm: 3, index: 1.5 }] });
+    const allowing = conflicts(flattener({ published: [{ source: 'manual', backFocusMm: 68.7 }] }, [filter]));
+    expect(allowing[0]!.message).toMatch(/allows for it/);
+  });
+
+  it('a range disagrees only beyond its ends, and a tuned value settles it', () => {
+    const published = [
+      { source: 'a', backFocusMm: 61 },
+      { source: 'b', backFocusMm: 76 }
+    ];
+    const range = train([corrector({ rangeMm: [60, 75], published }), camera(70)]);
+    expect(conflicts(range).map(({ message }) => message.slice(0, 3))).toEqual(['“b”']);
+    expect(conflicts(flattener({ published, tunedMm: 66 }))).toEqual([]);
+  });
+
+  it('one that says the same from another plane never disagrees, and one with an unknown depth cannot', () => {
+    const datums = fc.constantFrom('shoulder' as const, 'thread-tip' as const, 'last-surface' as const);
+    fc.assert(
+      fc.property(datums, datums, fc.integer({ min: 0, max: 9000 }), (own, other, depthUm) => {
+        const offset = { shoulder: 0, 'thread-tip': 4, 'last-surface': -depthUm / 1000 };
+        const asks = { backFocusMm: 60 - offset[own], datum: own, datumOffsetMm: Math.abs(offset[own]) };
+        const same = {
+          source: 's',
+          backFocusMm: 60 - offset[other],
+          datum: other,
+          datumOffsetMm: Math.abs(offset[other])
+        };
+        const { datumOffsetMm: _unknown, ...vague } = { ...same, datum: 'last-surface' as const };
+        expect(conflicts(flattener({ ...asks, published: [same, vague] }))).toEqual([]);
+        const off = { ...same, backFocusMm: same.backFocusMm + 0.06 };
+        expect(conflicts(flattener({ ...asks, published: [off] }))).toHaveLength(1);
+      })
+    );
+  });
+
+  it('stand in the “why” of the figure in use', () => {
+    const made = flattener({
+      published: [{ source: 'leaflet', backFocusMm: 69.2, datum: 'last-surface', datumOffsetMm: 1.5 }]
+    });
+    const { lines } = explain(made, assess(made).ledger, { of: 'required' })!;
+    expect(lines[0]!.source).toMatch(/“leaflet”: 69\.20? from the last surface/);
   });
 });
 

@@ -1,5 +1,5 @@
 import { withinTolerance } from '../length/uncertainty.ts';
-import { formatLength, plainMm, residualInWords, type LengthUnit } from '../length/wording.ts';
+import { formatLength, residualInWords, type LengthUnit } from '../length/wording.ts';
 import { ASSUMPTION_CODES } from './problems.ts';
 import type { Operation } from '../train/operations.ts';
 import { findElement, type Train } from '../train/model.ts';
@@ -16,7 +16,7 @@ export interface NextStep {
 }
 
 /** A removable part whose absence brings the train inside tolerance. */
-function removalThatHelps(train: Train, { ledger, report }: Assessment): NextStep | undefined {
+function removalThatHelps(train: Train, { ledger, report }: Assessment, unit: LengthUnit): NextStep | undefined {
   const { toleranceMm } = report.required;
   if (report.residualMm === null || toleranceMm === null) return undefined;
   for (const element of train.elements) {
@@ -24,7 +24,7 @@ function removalThatHelps(train: Train, { ledger, report }: Assessment): NextSte
     const counted = ledger.entries.filter(({ id }) => id === element.id).reduce((sum, { mm }) => sum + mm, 0);
     if (counted > 0 && withinTolerance(report.residualMm - counted, toleranceMm)) {
       return {
-        sentence: `Taking ${element.name} (${plainMm(counted)}) out brings it on spec.`,
+        sentence: `Taking ${element.name} (${formatLength(counted, unit)}) out brings it on spec.`,
         action: `Take ${element.name} out`,
         operation: { op: 'remove', id: element.id },
         at: element.id
@@ -67,7 +67,7 @@ export function nextStep(train: Train, assessment: Assessment, unit: LengthUnit 
   if (report.verdict === 'short' || report.verdict === 'long') {
     const dial = dialStep(train, assessment, unit);
     if (dial?.operation) return dial;
-    return removalThatHelps(train, assessment) ?? dial ?? lengthStep(train, assessment, unit);
+    return removalThatHelps(train, assessment, unit) ?? dial ?? lengthStep(train, assessment, unit);
   }
   const worst = report.problems.find(({ severity, code }) => severity === 'error' || !ASSUMPTION_CODES.has(code));
   if (worst) return { sentence: worst.message, at: worst.at };

@@ -3,11 +3,11 @@ import { GOOD_TURNS, LEAST_TURNS } from '../joint/engagement.ts';
 import { engagement, jointName, threadPair, type Joint } from '../joint/joints.ts';
 import { mate } from '../joint/mate.ts';
 import { parseThread } from '../joint/thread.ts';
-import { maleLength } from '../length/backFocus.ts';
+import { DATUM_WORDS, disagreements, maleLength } from '../length/backFocus.ts';
 import { ASSUMED_CALIPER_MM, ASSUMED_TOLERANCE_MM, type Ledger } from '../length/ledger.ts';
 import { withinTolerance } from '../length/uncertainty.ts';
-import { plainMm } from '../length/wording.ts';
-import { HOST, correctorOf, findElement, isSolid, nameOf, seatOf, type Train } from '../train/model.ts';
+import { plainLength } from '../length/wording.ts';
+import { HOST, correctorOf, findElement, isSolid, nameOf, seatOf, type Corrector, type Train } from '../train/model.ts';
 import { glassBehindFace } from './glassReach.ts';
 import { orderAdvice } from './order.ts';
 
@@ -57,7 +57,7 @@ function engagementProblem(joint: Joint, between: () => string): Problem | undef
     return error(
       'engagement-none',
       joint.cameraId,
-      `${between()}: the male is too short to cross the plain mouth of ${plainMm(reliefMm)}, so it never reaches the thread. Use one with a longer thread.`
+      `${between()}: the male is too short to cross the plain mouth of ${plainLength(reliefMm)}, so it never reaches the thread. Use one with a longer thread.`
     );
   }
   if (turns < LEAST_TURNS - 1e-9) {
@@ -74,7 +74,7 @@ function glassProblem(train: Train, joint: Joint, between: () => string): Proble
       return error(
         'bottoms-on-glass',
         joint.cameraId,
-        `${between()}: the thread is ${plainMm(pair.male.lengthMm)} long and the hole ends on glass at ${plainMm(pair.female.lengthMm)}: it would break. Use a shorter thread, or shims of ${plainMm(pair.male.lengthMm - pair.female.lengthMm)} or more.`
+        `${between()}: the thread is ${plainLength(pair.male.lengthMm)} long and the hole ends on glass at ${plainLength(pair.female.lengthMm)}: it would break. Use a shorter thread, or shims of ${plainLength(pair.male.lengthMm - pair.female.lengthMm)} or more.`
       );
     }
   }
@@ -88,7 +88,7 @@ function glassProblem(train: Train, joint: Joint, between: () => string): Proble
   return error(
     'bottoms-on-glass',
     joint.cameraId,
-    `${between()}: the male thread reaches ${plainMm(reach)} in, but glass stands at ${plainMm(clearance)}: it would break. Use a shorter thread or a shim.`
+    `${between()}: the male thread reaches ${plainLength(reach)} in, but glass stands at ${plainLength(clearance)}: it would break. Use a shorter thread or a shim.`
   );
 }
 
@@ -122,7 +122,7 @@ function wobbleProblem(joint: Joint, between: () => string): Problem | undefined
   return warning(
     'wobble',
     joint.cameraId,
-    `${between()}: the thread bottoms ${plainMm(bottomingMm)} before the shoulders meet, so it may rock. Shims of ${plainMm(bottomingMm)} or more cure it.`
+    `${between()}: the thread bottoms ${plainLength(bottomingMm)} before the shoulders meet, so it may rock. Shims of ${plainLength(bottomingMm)} or more cure it.`
   );
 }
 
@@ -151,6 +151,34 @@ function turningProblem(train: Train, joint: Joint, between: () => string): Prob
 /** Tuned and published back focus closer than this to a thread's length apart: the datum was probably misread, mm. */
 const MISREAD_MM = 0.3;
 
+/** Figures that differ by what the glass shifts, within this: one of them probably allows for the filter, mm. */
+const FILTER_MM = 0.08;
+
+/** What two figures so far apart have probably been counted from, in words that end a clause; empty where nothing fits. */
+function suspicion({ datum, glass }: Ledger, apartMm: number): string {
+  const thread = maleLength(datum.port);
+  if (thread !== undefined && thread > MISREAD_MM && Math.abs(apartMm - thread) <= MISREAD_MM) {
+    return `, about the male thread's length: one of the two is probably counted from the thread tip`;
+  }
+  const shiftMm = glass.reduce((sum, term) => sum + term.shiftMm, 0);
+  return shiftMm > FILTER_MM && Math.abs(apartMm - shiftMm) <= FILTER_MM
+    ? ', about what the glass in the beam shifts: one of the two probably allows for it'
+    : '';
+}
+
+function disagreementProblems(ledger: Ledger, corrector: Corrector): Problem[] {
+  return disagreements(corrector, ledger.datum.port).map(({ figure, apartMm }) => {
+    const { source, backFocusMm, datum = 'shoulder' } = figure;
+    const apart = Math.abs(apartMm);
+    const way = `${plainLength(apart)} ${apartMm > 0 ? 'longer' : 'shorter'}`;
+    return warning(
+      'published-conflict',
+      ledger.datum.id,
+      `“${source}” says ${plainLength(backFocusMm)} from ${DATUM_WORDS[datum]}: ${way} than the figure in use${suspicion(ledger, apart)}. Test which holds, and keep it as the tuned value.`
+    );
+  });
+}
+
 function datumProblems(train: Train, ledger: Ledger): Problem[] {
   const { datum, nominal, required } = ledger;
   const { corrector } = datum;
@@ -176,6 +204,7 @@ function datumProblems(train: Train, ledger: Ledger): Problem[] {
       )
     );
   }
+  if (corrector) found.push(...disagreementProblems(ledger, corrector));
   const thread = maleLength(datum.port);
   if (required.tunedMm !== null && required.nominalMm !== null && thread !== undefined && thread > MISREAD_MM) {
     const apart = required.tunedMm - required.nominalMm;
@@ -185,7 +214,7 @@ function datumProblems(train: Train, ledger: Ledger): Problem[] {
         warning(
           'datum-misread',
           datum.id,
-          `The tuned value differs from the published one by ${plainMm(Math.abs(apart))}, about the male thread's length: the published figure is probably counted from the ${corrector?.datum === 'thread-tip' ? 'shoulder' : 'thread tip'}.`
+          `The tuned value differs from the published one by ${plainLength(Math.abs(apart))}, about the male thread's length: the published figure is probably counted from the ${corrector?.datum === 'thread-tip' ? 'shoulder' : 'thread tip'}.`
         )
       );
     }
@@ -218,7 +247,7 @@ function lensProblems(train: Train, { residualMm, required, datum }: Ledger): Pr
     warning(
       'infinity-lost',
       HOST,
-      `${name} has its sensor ${plainMm(residualMm)} mm too far behind it: it may not focus to the stars.`
+      `${name} has its sensor ${plainLength(residualMm)} too far behind it: it may not focus to the stars.`
     )
   ];
 }
@@ -246,8 +275,8 @@ function assumptions(train: Train, ledger: Ledger): Problem[] {
         'tolerance-assumed',
         id,
         measured
-          ? `${nameOf(train, id)}: its measurement states no uncertainty; ±${ASSUMED_CALIPER_MM} (ordinary calipers) is assumed.`
-          : `${nameOf(train, id)}: its length states no tolerance; ±${ASSUMED_TOLERANCE_MM} is assumed.`
+          ? `${nameOf(train, id)}: its measurement states no uncertainty; ±${ASSUMED_CALIPER_MM} mm (ordinary calipers) is assumed.`
+          : `${nameOf(train, id)}: its length states no tolerance; ±${ASSUMED_TOLERANCE_MM} mm is assumed.`
       );
     });
   if (ledger.toleranceSource === 'rule') {
@@ -255,7 +284,7 @@ function assumptions(train: Train, ledger: Ledger): Problem[] {
       warning(
         'tolerance-rule-of-thumb',
         ledger.datum.id,
-        `No tolerance is stated for the back focus; ±${plainMm(ledger.required.toleranceMm ?? 0)} is a rule of thumb for f/${ledger.focalRatio.toFixed(1)}.`
+        `No tolerance is stated for the back focus; ±${plainLength(ledger.required.toleranceMm ?? 0)} is a rule of thumb for f/${ledger.focalRatio.toFixed(1)}.`
       )
     );
   }

@@ -6,6 +6,7 @@ import {
   type Corrector,
   type HostRow,
   type Port,
+  type PublishedFigure,
   type Train
 } from '../train/model.ts';
 
@@ -69,19 +70,63 @@ export function nominalBackFocus(corrector: Corrector | undefined, train: Train)
   return corrector.free ? { mm: null, source: 'free' } : { mm: null, source: 'none' };
 }
 
+/** The planes a back focus is counted from, in words. */
+export const DATUM_WORDS: Readonly<Record<NonNullable<Corrector['datum']>, string>> = {
+  shoulder: 'the shoulder',
+  'thread-tip': 'the thread’s tip',
+  'last-surface': 'the last surface'
+};
+
+/** A length counted from a stated datum. */
+export type FromDatum = Pick<Corrector, 'datum' | 'datumOffsetMm'>;
+
 /**
  * From the stated datum to the shoulder, mm: 0 for `shoulder`, + male thread length for `thread-tip`,
  * − depth of the vertex for `last-surface`. Undefined where that length is not stated.
  */
-export function datumCorrection(corrector: Corrector, port: Port | undefined): number | undefined {
-  switch (corrector.datum ?? 'shoulder') {
+export function datumCorrection(
+  { datum = 'shoulder', datumOffsetMm }: FromDatum,
+  port: Port | undefined
+): number | undefined {
+  switch (datum) {
     case 'shoulder':
       return 0;
     case 'thread-tip':
-      return corrector.datumOffsetMm ?? maleLength(port);
+      return datumOffsetMm ?? maleLength(port);
     case 'last-surface':
-      return corrector.datumOffsetMm === undefined ? undefined : 0 - corrector.datumOffsetMm;
+      return datumOffsetMm === undefined ? undefined : 0 - datumOffsetMm;
   }
+}
+
+/** A published figure that disagrees with the one the train goes by. */
+export interface Disagreement {
+  figure: PublishedFigure;
+  /** Shoulder to sensor by this figure, less the same by the one in use, mm. */
+  apartMm: number;
+}
+
+/** Published figures within this of each other agree: makers round to a tenth (common practice, no source), mm. */
+const AGREED_MM = 0.05 + 1e-9;
+
+/**
+ * Published figures that disagree with the one in use, all brought to the shoulder (handbook §2). A table's row is
+ * for one host and the figures are not, so they are compared with what holds for the others. A range disagrees only
+ * beyond its ends.
+ *
+ * @returns those whose datum is known; none once the owner's tuned value has replaced what is published
+ */
+export function disagreements(corrector: Corrector, port: Port | undefined): Disagreement[] {
+  const { backFocusMm, rangeMm, tunedMm, published = [] } = corrector;
+  const own = datumCorrection(corrector, port);
+  const [from, to] = rangeMm ?? [backFocusMm, backFocusMm];
+  if (tunedMm !== undefined || own === undefined || from === undefined || to === undefined) return [];
+  return published.flatMap((figure) => {
+    const correction = datumCorrection(figure, port);
+    if (correction === undefined) return [];
+    const toShoulderMm = figure.backFocusMm + correction - own;
+    const apartMm = toShoulderMm - Math.min(to, Math.max(from, toShoulderMm));
+    return Math.abs(apartMm) <= AGREED_MM ? [] : [{ figure, apartMm }];
+  });
 }
 
 export const maleLength = (port: Port | undefined): number | undefined =>

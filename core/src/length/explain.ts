@@ -1,6 +1,7 @@
 import { engagement } from '../joint/joints.ts';
 import { portInWords } from '../joint/mate.ts';
 import { findElement, focalRatio, isSolid, nameOf, type Train } from '../train/model.ts';
+import { DATUM_WORDS } from './backFocus.ts';
 import { dialAnswer } from './dial.ts';
 import { indexOf, marginalHalfAngle } from './glass.ts';
 import { ASSUMED_CALIPER_MM, type Entry, type GlassTerm, type Ledger } from './ledger.ts';
@@ -106,8 +107,12 @@ function baseLine(train: Train, ledger: Ledger): ExplanationLine[] {
     return [{ label: `back focus of ${by}, tuned`, mm: required.tunedMm, source: `found by testing${published}` }];
   }
   if (nominal.mm === null) return [];
+  const others = (datum.corrector?.published ?? []).map(
+    ({ source, backFocusMm, datum: from = 'shoulder' }) =>
+      `; “${source}”: ${plainMm(backFocusMm)} from ${DATUM_WORDS[from]}`
+  );
   const source = {
-    published: 'published',
+    published: `published${others.join('')}`,
     table: 'from its table, the row for this host',
     range: 'the middle of its range',
     free: '',

@@ -9,6 +9,9 @@ export function plainMm(mm: number): string {
   return (thousandths / 1000 + 0).toFixed(thousandths % 10 === 0 ? 2 : 3);
 }
 
+/** The same with its unit. */
+export const plainLength = (mm: number): string => `${plainMm(mm)} mm`;
+
 /** A length for display: 0.01 mm or a thousandth of an inch, with its unit. */
 export function formatLength(mm: number, unit: LengthUnit = 'mm', digits?: number): string {
   return `${formatLengthNumber(mm, unit, digits)} ${unit}`;

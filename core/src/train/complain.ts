@@ -27,6 +27,7 @@ const KEY_WORDS: Readonly<Record<string, string>> = {
   backFocusMm: 'back focus',
   rangeMm: 'back focus range',
   byHost: 'back focus table',
+  published: 'published figures',
   tunedMm: 'tuned back focus',
   datumOffsetMm: 'datum offset',
   apertureMm: 'aperture',

@@ -16,6 +16,7 @@ export type {
   Measured,
   Pickoff,
   Port,
+  PublishedFigure,
   Seat,
   Sensor,
   ShimElement,

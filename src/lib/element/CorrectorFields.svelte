@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Corrector, HostRow } from '@lodestone/core';
+  import { DATUM_WORDS, type Corrector, type HostRow, type PublishedFigure } from '@lodestone/core';
   import { useEditing } from './editing.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -40,7 +40,15 @@
     );
   };
 
+  const DATUMS = Object.entries(DATUM_WORDS);
+  /** For the narrow column of a list. */
+  const PLANES = [
+    ['shoulder', 'shoulder'],
+    ['thread-tip', 'thread tip'],
+    ['last-surface', 'last surface']
+  ] as const;
   const datum = $derived(corrector.datum ?? 'shoulder');
+  const freshFigure = (): PublishedFigure => ({ source: 'leaflet', backFocusMm: corrector.backFocusMm ?? 55 });
   const freshRow = (): HostRow => ({
     focalLengthMm: editing.focalLengthMm ?? 500,
     backFocusMm: corrector.backFocusMm ?? 55
@@ -101,18 +109,7 @@
 
 {#if asks !== 'free'}
   <div class="grid grid-cols-2 gap-2">
-    <Choice
-      label="Counted from"
-      {at}
-      path={['corrector', 'datum']}
-      current={datum}
-      unset="shoulder"
-      options={[
-        ['shoulder', 'the shoulder'],
-        ['thread-tip', 'the thread’s tip'],
-        ['last-surface', 'the last surface']
-      ]}
-    />
+    <Choice label="Counted from" {at} path={['corrector', 'datum']} current={datum} unset="shoulder" options={DATUMS} />
     {#if datum !== 'shoulder'}
       <Field
         label={datum === 'thread-tip' ? 'Male thread length' : 'Depth of last surface'}
@@ -164,5 +161,23 @@
       { key: 'backFocusMm', label: 'Asks for', kind: 'length', required: true }
     ]}
     fresh={freshRow}
+  />
+{/if}
+
+{#if asks !== 'free'}
+  <p class="text-muted text-xs">What else is published, and where:</p>
+  <ListEditor
+    title="Other published figures"
+    entryName="figure"
+    {at}
+    path={['corrector', 'published']}
+    entries={corrector.published ?? []}
+    columns={[
+      { key: 'source', label: 'Source', kind: 'text', required: true },
+      { key: 'backFocusMm', label: 'Length', kind: 'length', required: true },
+      { key: 'datum', label: 'From', kind: 'choice', options: PLANES, width: 'w-[6.2rem]' },
+      { key: 'datumOffsetMm', label: 'Depth', kind: 'length' }
+    ]}
+    fresh={freshFigure}
   />
 {/if}

@@ -2,7 +2,9 @@
   export interface Column {
     key: string;
     label: string;
-    kind: 'text' | 'length' | 'number' | 'tick';
+    kind: 'text' | 'length' | 'number' | 'tick' | 'choice';
+    /** Of a choice: what may be chosen, with its words; the first stands where nothing is stated. */
+    options?: readonly (readonly [string, string])[];
     required?: boolean;
     width?: string;
   }
@@ -97,6 +99,16 @@
                       checked={cell(entry, column.key) === true}
                       onchange={({ currentTarget }) => (message = put(index, column.key, currentTarget.checked))}
                     />
+                  {:else if column.kind === 'choice'}
+                    <select
+                      class="select select-xs w-full bg-[position:calc(100%-10px)_calc(1px+50%),calc(100%-6px)_calc(1px+50%)] ps-1.5 pe-4"
+                      aria-label="{column.label}, {entryName} {index + 1}"
+                      value={cell(entry, column.key) ?? column.options?.[0]?.[0]}
+                      onchange={({ currentTarget }) => (message = put(index, column.key, currentTarget.value))}
+                    >
+                      {#each column.options ?? [] as [choice, words] (choice)}<option value={choice}>{words}</option
+                        >{/each}
+                    </select>
                   {:else}
                     <DraftInput
                       compact
