@@ -1,5 +1,7 @@
 export * from './train/model.ts';
 export * from './train/operations.ts';
+export { forcedOnto, rebaseOnto, type Clash, type Rebased } from './train/merge.ts';
+export { upgrade } from './train/upgrade.ts';
 export { sameJson } from './train/sameJson.ts';
 export { limitsOf, type Limits } from './train/limits.ts';
 export { complaintInWords, complaintLine, complaintsFrom, placeInWords, type Complaint } from './train/complain.ts';

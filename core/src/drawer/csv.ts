@@ -100,10 +100,14 @@ export function parsePortCell(cell: string): { ok: true; port: Port } | { ok: fa
   };
 }
 
-/** A cell that a spreadsheet would take for a formula, or that begins with the mark that prevents it. */
-const FORMULA = /^['=+\-@\t\r]/;
-const guarded = (cell: string): string => (FORMULA.test(cell) ? `'${cell}` : cell);
-const unguarded = (cell: string): string => (cell.startsWith("'") ? cell.slice(1) : cell);
+/** What a spreadsheet takes for the beginning of a formula, full width included, and the mark that prevents it. */
+const FORMULA = "'=+\\-@＝＋－＠";
+const DANGEROUS = new RegExp(`^[${FORMULA}\\t\\r]|[;,\\t|]\\s*[${FORMULA}]`);
+/** A spreadsheet whose list separator is another one parts the cell there, and what follows is a cell of its own. */
+const INNER = new RegExp(`([;,\\t|]\\s*)(?=[${FORMULA}])`, 'g');
+const guarded = (cell: string): string => (DANGEROUS.test(cell) ? `'${cell.replace(INNER, "$1'")}` : cell);
+const unguarded = (cell: string): string =>
+  cell.startsWith("'") ? cell.slice(1).replace(/([;,\t|]\s*)'/g, '$1') : cell;
 
 const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
   typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);

@@ -1,6 +1,6 @@
 export * from './part.ts';
 export * from './read.ts';
 export { combineMeasurements, coverageFactor, type Combined } from './series.ts';
-export { mergedPart } from './merge.ts';
+export { mergedPart, withReadingIds, type MergedPart } from './merge.ts';
 export * from './search.ts';
 export { partsThatFit, type FittingPart } from './fits.ts';

@@ -3,7 +3,7 @@ import type { SolidElement } from '../train/model.ts';
 import { parseJson, readElement, unstorable, withLines, type Reading } from '../train/read.ts';
 import { validateDrawerFile, validatePartKeys } from './generated/validate.js';
 import schema from './drawer.schema.json' with { type: 'json' };
-import { tidyLocation, type Part } from './part.ts';
+import { tidyLocation, type Part, type PartKeys } from './part.ts';
 
 /** Largest drawer read, characters: twenty thousand full parts. */
 export const MAX_DRAWER_CHARS = 24_000_000;
@@ -15,6 +15,36 @@ const PART_KEYS = new Set(Object.keys(schema.$defs.PartKeys.properties));
 
 const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
   typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);
+
+/** Most values a drawer may hold: twenty thousand full parts and their readings. */
+const MAX_DRAWER_VALUES = 4_000_000;
+
+/** Whether a date of the form YYYY-MM-DD is in the calendar (Gregorian, from the year 1 on; ISO 8601). */
+export function isCalendarDate(date: string): boolean {
+  const [year, month, day] = date.split('-').map(Number);
+  if (!year || !month || !day || month > 12) return false;
+  const leap = year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0);
+  return day <= [31, leap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][month - 1]!;
+}
+
+/** What the schema cannot say of readings: dates that exist, ids that are there once. */
+function readingComplaints(keys: PartKeys): Complaint[] {
+  const found: Complaint[] = [];
+  const seen = new Set<string>();
+  (keys.measurements ?? []).forEach(({ id, date }, index) => {
+    const complain = (key: string, message: string): void => {
+      const pointer = toPointer(['measurements', index, key]);
+      found.push({ pointer, place: placeInWords(keys, pointer), message });
+    };
+    if (date !== undefined && !isCalendarDate(date)) complain('date', `“${date}” is not in the calendar`);
+    if (id !== undefined && seen.has(id)) complain('id', `“${id}” is already the id of another reading`);
+    if (id !== undefined) seen.add(id);
+  });
+  return found;
+}
+
+/** A file with more faults than this is not read on: nobody mends them one by one. */
+const MOST_COMPLAINTS = 1000;
 
 /** `set aside` is read as `set-aside`. */
 const hyphenated = (state: unknown): unknown => (typeof state === 'string' ? state.trim().replaceAll(' ', '-') : state);
@@ -44,6 +74,8 @@ export function readPart(candidate: unknown): Reading<Part> {
       .map(([key, entry]) => [key, key === 'state' ? hyphenated(entry) : entry])
   );
   if (!validatePartKeys(keys)) return { ok: false, complaints: complaintsFrom(validatePartKeys.errors ?? [], keys) };
+  const impossible = readingComplaints(keys);
+  if (impossible.length > 0) return { ok: false, complaints: impossible };
   const { partId, quantity = 1, owned = true, price, location = '', state = 'spare', measurements = [] } = keys;
   if (candidate.kind === 'gap') {
     return {
@@ -82,7 +114,7 @@ export function readPart(candidate: unknown): Reading<Part> {
  * @returns its parts, defaults filled in, or every complaint about it
  */
 export function readDrawer(candidate: unknown): Reading<Part[]> {
-  const impossible = unstorable(candidate);
+  const impossible = unstorable(candidate, MAX_DRAWER_VALUES);
   if (impossible) return { ok: false, complaints: [impossible] };
   if (isRecord(candidate) && typeof candidate.lodestone === 'string' && candidate.lodestone !== 'drawer/1') {
     const message = `must be "drawer/1", but is the text “${candidate.lodestone.slice(0, 40)}”: this is another kind of document`;
@@ -94,12 +126,13 @@ export function readDrawer(candidate: unknown): Reading<Part[]> {
   const complaints: Complaint[] = [];
   const parts: Part[] = [];
   const firstWith = new Map<string, number>();
-  candidate.parts.forEach((entry, index) => {
+  for (const [index, entry] of candidate.parts.entries()) {
+    if (complaints.length >= MOST_COMPLAINTS) break;
     const base = toPointer(['parts', index]);
     const reading = readPart(entry);
     if (!reading.ok) {
-      complaints.push(...within(candidate, base, reading.complaints));
-      return;
+      complaints.push(...within(candidate, base, reading.complaints.slice(0, MOST_COMPLAINTS)));
+      continue;
     }
     const { partId } = reading.document;
     const earlier = firstWith.get(partId);
@@ -112,7 +145,7 @@ export function readDrawer(candidate: unknown): Reading<Part[]> {
     }
     firstWith.set(partId, index);
     parts.push(reading.document);
-  });
+  }
   return complaints.length > 0 ? { ok: false, complaints } : { ok: true, document: parts };
 }
 

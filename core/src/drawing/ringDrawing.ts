@@ -51,6 +51,19 @@ export function turnedFace(port: Port): TurnedFace {
   return { depth: 0, male: false, major, minor: major, callout };
 }
 
+/** Why a ring cannot be turned from its blank; undefined where it can. */
+export function ringFault({ sky, camera, clearMm, outerMm }: RingSpec): string | undefined {
+  if (clearMm >= outerMm) return 'a ring cannot be clear to its outer diameter';
+  for (const [side, port] of [
+    ['sky', sky],
+    ['camera', camera]
+  ] as const) {
+    const { major, callout } = turnedFace(port);
+    if (major > outerMm) return `its ${side} face (${callout}) is wider than its outer diameter, ${outerMm} mm`;
+  }
+  return undefined;
+}
+
 /** Outline of the upper half of the cut ring: points (along, radius) in mm, sky side at 0, closed. */
 export function profileOf({ lengthMm, sky, camera, clearMm, outerMm }: RingSpec): [number, number][] {
   const [s, c] = [turnedFace(sky), turnedFace(camera)];

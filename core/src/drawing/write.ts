@@ -11,8 +11,12 @@ export const LINES: Readonly<Record<LineStyle, { width: number; dash: readonly n
   centre: { width: 0.18, dash: [6, 1.5, 0.8, 1.5] }
 };
 
+/** One line of text: control characters have no meaning in a drawing, and one of their own in its file. */
+// eslint-disable-next-line no-control-regex
+const oneLine = (text: string): string => text.replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]+/g, ' ');
+
 const escaped = (text: string): string =>
-  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
+  oneLine(text).replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 
 const short = (mm: number): string => String(Number(mm.toFixed(3)));
 
@@ -49,7 +53,7 @@ export function writeSvg({ width, height, shapes }: Drawing): string {
 /** Signs that DXF writes in a way of its own; others outside ASCII as \\U+XXXX. */
 const dxfText = (text: string): string =>
   [
-    ...text
+    ...oneLine(text)
       .replaceAll('Ø', '%%c')
       .replaceAll('±', '%%p')
       .replaceAll('°', '%%d')

@@ -52,6 +52,9 @@ const METRIC = /^m\s*(\d+(?:[.,]\d+)?)\s*[x×*]\s*(\d+(?:[.,]\d+)?)$/;
 const UNIFIED =
   /^(?:(\d+(?:[.,]\d+)?)|(?:(\d+)[\s-])?(\d+)\/(\d+))\s*(?:in|inch|"|″|'')?\s*[-–×x]\s*(\d+)\s*(?:tpi|un|unf|unc|uns|unef)?$/;
 
+/** No thread in an imaging train is anywhere near; what is larger is a slip of the key. */
+const LARGEST_DIAMETER_MM = 1000;
+
 const decimal = (text: string): number => Number(text.replace(',', '.'));
 
 /** Designations repeat over a train and over every check of it. */
@@ -65,7 +68,7 @@ function parse(text: string): Thread | undefined {
   if (metric) {
     const diameterMm = decimal(metric[1]!);
     const pitchMm = decimal(metric[2]!);
-    if (diameterMm <= 0 || pitchMm <= 0 || pitchMm >= diameterMm) return undefined;
+    if (!(diameterMm <= LARGEST_DIAMETER_MM && pitchMm > 0 && pitchMm < diameterMm)) return undefined;
     return { diameterMm, pitchMm, designation: `M${diameterMm}×${pitchMm}` };
   }
   const unified = UNIFIED.exec(plain);
@@ -73,7 +76,8 @@ function parse(text: string): Thread | undefined {
     const [, whole, extra, over, under, turns] = unified;
     const inches = whole === undefined ? Number(extra ?? 0) + Number(over) / Number(under) : decimal(whole);
     const turnsPerInch = Number(turns);
-    if (!Number.isFinite(inches) || inches <= 0 || turnsPerInch <= 0 || inches * turnsPerInch <= 1) return undefined;
+    if (!(inches * MM_PER_INCH <= LARGEST_DIAMETER_MM && turnsPerInch > 0 && inches * turnsPerInch > 1))
+      return undefined;
     return {
       diameterMm: inches * MM_PER_INCH,
       pitchMm: MM_PER_INCH / turnsPerInch,

@@ -134,10 +134,23 @@ export function inverse(train: Train, operation: Operation): Operation {
         element: train.elements[positionOf(train, operation.id)]!
       };
     case 'set': {
-      // The whole top-level key, because setting inside it may have created or emptied it.
-      const [key] = operation.path;
-      const target = targetOf(train, operation.at);
-      return { op: 'set', at: operation.at, path: [key], to: Object.hasOwn(target, key) ? target[key] : undefined };
+      // Only the key itself, so that what others have set beside it since is left alone.
+      const { at, path } = operation;
+      let node: Keyed = targetOf(train, at);
+      for (const [depth, key] of path.entries()) {
+        const value = Object.hasOwn(node, key) ? node[key] : undefined;
+        // What is empty, or not there, is put back as that: setting inside it made or filled it.
+        if (!isKeyed(value) || depth === path.length - 1 || Object.keys(value).length === 0) {
+          return {
+            op: 'set',
+            at,
+            path: value === undefined ? path : [path[0], ...path.slice(1, depth + 1)],
+            to: value
+          };
+        }
+        node = value;
+      }
+      return operation;
     }
     case 'batch': {
       const inverses: Operation[] = [];

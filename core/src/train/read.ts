@@ -35,23 +35,40 @@ const complaint = (root: unknown, steps: readonly (string | number)[], message: 
 
 const LONE_SURROGATE = /\p{Surrogate}/u;
 
-/** Nesting too deep, or text that no database and no other program can store. */
-export function unstorable(root: unknown): Complaint | undefined {
-  const open: { node: unknown; steps: (string | number)[] }[] = [{ node: root, steps: [] }];
-  for (let next = open.pop(); next !== undefined; next = open.pop()) {
-    const { node, steps } = next;
-    if (steps.length > MAX_DEPTH) {
+/** Most values a document may hold, lists and objects included: several times what the fullest one has. */
+export const MAX_TRAIN_VALUES = 200_000;
+
+/**
+ * Nesting too deep, more values than could be looked at in reasonable time, or text that no database and no other
+ * program can store. Looks at no more than `most` values, whatever the size of what it is given.
+ *
+ * @param most values that are allowed
+ */
+export function unstorable(root: unknown, most = MAX_TRAIN_VALUES): Complaint | undefined {
+  const steps: (string | number)[] = [];
+  let left = most;
+  const look = (node: unknown): Complaint | undefined => {
+    if (--left < 0) {
+      return { pointer: '', place: 'the document', message: `holds more than ${most} values` };
+    }
+    if (typeof node === 'string') {
+      return node.includes('\0') || LONE_SURROGATE.test(node)
+        ? complaint(root, steps, 'contains a character that cannot be stored (NUL or half a surrogate pair)')
+        : undefined;
+    }
+    if (typeof node !== 'object' || node === null) return undefined;
+    if (steps.length >= MAX_DEPTH) {
       return { pointer: '', place: 'the document', message: `is nested more than ${MAX_DEPTH} levels deep` };
     }
-    if (typeof node === 'string' && (node.includes('\0') || LONE_SURROGATE.test(node))) {
-      return complaint(root, steps, 'contains a character that cannot be stored (NUL or half a surrogate pair)');
+    for (const [key, child] of Array.isArray(node) ? node.entries() : Object.entries(node)) {
+      steps.push(key);
+      const found = look(child);
+      if (found) return found;
+      steps.pop();
     }
-    if (typeof node === 'object' && node !== null) {
-      const entries = Array.isArray(node) ? node.entries() : Object.entries(node);
-      for (const [key, child] of entries) open.push({ node: child, steps: [...steps, key] });
-    }
-  }
-  return undefined;
+    return undefined;
+  };
+  return look(root);
 }
 
 function correctorComplaints(root: unknown, corrector: Corrector, steps: (string | number)[]): Complaint[] {
@@ -199,9 +216,12 @@ export function readTrain(candidate: unknown): Reading<Train> {
   return complaints.length > 0 ? refused(complaints) : { ok: true, document: candidate };
 }
 
+/** Most values one element may hold. */
+const MAX_ELEMENT_VALUES = 20_000;
+
 /** Checks one element on its own, as a form or a drawer hands it over. */
 export function readElement(candidate: unknown): Reading<Element> {
-  const impossible = unstorable(candidate);
+  const impossible = unstorable(candidate, MAX_ELEMENT_VALUES);
   if (impossible) return refused([impossible]);
   if (!validateElement(candidate)) return refused(complaintsFrom(validateElement.errors ?? [], candidate));
   const complaints = elementComplaints(candidate, candidate, []);
