@@ -1,10 +1,12 @@
-// The server round SvelteKit's handler: who may ask, security headers, log lines, a clean end.
-import { readFileSync } from 'node:fs';
+// The server round SvelteKit's handler: who may ask, security headers, log lines, a clean end. As root it binds its
+// port, reads its keys, and goes on as a user who may nothing else.
+import { spawnSync } from 'node:child_process';
+import { readFileSync, realpathSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { createServer as createTlsServer } from 'node:https';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { ROOT } from './setup/paths.mjs';
+import { ROOT, SetupError, isRoot, portFrom } from './setup/paths.mjs';
 
 /** No request is larger than this; routes set tighter limits of their own. */
 const LARGEST_BODY_BYTES = 32 * 1024 * 1024;
@@ -21,9 +23,38 @@ const SECURITY_HEADERS = {
   'permissions-policy': 'camera=(), geolocation=(), microphone=()'
 };
 
+/** For whatever is no page: pages bring their own, and scripts of workers need one that lets them load the others. */
+const NOTHING_ALLOWED = "default-src 'none'; frame-ancestors 'none'";
+
+/** Whom the server becomes when it is started as root. */
+const UNPRIVILEGED = 'nobody';
+
 function refuse(response, status, message) {
   response.writeHead(status, { 'content-type': 'application/json', connection: 'close' });
   response.end(JSON.stringify({ message }));
+}
+
+/** Ids of the unprivileged user, where it may read what the server runs from; else why not. */
+function unprivileged(folders) {
+  const idOf = (flag) => Number(spawnSync('id', [flag, UNPRIVILEGED], { encoding: 'utf8' }).stdout);
+  const user = { uid: idOf('-u'), gid: idOf('-g') };
+  if (!user.uid) return { why: `there is no user “${UNPRIVILEGED}”` };
+  const closed = folders.find((folder) => spawnSync('test', ['-r', folder], { ...user, cwd: '/' }).status !== 0);
+  return closed ? { why: `“${UNPRIVILEGED}” may not read ${closed}` } : { user };
+}
+
+/** Gives up root for good. */
+function dropPrivileges(folders, log) {
+  const { user, why } = unprivileged(folders);
+  if (!user) {
+    log(
+      `The web server goes on as root: ${why}. Put Lodestone where everybody may read it to have it run unprivileged.`
+    );
+    return;
+  }
+  process.setgroups([user.gid]);
+  process.setgid(user.gid);
+  process.setuid(user.uid);
 }
 
 /**
@@ -37,9 +68,10 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
   process.env.PROTOCOL_HEADER = 'x-lodestone-scheme';
   process.env.HOST_HEADER = 'host';
   process.env.BODY_SIZE_LIMIT = String(LARGEST_BODY_BYTES);
-  const { handler } = await import(pathToFileURL(join(build, 'handler.js')).href);
+  process.env.LODESTONE_ROOT = ROOT;
 
   let known = new Set();
+  let stopping = false;
   const isForeign = ({ headers }) => {
     if (!known.has(headers.host ?? '')) return `This server is not asked by the name “${headers.host ?? ''}”.`;
     if (headers.origin !== undefined && headers.origin !== `${scheme}://${headers.host}`) {
@@ -48,17 +80,27 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
     return undefined;
   };
 
-  const answer = (request, response) => {
+  let begun;
+  /** Loaded once privileges are given up; whoever asks earlier waits for it. */
+  const handler = new Promise((done) => (begun = done));
+
+  const answer = async (request, response) => {
     const began = performance.now();
     response.once('close', () => {
       const took = (performance.now() - began).toFixed(0);
       log(`${new Date().toISOString()} ${request.method} ${request.url} ${response.statusCode} ${took} ms`);
     });
+    // A body nobody read would stand before the next request on this connection.
+    response.once('finish', () => {
+      if (!request.complete) request.removeAllListeners('data').removeAllListeners('readable').resume();
+    });
     for (const [name, text] of Object.entries(SECURITY_HEADERS)) response.setHeader(name, text);
+    if (!request.url.startsWith('/_app/')) response.setHeader('content-security-policy', NOTHING_ALLOWED);
+    if (stopping) response.setHeader('connection', 'close');
     const foreign = isForeign(request);
     if (foreign) return refuse(response, 403, foreign);
     request.headers['x-lodestone-scheme'] = scheme;
-    handler(request, response, () => refuse(response, 404, 'There is nothing here.'));
+    (await handler)(request, response, () => refuse(response, 404, 'There is nothing here.'));
   };
 
   const server = tls
@@ -70,8 +112,12 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
   });
   const { port: bound } = server.address();
   known = new Set([...['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${bound}`), ...hosts]);
+  if (isRoot()) dropPrivileges([join(build, 'handler.js'), join(ROOT, 'node_modules/pg/package.json')], log);
+  const { handler: loaded } = await import(pathToFileURL(join(build, 'handler.js')).href);
+  begun(loaded);
 
   const stop = async () => {
+    stopping = true;
     const closed = new Promise((done) => server.close(done));
     // Event streams and the connection pool end themselves on this.
     process.emit('sveltekit:shutdown', 'SIGTERM');
@@ -95,28 +141,63 @@ export function serveOptions(env = process.env) {
 /** Runs `stop` once, on the first of the signals that end a server. */
 export function onEnd(stop) {
   let ending = false;
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
-    process.on(signal, async () => {
-      if (ending) return;
-      ending = true;
-      try {
-        await stop();
-        process.exit(0);
-      } catch (error) {
-        console.error(error instanceof Error ? error.message : error);
-        process.exit(1);
-      }
-    });
+  const end = async () => {
+    if (ending) return;
+    ending = true;
+    try {
+      await stop();
+      process.exit(0);
+    } catch (error) {
+      console.error(error instanceof Error ? error.message : error);
+      process.exit(1);
+    }
+  };
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, end);
+  return end;
+}
+
+const DEFAULT_PORT = 4180;
+/** Up to 4189: browsers refuse to speak to 4190, which belongs to another protocol. */
+const PORTS_TRIED = 10;
+
+/** A server that was killed may hold its port for a moment longer. */
+const PORT_WAIT_MS = 6000;
+
+async function serveOnFreePort(options) {
+  const asked = portFrom(process.env.PORT);
+  const last = asked ?? DEFAULT_PORT + PORTS_TRIED - 1;
+  const patience = Date.now() + PORT_WAIT_MS;
+  for (let port = asked ?? DEFAULT_PORT; ;) {
+    try {
+      return await serve({ ...options, port });
+    } catch (error) {
+      if (error.code === 'EACCES') throw new SetupError(`Port ${port} may not be opened. Set PORT to another one.`);
+      if (error.code !== 'EADDRINUSE') throw error;
+      if (port < last) port++;
+      else if (asked !== undefined && Date.now() < patience) await new Promise((over) => setTimeout(over, 200));
+      else throw new SetupError(`Port ${port} is taken. Set PORT to a free one.`);
+    }
   }
 }
 
-// Run on its own: serves a finished build on a database that is already there.
-if (process.argv[1] && pathToFileURL(process.argv[1]).href === import.meta.url) {
-  const { url, stop } = await serve({
-    ...serveOptions(),
-    build: resolve(ROOT, process.env.LODESTONE_BUILD ?? 'build'),
-    port: Number(process.env.PORT ?? 4180)
-  });
-  console.log(`Serving on ${url}`);
-  onEnd(stop);
+// Run on its own, or by the start command: serves a finished build on a database that is there and up to date.
+if (process.argv[1] && pathToFileURL(realpathSync(process.argv[1])).href === import.meta.url) {
+  try {
+    const { url, stop } = await serveOnFreePort({
+      ...serveOptions(),
+      build: resolve(ROOT, process.env.LODESTONE_BUILD ?? 'build')
+    });
+    console.log(`Serving on ${url}`);
+    const end = onEnd(stop);
+    // Whoever started it is gone: so is the reason to run.
+    process.on('disconnect', () => void end());
+    process.send?.({ url });
+  } catch (error) {
+    const message = error instanceof SetupError ? error.message : (error.stack ?? String(error));
+    if (process.send) process.send({ failure: message }, () => process.exit(1));
+    else {
+      console.error(message);
+      process.exit(1);
+    }
+  }
 }

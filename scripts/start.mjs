@@ -1,16 +1,23 @@
-// `npm start`: sets up what is missing, then serves the application with its own database.
-import { spawn } from 'node:child_process';
+// `npm start`: sets up what is missing, then serves the application with its own database, and keeps both running.
+// The web server is a process of its own that never knows the passwords of the database's owner and administrator.
+import { fork, spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
 import { APP, OWNER, startCluster } from './setup/cluster.mjs';
+import { migrate } from './setup/migrate.mjs';
 import { checkNode, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
-import { ROOT, SetupError, dataFolder } from './setup/paths.mjs';
-import { onEnd, serve, serveOptions } from './serve.mjs';
+import { ROOT, SetupError, dataFolder, portFrom } from './setup/paths.mjs';
+import { onEnd } from './serve.mjs';
 
-const DEFAULT_PORT = 4180;
-/** Up to 4189: browsers refuse to speak to 4190, which belongs to another protocol. */
-const PORTS_TRIED = 10;
+/** How often it is looked whether the database server still runs, ms. */
+const WATCH_MS = 1000;
+
+/** Waits before the web server is started again, ms; one that ran for longer than the last begins anew. */
+const RESTART_MS = [200, 1000, 3000, 10_000];
+const STEADY_MS = 30_000;
+
+const ANSWER_MS = 3000;
 
 const say = (line) => console.log(line);
 
@@ -26,8 +33,36 @@ function runs(pid) {
   return !existsSync(words) || readFileSync(words, 'utf8').includes('start.mjs');
 }
 
+/** What the claim of another start says; nothing where it was cut off, or is no claim at all. */
+function holderIn(claimFile) {
+  try {
+    const { pid, url } = JSON.parse(readFileSync(claimFile, 'utf8')) ?? {};
+    return Number.isInteger(pid) && pid > 0 && runs(pid) ? { pid, url } : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Says who has the data folder, and ends. */
+async function yieldTo({ pid, url }) {
+  if (!url) {
+    say(`Lodestone is already being started by process ${pid}.`);
+    process.exit(0);
+  }
+  const healthy = await fetch(`${url}/healthz`, { signal: AbortSignal.timeout(ANSWER_MS) }).then(
+    ({ ok }) => ok,
+    () => false
+  );
+  if (healthy) {
+    say(`Lodestone is already running at ${url} (process ${pid}).`);
+    process.exit(0);
+  }
+  say(`Lodestone runs as process ${pid}, but ${url} does not answer as it should. If that stays so: kill ${pid}.`);
+  process.exit(1);
+}
+
 /** Takes the data folder for this process, or says who has it. */
-function claim(folder) {
+async function claim(folder) {
   mkdirSync(folder, { recursive: true, mode: 0o711 });
   const claimFile = join(folder, 'running.json');
   const take = () => writeFileSync(claimFile, JSON.stringify({ pid: process.pid }), { flag: 'wx' });
@@ -35,21 +70,9 @@ function claim(folder) {
     take();
   } catch (error) {
     if (error.code !== 'EEXIST') throw error;
-    let holder = {};
-    try {
-      holder = JSON.parse(readFileSync(claimFile, 'utf8'));
-    } catch {
-      // Cut off while it was written: nobody holds it.
-    }
-    if (holder.pid && runs(holder.pid)) {
-      say(
-        holder.url
-          ? `Lodestone is already running at ${holder.url} (process ${holder.pid}).`
-          : `Lodestone is already being started by process ${holder.pid}.`
-      );
-      process.exit(0);
-    }
-    rmSync(claimFile);
+    const holder = holderIn(claimFile);
+    if (holder) await yieldTo(holder);
+    rmSync(claimFile, { force: true });
     take();
   }
   return {
@@ -58,57 +81,104 @@ function claim(folder) {
   };
 }
 
-async function serveOnFreePort(options) {
-  const asked = process.env.PORT ? Number(process.env.PORT) : undefined;
-  const last = asked ?? DEFAULT_PORT + PORTS_TRIED - 1;
-  for (let port = asked ?? DEFAULT_PORT; ; port++) {
-    try {
-      return await serve({ ...options, port });
-    } catch (error) {
-      if (error.code !== 'EADDRINUSE') throw error;
-      if (port >= last) throw new SetupError(`Port ${port} is taken. Set PORT to a free one.`);
-    }
-  }
+/** Starts the web server and starts it again when it ends by itself. @returns its address, and what stops it */
+function keepServing(build, databaseUrl, ontold) {
+  const { LODESTONE_MIGRATE_URL: _owner, ...env } = process.env;
+  let serving;
+  let stopping = false;
+  let everReady = false;
+  let failures = 0;
+  const start = () =>
+    new Promise((ready, failed) => {
+      const began = Date.now();
+      const child = fork(join(ROOT, 'scripts/serve.mjs'), {
+        env: { ...env, DATABASE_URL: databaseUrl, LODESTONE_BUILD: build }
+      });
+      serving = child;
+      child.once('message', ({ url, failure }) => {
+        if (url) {
+          everReady = true;
+          // Started again, it is found where it was.
+          env.PORT = new URL(url).port;
+          ontold(url);
+          ready(url);
+        } else failed(new SetupError(failure));
+      });
+      child.once('exit', (code, signal) => {
+        if (stopping) return;
+        failed(new SetupError(`The web server ended before it was ready (${signal ?? code}).`));
+        if (!everReady) return;
+        if (Date.now() - began > STEADY_MS) failures = 0;
+        const wait = RESTART_MS[Math.min(failures++, RESTART_MS.length - 1)];
+        say(`The web server ended (${signal ?? code}); it is started again.`);
+        setTimeout(() => {
+          if (!stopping) start().catch((error) => say(error.message));
+        }, wait);
+      });
+    });
+  const stop = async () => {
+    stopping = true;
+    if (!serving || serving.exitCode !== null || serving.signalCode !== null) return;
+    const ended = new Promise((done) => serving.once('exit', done));
+    serving.kill('SIGTERM');
+    await ended;
+  };
+  return { start, stop };
 }
 
-async function develop() {
+function develop(databaseUrl) {
   const vite = spawn(process.execPath, [join(ROOT, 'node_modules/vite/bin/vite.js'), 'dev'], {
     cwd: ROOT,
-    stdio: 'inherit'
+    stdio: 'inherit',
+    env: { ...process.env, DATABASE_URL: databaseUrl }
   });
-  return { url: undefined, stop: () => new Promise((done) => (vite.once('exit', done), vite.kill())) };
+  return () => new Promise((done) => (vite.once('exit', done), vite.kill()));
 }
 
 const folder = dataFolder();
 let claimed;
 let cluster;
+let server;
+let watching;
 try {
   checkNode();
+  portFrom(process.env.PORT);
   ensureNpmPackages(say);
-  claimed = claim(folder);
-  const developing = process.argv.includes('--dev');
-  if (!process.env.DATABASE_URL) {
-    const programs = ensurePostgres(say);
-    cluster = await startCluster({ folder, programs, say });
-    process.env.DATABASE_URL = cluster.url(APP);
-    process.env.LODESTONE_MIGRATE_URL = cluster.url(OWNER);
+  claimed = await claim(folder);
+  let databaseUrl = process.env.DATABASE_URL;
+  let ownerUrl = process.env.LODESTONE_MIGRATE_URL ?? databaseUrl;
+  if (!databaseUrl) {
+    cluster = await startCluster({ folder, programs: ensurePostgres(say), say });
+    [databaseUrl, ownerUrl] = [cluster.url(APP), cluster.url(OWNER)];
   }
-  const { url, stop } = developing
-    ? await develop()
-    : await serveOnFreePort({ ...serveOptions(), build: ensureBuild('build', say) });
-  if (url) {
-    claimed.tell(url);
+  const carriedOut = await migrate(ownerUrl);
+  if (carriedOut.length > 0) say(`Database brought up to date: ${carriedOut.join(', ')}`);
+
+  let stop;
+  if (process.argv.includes('--dev')) stop = develop(databaseUrl);
+  else {
+    const build = ensureBuild(process.env.LODESTONE_BUILD ?? 'build', say);
+    server = keepServing(build, databaseUrl, (url) => claimed.tell(url));
+    ({ stop } = server);
+    const url = await server.start();
     say(`Lodestone is ready at ${url} — Ctrl-C stops it.`);
   }
+  if (cluster) watching = setInterval(() => cluster.keepRunning(), WATCH_MS);
   onEnd(async () => {
     say('Stopping …');
+    clearInterval(watching);
     await stop();
-    cluster?.stop();
-    claimed.release();
+    try {
+      cluster?.stop();
+    } finally {
+      claimed.release();
+    }
     say('Stopped.');
   });
 } catch (error) {
+  clearInterval(watching);
   try {
+    await server?.stop();
     cluster?.stop();
   } finally {
     claimed?.release();

@@ -1,7 +1,7 @@
 // `npm test`: everything that must hold, on a machine with Node.js only. With words, only those parts:
 // `npm test -- unit`, `npm test -- server`, `npm test -- browser e2e/story.spec.ts`.
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
@@ -46,6 +46,7 @@ try {
   if (wants('server') || wants('browser')) {
     const programs = ensurePostgres(say);
     folder = mkdtempSync(join(tmpdir(), 'lodestone-test-'));
+    chmodSync(folder, 0o711);
     cluster = await startCluster({ folder, programs, say, throwaway: true });
   }
   if (wants('server')) {

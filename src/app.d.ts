@@ -3,8 +3,11 @@ import type { Preferences } from '$lib/ui/preferences.ts';
 declare global {
   namespace App {
     interface Locals {
+      /** Whose data the request is about. */
+      owner: string;
       preferences: Preferences;
-      databaseLost?: boolean;
+      /** What to answer instead of the framework's 500, where an error is one that somebody can do something about. */
+      refusal?: number;
     }
     interface Error {
       message: string;

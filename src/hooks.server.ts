@@ -1,40 +1,52 @@
-import { closeDatabase, isUnreachable } from '$lib/server/database.ts';
+import { closeDatabase, databaseRefusal } from '$lib/server/database.ts';
 import { loadDemo } from '$lib/server/demo.ts';
-import { endStreams } from '$lib/server/live.ts';
-import { migrate } from '$lib/server/migrations.ts';
+import { forgetOldChanges } from '$lib/server/drawer.ts';
+import { Busy } from '$lib/server/gate.ts';
+import { endStreams, startListening } from '$lib/server/live.ts';
+import { LOCAL_OWNER } from '$lib/server/owner.ts';
+import { Unreadable } from '$lib/server/revisions.ts';
 import { readPreferences } from '$lib/ui/preferences.ts';
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 
 export const init: ServerInit = async () => {
-  const owner = process.env.LODESTONE_MIGRATE_URL ?? process.env.DATABASE_URL;
-  if (!owner) throw new Error('DATABASE_URL must say where the database is');
-  const carriedOut = await migrate(owner);
-  if (carriedOut.length > 0) console.log(`Database brought up to date: ${carriedOut.join(', ')}`);
   if (process.env.LODESTONE_DEMO !== 'off') {
     const { trains, parts } = await loadDemo();
     if (trains + parts > 0) console.log(`Loaded the demo: ${trains} trains, ${parts} parts`);
   }
+  await forgetOldChanges(LOCAL_OWNER);
+  void startListening();
   process.on('sveltekit:shutdown', () => {
-    endStreams();
+    void endStreams();
     void closeDatabase();
   });
 };
 
 export const handle: Handle = async ({ event, resolve }) => {
+  event.locals.owner = LOCAL_OWNER;
   event.locals.preferences = readPreferences((name) => event.cookies.get(name));
   const { theme } = event.locals.preferences;
   const response = await resolve(event, {
     transformPageChunk: ({ html }) => html.replace('%lodestone.theme%', theme)
   });
-  // The framework calls every unexpected error a 500; this one says "try again".
-  return event.locals.databaseLost ? new Response(response.body, { status: 503, headers: response.headers }) : response;
+  const { refusal } = event.locals;
+  return refusal === undefined ? response : new Response(response.body, { status: refusal, headers: response.headers });
 };
 
+/** An error that a person can do something about: with what status, and in which words. */
+function told(error: unknown): { status: number; message: string } | undefined {
+  if (error instanceof Busy) return { status: 503, message: error.message };
+  if (error instanceof Unreadable) return { status: 422, message: `${error.message}. It can still be exported.` };
+  return databaseRefusal(error);
+}
+
 export const handleError: HandleServerError = ({ error, event, status, message }) => {
-  if (isUnreachable(error)) {
-    console.error(`${event.request.method} ${event.url.pathname}: the database cannot be reached`);
-    event.locals.databaseLost = true;
-    return { message: 'The database cannot be reached just now. Nothing was changed; try again shortly.' };
+  const refusal = told(error);
+  if (refusal) {
+    const words = error instanceof Error ? error.message : String(error);
+    console.error(`${event.request.method} ${event.url.pathname}: ${refusal.status}, ${words}`);
+    // The framework calls every unexpected error a 500.
+    event.locals.refusal = refusal.status;
+    return { message: refusal.message };
   }
   if (status === 404) return { message: 'There is nothing at this address.' };
   if (status < 500) return { message };

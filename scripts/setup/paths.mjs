@@ -15,3 +15,11 @@ export function dataFolder(env = process.env) {
 
 /** A failure that is told in a sentence, without a stack. */
 export class SetupError extends Error {}
+
+/** A port as the environment names it; undefined where it names none. */
+export function portFrom(text) {
+  if (text === undefined || text === '') return undefined;
+  const port = Number(text);
+  if (/^\d+$/.test(text) && port <= 65535) return port;
+  throw new SetupError(`PORT must be a whole number from 0 to 65535, but is “${text}”.`);
+}

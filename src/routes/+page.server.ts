@@ -1,6 +1,6 @@
-import { LOCAL_OWNER, listTrains } from '$lib/server/trains.ts';
+import { listTrains } from '$lib/server/trains.ts';
 
-export const load = async ({ depends }) => {
+export const load = async ({ depends, locals }) => {
   depends('lodestone:trains');
-  return { trains: await listTrains(LOCAL_OWNER) };
+  return { trains: await listTrains(locals.owner) };
 };

@@ -14,6 +14,8 @@ export interface StoredPart {
 
 /** The whole drawer. */
 export interface StoredDrawer {
+  /** Number of the state it is in; what is read beside it is at least as new. */
+  number: number;
   parts: StoredPart[];
   uses: PartUse[];
 }
@@ -24,11 +26,11 @@ export interface DrawerChanged {
   removed: string[];
   /** Names of trains that got a new revision because a part of theirs changed. */
   trains: string[];
-  /** Changes of the drawer so far, this one included, as its events count them. */
-  count: number;
+  /** Number of the state the drawer is in after it, as its events count them. */
+  number: number;
 }
 
-/** Answer to a change that was made from parts which have changed since, or that would remove what a train holds. */
+/** Answer to a change that was made from parts which have changed since. */
 export interface StaleDrawer {
   message: string;
   parts: StoredPart[];

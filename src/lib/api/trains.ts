@@ -19,6 +19,21 @@ export interface StoredTrain {
   document: Train;
 }
 
+/** A stored train that this version of the program cannot read. It can still be exported as it is. */
+export interface UnreadableTrain {
+  id: string;
+  state: TrainState;
+  revision: Revision;
+  /** What it is called, as far as that can be told. */
+  name: string;
+  /** What is wrong with it, in words. */
+  unreadable: string;
+}
+
+export type ListedTrain = StoredTrain | UnreadableTrain;
+
+export const isReadable = (train: ListedTrain): train is StoredTrain => 'document' in train;
+
 /** Answer to a save that was based on a revision which is no longer the newest. */
 export interface StaleSave {
   message: string;

@@ -1,19 +1,15 @@
 import type { Assembly, HoldConflict } from '$lib/api/drawer.ts';
 import type { Element } from '@lodestone/core';
-import { UNIQUE_VIOLATION, database, hasCode, transaction, type Queryable } from './database.ts';
-import { readRevision } from './trains.ts';
+import { asOwner, readAs, type Queryable } from './database.ts';
+import { followDrawer, nextDrawerNumber } from './following.ts';
+import { readHead, readRevision } from './revisions.ts';
 
 export type AssembleOutcome =
   | { kind: 'assembled'; assembly: Assembly }
   | { kind: 'conflict'; conflicts: HoldConflict[] }
   | { kind: 'missing' | 'stale' | 'deleted' };
 
-/** Whether a train is put together, and what it holds. */
-export async function readAssembly(
-  owner: string,
-  trainId: string,
-  on: Queryable = database()
-): Promise<Assembly | undefined> {
+async function selectAssembly(owner: string, trainId: string, on: Queryable): Promise<Assembly | undefined> {
   const { rows } = await on.query<{ revision: number; assembled_at: Date; holdings: Assembly['holdings'] | null }>(
     `select assembly.revision, assembly.assembled_at,
             (select jsonb_agg(jsonb_build_object('partId', part_id, 'copy', copy, 'elementId', element_id)
@@ -27,6 +23,10 @@ export async function readAssembly(
   const row = rows[0];
   return row && { revision: row.revision, assembledAt: row.assembled_at.toISOString(), holdings: row.holdings ?? [] };
 }
+
+/** Whether a train is put together, and what it holds. */
+export const readAssembly = (owner: string, trainId: string): Promise<Assembly | undefined> =>
+  readAs(owner, (on) => selectAssembly(owner, trainId, on));
 
 interface Wanted {
   elementId: string;
@@ -86,36 +86,38 @@ function allot(wanted: readonly Wanted[], copies: readonly CopyRow[]) {
  *
  * @param revision the revision the owner sees; any but the newest is stale
  */
-export async function assembleTrain(owner: string, trainId: string, revision: number): Promise<AssembleOutcome> {
-  try {
-    return await transaction(async (client): Promise<AssembleOutcome> => {
-      await client.query('select from train where owner = $1 and id = $2 for update', [owner, trainId]);
-      const head = await readRevision(owner, trainId, undefined, client);
+export function assembleTrain(owner: string, trainId: string, revision: number): Promise<AssembleOutcome> {
+  return asOwner(
+    owner,
+    async (client): Promise<AssembleOutcome> => {
+      const locked = await client.query('select from train where owner = $1 and id = $2 for update', [owner, trainId]);
+      const head = locked.rowCount === 0 ? undefined : await readRevision(owner, trainId, undefined, client);
       if (!head) return { kind: 'missing' };
       if (head.state === 'deleted') return { kind: 'deleted' };
       if (head.revision.number !== revision) return { kind: 'stale' };
-      // Assembled again after a change of plan: what it holds is settled anew.
-      await client.query('delete from assembly where owner = $1 and train_id = $2', [owner, trainId]);
       const wanted = wantedBy(head.document.elements);
+      // What it holds itself is free to it: assembled again after a change of plan, all is settled anew.
       const { rows } = await client.query<CopyRow>(
         `select part_copy.part_id, part_copy.copy, holding.train_id,
                 (select document ->> 'name' from train_revision
                   where train_revision.owner = holding.owner and train_revision.train_id = holding.train_id
                   order by number desc limit 1) as train_name
            from part_copy
-           join part on part.owner = part_copy.owner and part.part_id = part_copy.part_id
            left join holding on holding.owner = part_copy.owner and holding.part_id = part_copy.part_id
-                            and holding.copy = part_copy.copy
+                            and holding.copy = part_copy.copy and holding.train_id <> $3
           where part_copy.owner = $1 and part_copy.part_id = any ($2)
           order by part_copy.part_id, part_copy.copy`,
-        [owner, wanted.map(({ partId }) => partId)]
+        [owner, wanted.map(({ partId }) => partId), trainId]
       );
       const { holdings, conflicts } = allot(wanted, rows);
-      if (conflicts.length > 0) throw new Conflict(conflicts);
-      await client.query('insert into assembly (owner, train_id, revision) values ($1, $2, $3)', [
+      if (conflicts.length > 0) return { kind: 'conflict', conflicts };
+      const number = await nextDrawerNumber(owner, client);
+      await client.query('delete from assembly where owner = $1 and train_id = $2', [owner, trainId]);
+      await client.query('insert into assembly (owner, train_id, revision, drawer_number) values ($1, $2, $3, $4)', [
         owner,
         trainId,
-        revision
+        revision,
+        number
       ]);
       await client.query(
         `insert into holding (owner, part_id, copy, train_id, element_id)
@@ -123,27 +125,32 @@ export async function assembleTrain(owner: string, trainId: string, revision: nu
            from jsonb_to_recordset($3::jsonb) as made (part_id text, copy integer, element_id text)`,
         [owner, trainId, JSON.stringify(holdings)]
       );
-      return { kind: 'assembled', assembly: (await readAssembly(owner, trainId, client))! };
-    });
-  } catch (error) {
-    if (error instanceof Conflict) return { kind: 'conflict', conflicts: error.conflicts };
-    // Another train took a copy in the same moment: look again.
-    if (hasCode(error, UNIQUE_VIOLATION)) return assembleTrain(owner, trainId, revision);
-    throw error;
-  }
+      return { kind: 'assembled', assembly: (await selectAssembly(owner, trainId, client))! };
+    },
+    'change'
+  );
 }
 
-class Conflict extends Error {
-  constructor(readonly conflicts: HoldConflict[]) {
-    super('held elsewhere');
-  }
-}
-
-/** Marks a train as taken apart: its parts are free again. @returns whether it was put together */
-export async function takeApart(owner: string, trainId: string): Promise<boolean> {
-  const { rowCount } = await database().query('delete from assembly where owner = $1 and train_id = $2', [
+/**
+ * Marks a train as taken apart: its parts are free again, and its plan catches up with what was measured while it
+ * stood. @returns whether it was put together
+ */
+export function takeApart(owner: string, trainId: string): Promise<boolean> {
+  return asOwner(
     owner,
-    trainId
-  ]);
-  return rowCount !== 0;
+    async (client): Promise<boolean> => {
+      await client.query('select from train where owner = $1 and id = $2 for update', [owner, trainId]);
+      const { rows } = await client.query<{ drawer_number: string }>(
+        'delete from assembly where owner = $1 and train_id = $2 returning drawer_number',
+        [owner, trainId]
+      );
+      const [gone] = rows;
+      if (!gone) return false;
+      await nextDrawerNumber(owner, client);
+      const head = (await readHead(owner, trainId, client)).filter(({ state }) => state !== 'deleted');
+      await followDrawer(owner, head, { since: Number(gone.drawer_number) }, client);
+      return true;
+    },
+    'change'
+  );
 }

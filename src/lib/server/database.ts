@@ -1,17 +1,43 @@
 import pg from 'pg';
 
-/** SQLSTATE codes this application reacts to. */
+/** SQLSTATE codes this application reacts to (PostgreSQL documentation, Appendix A). */
 export const UNIQUE_VIOLATION = '23505';
 export const FOREIGN_KEY_VIOLATION = '23503';
+const SERIALIZATION_FAILURE = '40001';
+const DEADLOCK = '40P01';
+
+/** No query takes this long unless something is wrong; the client waits a little longer than the server. */
+const STATEMENT_TIMEOUT_MS = 30_000;
+const QUERY_TIMEOUT_MS = STATEMENT_TIMEOUT_MS + 5000;
+
+/** Longest wait for somebody else's lock. */
+const LOCK_TIMEOUT_MS = 10_000;
+
+/** A deadlock ends one of two; the other goes on, and the first is tried again. */
+const TRIES = 5;
+
+const POOL_SIZE = 8;
 
 let pool: pg.Pool | undefined;
+
+export function connectionString(): string {
+  const url = process.env.DATABASE_URL;
+  if (!url) throw new Error('DATABASE_URL must say where the database is');
+  return url;
+}
 
 /** The application's connections, opened on first use from `DATABASE_URL`. */
 export function database(): pg.Pool {
   if (!pool) {
-    const connectionString = process.env.DATABASE_URL;
-    if (!connectionString) throw new Error('DATABASE_URL must say where the database is');
-    pool = new pg.Pool({ connectionString, max: 8, connectionTimeoutMillis: 5000 });
+    pool = new pg.Pool({
+      connectionString: connectionString(),
+      max: POOL_SIZE,
+      connectionTimeoutMillis: 5000,
+      statement_timeout: STATEMENT_TIMEOUT_MS,
+      query_timeout: QUERY_TIMEOUT_MS,
+      lock_timeout: LOCK_TIMEOUT_MS,
+      idle_in_transaction_session_timeout: 2 * STATEMENT_TIMEOUT_MS
+    });
     // An idle connection that the server drops is replaced on the next query.
     pool.on('error', (error) => console.error(`database connection lost: ${error.message}`));
   }
@@ -24,34 +50,135 @@ export async function closeDatabase(): Promise<void> {
   await closing?.end();
 }
 
-/** Runs `work` in one transaction: all of it is stored, or nothing. */
-export async function transaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
+/** What queries need: one connection, in a transaction or not. */
+export type Queryable = Pick<pg.PoolClient, 'query'>;
+
+/** Work on one connection of the pool; one that broke, or hangs, is not given back to it. */
+async function withConnection<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
   const client = await database().connect();
   let broken: Error | undefined;
+  // While it is checked out the pool does not listen: a connection that breaks meanwhile would end the process.
+  const lost = (error: Error): void => void (broken = error);
+  client.on('error', lost);
   try {
-    await client.query('begin');
-    const outcome = await work(client);
-    await client.query('commit');
-    return outcome;
+    return await work(client);
   } catch (error) {
-    await client.query('rollback').catch((lost: Error) => (broken = lost));
+    if (isUnreachable(error)) broken ??= error as Error;
     throw error;
   } finally {
+    client.off('error', lost);
     client.release(broken);
   }
 }
 
-export const hasCode = (error: unknown, code: string): boolean =>
-  error instanceof pg.DatabaseError && error.code === code;
+/** Who each connection acts for outside a transaction. */
+const actsFor = new WeakMap<pg.PoolClient, string>();
+
+/** Reads for one owner: single statements, each a consistent picture of its own. */
+export function readAs<T>(owner: string, read: (on: Queryable) => Promise<T>): Promise<T> {
+  return withConnection(async (client) => {
+    if (actsFor.get(client) !== owner) {
+      await client.query(`select set_config('lodestone.owner', $1, false)`, [owner]);
+      actsFor.set(client, owner);
+    }
+    return read(client);
+  });
+}
+
+/**
+ * What a transaction does to the drawer. Whoever changes it, or what is held of it, is alone (`change`); a save of a
+ * train only sees to it that it does not change meanwhile (`keep`). It is the first lock that is taken: everything after it has
+ * one order, so that two never wait for each other.
+ */
+export type DrawerLock = 'change' | 'keep';
+
+/** The number is arbitrary; the owner is what parts one lock from another. */
+const DRAWER_LOCK = 7_206_141;
+const LOCK_FUNCTION = { change: 'pg_advisory_xact_lock', keep: 'pg_advisory_xact_lock_shared' } as const;
+
+const quoted = (text: string): string => pg.escapeLiteral(text);
+
+const pause = (ms: number): Promise<void> => new Promise((over) => setTimeout(over, ms));
+
+/**
+ * Runs `work` for one owner in one transaction: all of it is stored, or nothing. What the database ended for the sake
+ * of others (a deadlock, a conflict of order) is tried again.
+ */
+export async function asOwner<T>(
+  owner: string,
+  work: (client: Queryable) => Promise<T>,
+  lock?: DrawerLock
+): Promise<T> {
+  const begin = [
+    'begin',
+    `select set_config('lodestone.owner', ${quoted(owner)}, true)`,
+    ...(lock ? [`select ${LOCK_FUNCTION[lock]}(${DRAWER_LOCK}, hashtext(${quoted(owner)}))`] : [])
+  ].join('; ');
+  const once = (): Promise<T> =>
+    withConnection(async (client) => {
+      try {
+        await client.query(begin);
+        const outcome = await work(client);
+        await client.query('commit');
+        return outcome;
+      } catch (error) {
+        if (!isUnreachable(error)) await client.query('rollback');
+        throw error;
+      }
+    });
+  for (let tried = 1; ; tried++) {
+    try {
+      return await once();
+    } catch (error) {
+      if (tried >= TRIES || !(hasCode(error, DEADLOCK) || hasCode(error, SERIALIZATION_FAILURE))) throw error;
+      await pause(10 * tried * (1 + Math.random()));
+    }
+  }
+}
+
+const codeOf = (error: unknown): string => (error instanceof pg.DatabaseError ? (error.code ?? '') : '');
+
+export const hasCode = (error: unknown, code: string): boolean => codeOf(error) === code;
 
 /** Whether an error means that the database cannot be reached, rather than that it refused something. */
 export function isUnreachable(error: unknown): boolean {
   if (!(error instanceof Error)) return false;
-  const code = 'code' in error ? String(error.code) : '';
   // 08: connection exceptions; 57P: the server is shutting down or starting up.
-  if (error instanceof pg.DatabaseError) return /^(08|57P)/.test(code);
+  if (error instanceof pg.DatabaseError) return /^(08|57P)/.test(codeOf(error));
+  const code = 'code' in error ? String(error.code) : '';
   return /^E[A-Z]+$/.test(code) || /timeout|terminated|Connection/.test(error.message);
 }
 
-/** What queries need: the pool, or one connection inside a transaction. */
-export type Queryable = Pick<pg.PoolClient, 'query'>;
+/** What a person is told of an error of the database, and whether trying again may help. */
+export interface DatabaseRefusal {
+  status: 400 | 409 | 503;
+  message: string;
+}
+
+const SHORTLY = 'Nothing was changed; try again shortly.';
+
+/** What to answer to an error of the database; undefined where it is not one that anybody can do something about. */
+export function databaseRefusal(error: unknown): DatabaseRefusal | undefined {
+  if (isUnreachable(error)) return { status: 503, message: `The database cannot be reached just now. ${SHORTLY}` };
+  const code = codeOf(error);
+  if (/^(40|55P03|57014|25P03)/.test(code)) {
+    return { status: 503, message: `The database is busy with other changes. ${SHORTLY}` };
+  }
+  if (code === '53100' || code === '58030') {
+    return {
+      status: 503,
+      message: 'The disk of the database is full. Nothing was changed; make room, then try again.'
+    };
+  }
+  if (code.startsWith('53')) return { status: 503, message: `The database has no room for more work. ${SHORTLY}` };
+  if (code.startsWith('22')) {
+    return { status: 400, message: 'Something in this cannot be stored: a number, date or text out of range.' };
+  }
+  if (code.startsWith('23')) {
+    return {
+      status: 409,
+      message: 'This does not go together with what is stored now. Nothing was changed; look again.'
+    };
+  }
+  return undefined;
+}

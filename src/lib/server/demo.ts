@@ -1,8 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { complaintLine, readTrain, type Reading } from '@lodestone/core';
 import { readDrawer } from '@lodestone/core/drawer';
-import { changeDrawer, hasParts } from './drawer.ts';
-import { LOCAL_OWNER, createTrain, hasTrains } from './trains.ts';
+import { changeDrawer } from './drawer.ts';
+import { LOCAL_OWNER } from './owner.ts';
+import { hasParts } from './parts.ts';
+import { createTrain, hasTrains } from './trains.ts';
 
 const files = import.meta.glob<{ lodestone: string }>('/demo/*.json', { import: 'default', eager: true });
 

@@ -9,11 +9,13 @@ import heronFile from '../../../demo/heron.json';
 import { assembleTrain, readAssembly, takeApart } from './assembly.ts';
 import { CLOSED, readCaliper } from './caliper.ts';
 import { closeDatabase } from './database.ts';
-import { changeDrawer, listParts, listUses, readDrawerOf } from './drawer.ts';
-import { printLabels } from './labels.ts';
-import { migrate } from './migrations.ts';
+import { changeDrawer, listUses, readDrawerOf } from './drawer.ts';
+import { listParts } from './parts.ts';
+import { print } from './printing/index.ts';
+import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { NotAPicture, readPhoto, reencode, storePhoto } from './photos.ts';
-import { changeState, createTrain, readRevision } from './trains.ts';
+import { readRevision } from './revisions.ts';
+import { changeState, createTrain } from './trains.ts';
 
 const ownerUrl = process.env.LODESTONE_MIGRATE_URL;
 if (!ownerUrl) throw new Error('There is no database to test on: run these with “npm test -- server”');
@@ -69,8 +71,13 @@ describe('the drawer', () => {
     const by = owner();
     expect((await put(by, demo)).kind).toBe('changed');
     const back = await listParts(by);
-    const sorted = (parts: readonly Part[]) => parts.toSorted((a, b) => (a.partId < b.partId ? -1 : 1));
-    expect(sorted(back)).toEqual(sorted(demo));
+    expect(back.flatMap(({ measurements }) => measurements).every(({ id }) => id !== undefined)).toBe(true);
+    // Readings that came without an id have got one.
+    const plain = (parts: readonly Part[]) =>
+      parts
+        .map((part) => ({ ...part, measurements: part.measurements.map(({ id: _id, ...reading }) => reading) }))
+        .sort((a, b) => (a.partId < b.partId ? -1 : 1));
+    expect(plain(back)).toEqual(plain(demo));
   });
 
   it('a change is carried out once, whatever the number of tries', async () => {
@@ -283,7 +290,9 @@ describe('the simulated caliper', () => {
 describe('labels', () => {
   it('are a PDF of as many sheets as they need, whatever the letters', async () => {
     const many = Array.from({ length: 40 }, (_, index) => ring(`R-${index}`, { location: 'Жестянка 2 / Zinnœ 漢' }));
-    const pdf = Buffer.from(await printLabels(many, 'http://127.0.0.1:4180')).toString('latin1');
+    const pdf = Buffer.from(
+      await print({ kind: 'labels', parts: many, origin: 'http://127.0.0.1:4180' })
+    ).toString('latin1');
     expect(pdf.startsWith('%PDF-')).toBe(true);
     expect(pdf.match(/\/Type \/Page\b/g)).toHaveLength(2);
   });

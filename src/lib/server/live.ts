@@ -1,48 +1,161 @@
-import { EventEmitter } from 'node:events';
-import type { StoredTrain } from '$lib/api/trains.ts';
+import pg from 'pg';
+import type { Heads, News } from '$lib/api/live.ts';
+import { connectionString, readAs } from './database.ts';
 
-const changes = new EventEmitter().setMaxListeners(0);
-const endings = new Set<() => void>();
-
-/** What the drawer is called among the ids of trains. */
-export const DRAWER = 'drawer';
-
-/** Tells everybody who has the train open that it has a new revision. */
-export const publish = (train: StoredTrain): void => void changes.emit(train.id, train.revision.number);
-
-let drawerChanges = 0;
-
-/** Tells everybody who looks at the drawer that something in it, or who holds it, has changed. */
-export const publishDrawer = (): void => void changes.emit(DRAWER, ++drawerChanges);
-
-export const drawerChangeCount = (): number => drawerChanges;
+/** Channel that the triggers of the database tell of changes on. */
+const CHANNEL = 'lodestone';
 
 const HEARTBEAT_MS = 20_000;
 
-/** Server-sent events of one train, or of the drawer: the number of each new state, from the newest on. */
-export function changeStream(id: string, head: number): ReadableStream<Uint8Array> {
+/** Waits between tries to listen again, ms. */
+const RETRY_MS = [200, 500, 1000, 2000, 5000] as const;
+
+interface Stream {
+  owner: string;
+  tell(news: News): void;
+  /** Something may have been missed: everything is told anew. */
+  catchUp(): void;
+  close(): void;
+}
+
+const streams = new Set<Stream>();
+
+const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
+  typeof candidate === 'object' && candidate !== null;
+
+/** What a trigger said; undefined for what is not ours. */
+function newsFrom(payload: string): { owner: string; news: News } | undefined {
+  const said: unknown = JSON.parse(payload);
+  if (!isRecord(said) || typeof said.owner !== 'string') return undefined;
+  const { owner, train, number, state, drawer } = said;
+  if (typeof drawer === 'number') return { owner, news: { drawer } };
+  if (typeof train !== 'string') return undefined;
+  if (typeof number === 'number') return { owner, news: { train, number } };
+  if (state === 'active' || state === 'archived' || state === 'deleted') return { owner, news: { train, state } };
+  return undefined;
+}
+
+let listener: pg.Client | undefined;
+let stopped = false;
+
+/** Keeps one connection that hears of changes, whoever made them, for as long as the server runs. */
+async function listen(failures = 0): Promise<void> {
+  if (stopped) return;
+  const client = new pg.Client({
+    connectionString: connectionString(),
+    connectionTimeoutMillis: 5000,
+    keepAlive: true
+  });
+  let over = false;
+  const again = (): void => {
+    if (over) return;
+    over = true;
+    listener = undefined;
+    client.end().catch(() => undefined);
+    if (!stopped) setTimeout(() => void listen(failures + 1), RETRY_MS[Math.min(failures, RETRY_MS.length - 1)]);
+  };
+  client.on('error', again);
+  client.on('end', again);
+  client.on('notification', ({ payload }) => {
+    const said = newsFrom(payload ?? 'null');
+    if (said) for (const stream of streams) if (stream.owner === said.owner) stream.tell(said.news);
+  });
+  try {
+    await client.connect();
+    await client.query(`listen ${CHANNEL}`);
+    listener = client;
+    failures = 0;
+    // What happened while nobody listened is told by how things stand.
+    for (const stream of streams) stream.catchUp();
+  } catch {
+    again();
+  }
+}
+
+let listening: Promise<void> | undefined;
+
+/** Begins to hear of changes; called once, when the server starts. */
+export const startListening = (): Promise<void> => (listening ??= listen());
+
+/** How everything stands: numbers of the drawer's and every train's newest state. */
+export function readHeads(owner: string): Promise<Heads> {
+  return readAs(owner, async (on) => {
+    const { rows } = await on.query<{ drawer: string; trains: Heads['trains'] | null }>(
+      `select coalesce((select number from drawer_state where owner = $1), 0) as drawer,
+              (select jsonb_object_agg(train.id, jsonb_build_object('number', head.number, 'state', train.state))
+                 from train
+                 join lateral (
+                   select number from train_revision
+                    where owner = train.owner and train_id = train.id
+                    order by number desc
+                    limit 1
+                 ) head on true
+                where train.owner = $1) as trains`,
+      [owner]
+    );
+    const [row] = rows;
+    return { drawer: Number(row?.drawer ?? 0), trains: row?.trains ?? {} };
+  });
+}
+
+/**
+ * Server-sent events of everything that is the owner's. First how all of it stands, then what changes; it listens
+ * before it looks, so that nothing falls in between.
+ */
+export function eventsOf(owner: string): ReadableStream<Uint8Array> {
   const encoder = new TextEncoder();
   let end = (): void => undefined;
   return new ReadableStream({
     start(controller) {
-      const send = (number: number): void => controller.enqueue(encoder.encode(`data: ${number}\n\n`));
+      const send = (event: string, body: unknown): void =>
+        controller.enqueue(encoder.encode(`event: ${event}\ndata: ${JSON.stringify(body)}\n\n`));
       const heartbeat = setInterval(() => controller.enqueue(encoder.encode(': here\n\n')), HEARTBEAT_MS);
-      end = () => {
-        clearInterval(heartbeat);
-        changes.off(id, send);
-        endings.delete(close);
-      };
       const close = (): void => {
         end();
         controller.close();
       };
-      endings.add(close);
-      changes.on(id, send);
-      send(head);
+      // What is heard while the heads are being read is told after them: it is newer.
+      let heard: News[] | undefined;
+      const tell = (news: News): void => {
+        if (heard) heard.push(news);
+        else send('news', news);
+      };
+      const catchUp = (): void => {
+        heard ??= [];
+        readHeads(owner).then(
+          (heads) => {
+            if (!streams.has(stream)) return;
+            send('heads', heads);
+            heard?.forEach((news) => send('news', news));
+            heard = undefined;
+          },
+          // The client comes back by itself, and by then the database may be there again.
+          () => {
+            if (streams.has(stream)) close();
+          }
+        );
+      };
+      const stream: Stream = { owner, tell, catchUp, close };
+      end = () => {
+        clearInterval(heartbeat);
+        streams.delete(stream);
+      };
+      streams.add(stream);
+      // The header goes out at once, whatever the database does.
+      controller.enqueue(encoder.encode('retry: 2000\n\n'));
+      if (listener) catchUp();
+      else void startListening();
     },
     cancel: () => end()
   });
 }
 
-/** Ends every open stream, so that the server can stop. */
-export const endStreams = (): void => [...endings].forEach((close) => close());
+/** Ends every open stream and stops listening, so that the server can stop. */
+export async function endStreams(): Promise<void> {
+  stopped = true;
+  for (const stream of [...streams]) stream.close();
+  await listener?.end();
+}
+
+/** Number of streams that are open, for what the server says of itself. */
+export const openStreams = (): number => streams.size;

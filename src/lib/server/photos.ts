@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
 import sharp from 'sharp';
-import { database } from './database.ts';
+import { asOwner, readAs } from './database.ts';
+import { nextDrawerNumber } from './following.ts';
+import { Gate } from './gate.ts';
 
 /** Largest picture taken in, bytes. */
 export const MAX_PHOTO_BYTES = 20 * 1024 * 1024;
@@ -18,13 +20,20 @@ export interface Photo {
 /** Something that is not a picture, whatever it called itself. */
 export class NotAPicture extends Error {}
 
+/** A large picture takes hundreds of megabytes while it is read: two at once, on threads of their own. */
+const gate = new Gate('pictures', { atOnce: 2, waiting: 20 });
+sharp.concurrency(1);
+
 /**
  * Re-encodes a picture: upright, at most 1600 px, as JPEG, without the place and camera that phones write into it.
  * What it is is decided by its content.
  *
- * @throws NotAPicture
+ * @throws NotAPicture, or Busy when too many wait already
  */
-export async function reencode(bytes: Uint8Array): Promise<{ bytes: Buffer; width: number; height: number }> {
+export const reencode = (bytes: Uint8Array): Promise<{ bytes: Buffer; width: number; height: number }> =>
+  gate.run(() => reencodeNow(bytes));
+
+async function reencodeNow(bytes: Uint8Array): Promise<{ bytes: Buffer; width: number; height: number }> {
   try {
     const picture = sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'error' });
     const { format } = await picture.metadata();
@@ -45,24 +54,45 @@ export async function reencode(bytes: Uint8Array): Promise<{ bytes: Buffer; widt
 export async function storePhoto(owner: string, partId: string, upload: Uint8Array): Promise<string | undefined> {
   const { bytes, width, height } = await reencode(upload);
   const hash = createHash('sha256').update(bytes).digest();
-  const { rowCount } = await database().query(
-    `insert into part_photo (owner, part_id, bytes, width, height, hash)
-     select owner, part_id, $3, $4, $5, $6 from part where owner = $1 and part_id = $2 and deleted_at is null
-     on conflict (owner, part_id) do update
-        set bytes = excluded.bytes, width = excluded.width, height = excluded.height, hash = excluded.hash`,
-    [owner, partId, bytes, width, height, hash]
+  return asOwner(
+    owner,
+    async (on) => {
+      const { rowCount } = await on.query(
+        `insert into part_photo (owner, part_id, bytes, width, height, hash)
+         select owner, part_id, $3, $4, $5, $6 from part where owner = $1 and part_id = $2 and deleted_at is null
+         on conflict (owner, part_id) do update
+            set bytes = excluded.bytes, width = excluded.width, height = excluded.height, hash = excluded.hash`,
+        [owner, partId, bytes, width, height, hash]
+      );
+      if (rowCount === 0) return undefined;
+      await nextDrawerNumber(owner, on);
+      return hash.toString('hex');
+    },
+    'change'
   );
-  return rowCount === 0 ? undefined : hash.toString('hex');
 }
 
-export async function readPhoto(owner: string, partId: string): Promise<Photo | undefined> {
-  const { rows } = await database().query<{ bytes: Buffer; hash: string }>(
-    `select bytes, encode(hash, 'hex') as hash from part_photo where owner = $1 and part_id = $2`,
-    [owner, partId]
-  );
-  return rows[0];
+/** The photo of a part that is there; one that was deleted keeps its photo to itself. */
+export function readPhoto(owner: string, partId: string): Promise<Photo | undefined> {
+  return readAs(owner, async (on) => {
+    const { rows } = await on.query<{ bytes: Buffer; hash: string }>(
+      `select bytes, encode(hash, 'hex') as hash
+         from part_photo
+         join part using (owner, part_id)
+        where owner = $1 and part_id = $2 and deleted_at is null`,
+      [owner, partId]
+    );
+    return rows[0];
+  });
 }
 
 export async function dropPhoto(owner: string, partId: string): Promise<void> {
-  await database().query('delete from part_photo where owner = $1 and part_id = $2', [owner, partId]);
+  await asOwner(
+    owner,
+    async (on) => {
+      const { rowCount } = await on.query('delete from part_photo where owner = $1 and part_id = $2', [owner, partId]);
+      if (rowCount !== 0) await nextDrawerNumber(owner, on);
+    },
+    'change'
+  );
 }

@@ -57,12 +57,14 @@ export function readPath<T>(params: Partial<Record<string, string>>, validate: V
   return candidate;
 }
 
-/** A response of server-sent events. */
-export const eventStream = (events: ReadableStream<Uint8Array>): Response =>
-  new Response(events, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
+/** Headers of server-sent events. */
+export const EVENT_STREAM = { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } as const;
 
-/** Letters, digits, spaces and a few marks: what every file system takes. */
-const fileName = (name: string): string => name.replace(/[^\p{L}\p{N} ._-]+/gu, '_').slice(0, 80);
+const LONGEST_FILE_NAME = 80;
+
+/** Letters, digits, spaces and a few marks: what every file system takes; cut between letters, never inside one. */
+const fileName = (name: string): string =>
+  [...name.replace(/[^\p{L}\p{N} ._-]+/gu, '_')].slice(0, LONGEST_FILE_NAME).join('');
 
 /** A response that the browser stores as a file. */
 export const download = (

@@ -4,8 +4,9 @@ import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import heron from '../../../demo/heron.json';
 import { closeDatabase, database } from './database.ts';
-import { MIGRATIONS, migrate } from './migrations.ts';
-import { changeState, createTrain, listTrains, readRevision, saveRevision } from './trains.ts';
+import { MIGRATIONS, migrate } from '../../../scripts/setup/migrate.mjs';
+import { readRevision } from './revisions.ts';
+import { changeState, createTrain, listTrains, saveRevision } from './trains.ts';
 
 const ownerUrl = process.env.LODESTONE_MIGRATE_URL;
 if (!ownerUrl) throw new Error('There is no database to test on: run these with “npm test -- server”');
@@ -117,7 +118,7 @@ describe('revisions', () => {
     const [one, other] = [await made(by), await made(by)];
     const saveId = randomUUID();
     await save(by, one.id, 1, 'second', saveId);
-    expect((await save(by, other.id, 1, 'second', saveId)).kind).toBe('other-train');
+    expect((await save(by, other.id, 1, 'second', saveId)).kind).toBe('other-save');
     expect((await save(by, randomUUID(), 1, 'second')).kind).toBe('missing');
     await changeState(by, one.id, 'deleted');
     expect((await save(by, one.id, 2, 'third')).kind).toBe('deleted');

@@ -1,101 +1,55 @@
-import type { Train } from '@lodestone/core';
-import type { StoredTrain, TrainState } from '$lib/api/trains.ts';
-import type { PoolClient } from 'pg';
-import { UNIQUE_VIOLATION, database, hasCode, transaction, type Queryable } from './database.ts';
+import { sameJson, type Train } from '@lodestone/core';
+import type { ListedTrain, StoredTrain, TrainState } from '$lib/api/trains.ts';
+import { UNIQUE_VIOLATION, asOwner, hasCode, readAs } from './database.ts';
+import { drawerNumber, followDrawer, nextDrawerNumber } from './following.ts';
+import {
+  COLUMNS,
+  findSave,
+  insertRevision,
+  readHead,
+  readRevision,
+  selectRevision,
+  toListed,
+  type Row
+} from './revisions.ts';
 
-/** Everybody who uses this server, until there is more than one person. */
-export const LOCAL_OWNER = 'local';
-
-interface Row {
-  id: string;
-  state: TrainState;
-  number: number;
-  hash: Buffer;
-  created_at: Date;
-  document: Train;
-}
-
-const toStored = ({ id, state, number, hash, created_at, document }: Row): StoredTrain => ({
-  id,
-  state,
-  revision: { number, hash: hash.toString('hex'), savedAt: created_at.toISOString() },
-  document
-});
-
-/** Every train in its newest revision, the last changed first. */
-export async function listTrains(owner: string): Promise<StoredTrain[]> {
-  const { rows } = await database().query<Row>(
-    `select train.id, train.state, head.number, head.hash, head.created_at, head.document
-       from train
-       join lateral (
-         select number, hash, created_at, document
-           from train_revision
-          where owner = train.owner and train_id = train.id
-          order by number desc
-          limit 1
-       ) head on true
-      where train.owner = $1
-      order by head.created_at desc, train.id`,
-    [owner]
-  );
-  return rows.map(toStored);
+/** Every train in its newest revision, the last changed first; those that cannot be read are listed as such. */
+export function listTrains(owner: string): Promise<ListedTrain[]> {
+  return readAs(owner, async (on) => {
+    const { rows } = await on.query<Row>(
+      `select ${COLUMNS}
+         from train
+         join lateral (
+           select number, hash, created_at, document
+             from train_revision
+            where owner = train.owner and train_id = train.id
+            order by number desc
+            limit 1
+         ) revision on true
+        where train.owner = $1
+        order by revision.created_at desc, train.id`,
+      [owner]
+    );
+    return rows.map(toListed);
+  });
 }
 
 export async function hasTrains(owner: string): Promise<boolean> {
-  const { rowCount } = await database().query('select from train where owner = $1 limit 1', [owner]);
+  const { rowCount } = await readAs(owner, (on) => on.query('select from train where owner = $1 limit 1', [owner]));
   return rowCount !== 0;
-}
-
-/** One revision of a train, the newest unless a number is given; undefined when there is none. */
-export async function readRevision(
-  owner: string,
-  id: string,
-  number?: number,
-  on: Queryable = database()
-): Promise<StoredTrain | undefined> {
-  const { rows } = await on.query<Row>(
-    `select train.id, train.state, revision.number, revision.hash, revision.created_at, revision.document
-       from train
-       join train_revision revision on revision.owner = train.owner and revision.train_id = train.id
-      where train.owner = $1 and train.id = $2 and ($3::integer is null or revision.number = $3)
-      order by revision.number desc
-      limit 1`,
-    [owner, id, number ?? null]
-  );
-  return rows[0] && toStored(rows[0]);
-}
-
-async function findSave(owner: string, saveId: string, on: Queryable): Promise<StoredTrain | undefined> {
-  const { rows } = await on.query<Row>(
-    `select train.id, train.state, revision.number, revision.hash, revision.created_at, revision.document
-       from train_revision revision
-       join train on train.owner = revision.owner and train.id = revision.train_id
-      where revision.owner = $1 and revision.save_id = $2`,
-    [owner, saveId]
-  );
-  return rows[0] && toStored(rows[0]);
-}
-
-/** Stores one more revision of a train whose row the caller has locked. */
-export async function insertRevision(
-  owner: string,
-  id: string,
-  number: number,
-  saveId: string,
-  document: Train,
-  on: Queryable
-): Promise<void> {
-  await on.query(
-    `insert into train_revision (owner, train_id, number, save_id, document)
-     values ($1, $2, $3, $4, $5)`,
-    [owner, id, number, saveId, JSON.stringify(document)]
-  );
 }
 
 export type SaveOutcome =
   | { kind: 'stored' | 'already-stored'; train: StoredTrain }
   | { kind: 'stale'; head: StoredTrain }
-  | { kind: 'missing' | 'deleted' | 'other-train' };
+  /** `other-save`: the save id was used for something else. */
+  | { kind: 'missing' | 'deleted' | 'other-save' };
+
+/** What a save id stored before, if it was this very save. */
+const settledAs = (earlier: StoredTrain, document: Train, id = earlier.id): SaveOutcome =>
+  earlier.id === id && sameJson(earlier.document, document)
+    ? { kind: 'already-stored', train: earlier }
+    : { kind: 'other-save' };
 
 /**
  * Two requests with one save id may arrive together: the one that loses the race finds what the other stored.
@@ -103,71 +57,115 @@ export type SaveOutcome =
 async function onceBySaveId(
   owner: string,
   saveId: string,
-  save: (client: PoolClient) => Promise<SaveOutcome>
+  document: Train,
+  save: () => Promise<SaveOutcome>
 ): Promise<SaveOutcome> {
   try {
-    return await transaction(save);
+    return await save();
   } catch (error) {
     if (!hasCode(error, UNIQUE_VIOLATION)) throw error;
-    const earlier = await findSave(owner, saveId, database());
+    const earlier = await readAs(owner, (on) => findSave(owner, saveId, on));
     if (!earlier) throw error;
-    return { kind: 'already-stored', train: earlier };
+    return settledAs(earlier, document);
   }
 }
 
 /** Stores a new train with its first revision. The same save id again gives the train it made. */
 export function createTrain(owner: string, saveId: string, document: Train): Promise<SaveOutcome> {
-  return onceBySaveId(owner, saveId, async (client) => {
-    const earlier = await findSave(owner, saveId, client);
-    if (earlier) return { kind: 'already-stored', train: earlier };
-    const { rows } = await client.query<{ id: string }>('insert into train (owner) values ($1) returning id', [owner]);
-    const id = rows[0]!.id;
-    await insertRevision(owner, id, 1, saveId, document, client);
-    return { kind: 'stored', train: (await readRevision(owner, id, undefined, client))! };
-  });
+  return onceBySaveId(owner, saveId, document, () =>
+    asOwner(owner, async (client): Promise<SaveOutcome> => {
+      const earlier = await findSave(owner, saveId, client);
+      if (earlier) return settledAs(earlier, document);
+      const { rows } = await client.query<{ id: string }>('insert into train (owner) values ($1) returning id', [
+        owner
+      ]);
+      const { id } = rows[0]!;
+      const revision = await insertRevision(owner, id, 1, saveId, document, client);
+      return { kind: 'stored', train: { id, state: 'active', revision, document } };
+    })
+  );
 }
+
+export interface Save {
+  saveId: string;
+  /** Number of the revision the document was made from; any but the newest is stale. */
+  basedOn: number;
+  document: Train;
+  /** Number of the drawer's state that parts were taken from: what has changed there since is caught up with. */
+  drawer?: number | undefined;
+}
+
+/** Stores the next revision of a train. */
+export function saveRevision(owner: string, id: string, save: Save): Promise<SaveOutcome> {
+  const { saveId, basedOn, document, drawer } = save;
+  return onceBySaveId(owner, saveId, document, () =>
+    asOwner(
+      owner,
+      async (client): Promise<SaveOutcome> => {
+        // One save of a train at a time; the foreign key of the numbers is what guards the rest.
+        const locked = await client.query<{ state: TrainState }>(
+          'select state from train where owner = $1 and id = $2 for update',
+          [owner, id]
+        );
+        const [row] = locked.rows;
+        if (!row) return { kind: 'missing' };
+        // Only now: the same save may have been stored while this one waited for the lock.
+        const { rows } = await client.query<{ head: number; saved: boolean }>(
+          `select max(number) as head,
+                  exists (select from train_revision where owner = $1 and save_id = $3) as saved
+             from train_revision
+            where owner = $1 and train_id = $2`,
+          [owner, id, saveId]
+        );
+        const { head, saved } = rows[0]!;
+        if (saved) return settledAs((await findSave(owner, saveId, client))!, document, id);
+        if (row.state === 'deleted') return { kind: 'deleted' };
+        if (head !== basedOn) return { kind: 'stale', head: (await readRevision(owner, id, undefined, client))! };
+        const revision = await insertRevision(owner, id, basedOn + 1, saveId, document, client);
+        const train: StoredTrain = { id, state: row.state, revision, document };
+        if (drawer === undefined) return { kind: 'stored', train };
+        const [followed] = await followDrawer(owner, [train], { since: drawer }, client);
+        return { kind: 'stored', train: followed ?? train };
+      },
+      'keep'
+    )
+  );
+}
+
+export type StateOutcome = { kind: 'changed'; train: ListedTrain } | { kind: 'missing' | 'assembled' };
 
 /**
- * Stores the next revision of a train.
- *
- * @param basedOn number of the revision the document was made from; any but the newest is stale
+ * Archives, deletes or brings back a train. Revisions are kept in any case; an assembled train is not deleted, and one
+ * that is brought back catches up with what was measured while it was away.
  */
-export async function saveRevision(
-  owner: string,
-  id: string,
-  save: { saveId: string; basedOn: number; document: Train }
-): Promise<SaveOutcome> {
-  const outcome = await onceBySaveId(owner, save.saveId, async (client): Promise<SaveOutcome> => {
-    // One save of a train at a time; the foreign key of the numbers is what guards the rest.
-    const locked = await client.query<{ state: TrainState }>(
-      'select state from train where owner = $1 and id = $2 for update',
-      [owner, id]
-    );
-    if (!locked.rows[0]) return { kind: 'missing' };
-    // Only now: the same save may have been stored while this one waited for the lock.
-    const earlier = await findSave(owner, save.saveId, client);
-    if (earlier) return { kind: 'already-stored', train: earlier };
-    if (locked.rows[0].state === 'deleted') return { kind: 'deleted' };
-    const head = (await readRevision(owner, id, undefined, client))!;
-    if (head.revision.number !== save.basedOn) return { kind: 'stale', head };
-    await insertRevision(owner, id, save.basedOn + 1, save.saveId, save.document, client);
-    return { kind: 'stored', train: (await readRevision(owner, id, undefined, client))! };
-  });
-  return outcome.kind === 'already-stored' && outcome.train.id !== id ? { kind: 'other-train' } : outcome;
-}
-
-export type StateOutcome = { kind: 'changed'; train: StoredTrain } | { kind: 'missing' | 'assembled' };
-
-/** Archives, deletes or brings back a train. Revisions are kept in any case; an assembled train is not deleted. */
-export async function changeState(owner: string, id: string, state: TrainState): Promise<StateOutcome> {
-  await database().query(
-    `update train set state = $3, state_changed_at = now()
-      where owner = $1 and id = $2 and state <> $3
-        and ($3 <> 'deleted' or not exists (
-          select from assembly where assembly.owner = train.owner and assembly.train_id = train.id))`,
-    [owner, id, state]
+export function changeState(owner: string, id: string, state: TrainState): Promise<StateOutcome> {
+  return asOwner(
+    owner,
+    async (client): Promise<StateOutcome> => {
+      // Locked before anything is looked at: what was read before the wait for the lock may be out of date.
+      const locked = await client.query<{ state: TrainState; drawer_number: string }>(
+        'select state, drawer_number from train where owner = $1 and id = $2 for update',
+        [owner, id]
+      );
+      const [row] = locked.rows;
+      if (!row) return { kind: 'missing' };
+      if (row.state !== state) {
+        const assembled = await client.query('select from assembly where owner = $1 and train_id = $2', [owner, id]);
+        if (state === 'deleted' && assembled.rowCount !== 0) return { kind: 'assembled' };
+        await client.query(
+          `update train set state = $3, state_changed_at = now(), drawer_number = $4
+            where owner = $1 and id = $2`,
+          [owner, id, state, await drawerNumber(owner, client)]
+        );
+        // What a deleted train plans with is no use of a part any more, and the other way round.
+        if ((state === 'deleted') !== (row.state === 'deleted')) await nextDrawerNumber(owner, client);
+        if (row.state === 'deleted' && assembled.rowCount === 0) {
+          const back = await readHead(owner, id, client);
+          await followDrawer(owner, back, { since: Number(row.drawer_number) }, client);
+        }
+      }
+      return { kind: 'changed', train: toListed((await selectRevision(owner, id, undefined, client))!) };
+    },
+    'change'
   );
-  const train = await readRevision(owner, id);
-  if (!train) return { kind: 'missing' };
-  return train.state === state ? { kind: 'changed', train } : { kind: 'assembled' };
 }

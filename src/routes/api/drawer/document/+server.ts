@@ -1,9 +1,9 @@
-import { listParts } from '$lib/server/drawer.ts';
+import { listPartDocuments } from '$lib/server/parts.ts';
 import { download } from '$lib/server/requests.ts';
-import { LOCAL_OWNER } from '$lib/server/trains.ts';
-import { drawerToDocument } from '@lodestone/core/drawer';
 
-export async function GET() {
-  const text = `${JSON.stringify(drawerToDocument(await listParts(LOCAL_OWNER)), null, 2)}\n`;
+export async function GET({ locals }) {
+  // As they are stored: a part that this version cannot read is exported all the same.
+  const parts = await listPartDocuments(locals.owner);
+  const text = `${JSON.stringify({ lodestone: 'drawer/1', parts }, null, 2)}\n`;
   return download(text, 'application/json', 'drawer.json', 'drawer.json');
 }

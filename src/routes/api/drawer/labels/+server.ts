@@ -1,16 +1,16 @@
 import { validatePrintLabels } from '$lib/api/generated/validate.js';
-import { readParts, toPart } from '$lib/server/drawer.ts';
-import { printLabels } from '$lib/server/labels.ts';
+import { readParts, readablePart } from '$lib/server/parts.ts';
+import { print } from '$lib/server/printing/index.ts';
 import { SMALL_BODY_BYTES, download, readBody } from '$lib/server/requests.ts';
-import { LOCAL_OWNER } from '$lib/server/trains.ts';
 import { error } from '@sveltejs/kit';
 
-export async function POST({ request, url }) {
+export async function POST({ request, url, locals }) {
   const { partIds } = await readBody(request, validatePrintLabels, SMALL_BODY_BYTES);
-  const parts = (await readParts(LOCAL_OWNER, partIds)).map(toPart);
-  const missing = partIds.find((partId) => !parts.some((part) => part.partId === partId));
+  const parts = new Map(
+    (await readParts(locals.owner, partIds)).flatMap(readablePart).map((part) => [part.partId, part])
+  );
+  const missing = partIds.find((partId) => !parts.has(partId));
   if (missing !== undefined) error(404, `There is no part “${missing}”.`);
-  const ordered = partIds.map((partId) => parts.find((part) => part.partId === partId)!);
-  const pdf = await printLabels(ordered, url.origin);
-  return download(new Uint8Array(pdf), 'application/pdf', 'labels.pdf', 'labels.pdf');
+  const pdf = await print({ kind: 'labels', parts: partIds.map((partId) => parts.get(partId)!), origin: url.origin });
+  return download(pdf, 'application/pdf', 'labels.pdf', 'labels.pdf');
 }

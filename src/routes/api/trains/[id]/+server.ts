@@ -1,18 +1,19 @@
 import { validateChangeState, validateTrainPath } from '$lib/api/generated/validate.js';
 import { SMALL_BODY_BYTES, readBody, readPath } from '$lib/server/requests.ts';
-import { LOCAL_OWNER, changeState, readRevision } from '$lib/server/trains.ts';
+import { readRevision } from '$lib/server/revisions.ts';
+import { changeState } from '$lib/server/trains.ts';
 import { error, json } from '@sveltejs/kit';
 
-export async function GET({ params }) {
+export async function GET({ params, locals }) {
   const { id } = readPath(params, validateTrainPath);
-  return json((await readRevision(LOCAL_OWNER, id)) ?? error(404, 'There is no such train.'));
+  return json((await readRevision(locals.owner, id)) ?? error(404, 'There is no such train.'));
 }
 
-export async function PATCH({ params, request }) {
+export async function PATCH({ params, request, locals }) {
   const { id } = readPath(params, validateTrainPath);
   const { state } = await readBody(request, validateChangeState, SMALL_BODY_BYTES);
-  const outcome = await changeState(LOCAL_OWNER, id, state);
+  const outcome = await changeState(locals.owner, id, state);
   if (outcome.kind === 'changed') return json(outcome.train);
   if (outcome.kind === 'missing') error(404, 'There is no such train.');
-  error(409, 'This train is put together. Mark it as taken apart before you delete it.');
+  error(422, 'This train is put together. Mark it as taken apart before you delete it.');
 }

@@ -1,23 +1,20 @@
 import type { AssemblyRefused } from '$lib/api/drawer.ts';
 import { validateAssembleTrain, validateTrainPath } from '$lib/api/generated/validate.js';
 import { assembleTrain, readAssembly, takeApart } from '$lib/server/assembly.ts';
-import { publishDrawer } from '$lib/server/live.ts';
 import { SMALL_BODY_BYTES, readBody, readPath } from '$lib/server/requests.ts';
-import { LOCAL_OWNER } from '$lib/server/trains.ts';
 import { error, json } from '@sveltejs/kit';
 
-export async function GET({ params }) {
+export async function GET({ params, locals }) {
   const { id } = readPath(params, validateTrainPath);
-  return json((await readAssembly(LOCAL_OWNER, id)) ?? null);
+  return json((await readAssembly(locals.owner, id)) ?? null);
 }
 
-export async function PUT({ params, request }) {
+export async function PUT({ params, request, locals }) {
   const { id } = readPath(params, validateTrainPath);
   const { revision } = await readBody(request, validateAssembleTrain, SMALL_BODY_BYTES);
-  const outcome = await assembleTrain(LOCAL_OWNER, id, revision);
+  const outcome = await assembleTrain(locals.owner, id, revision);
   switch (outcome.kind) {
     case 'assembled':
-      publishDrawer();
       return json(outcome.assembly);
     case 'conflict': {
       const refusal: AssemblyRefused = {
@@ -38,8 +35,8 @@ export async function PUT({ params, request }) {
   }
 }
 
-export async function DELETE({ params }) {
+export async function DELETE({ params, locals }) {
   const { id } = readPath(params, validateTrainPath);
-  if (await takeApart(LOCAL_OWNER, id)) publishDrawer();
+  await takeApart(locals.owner, id);
   return json(null);
 }

@@ -1,11 +1,15 @@
 import { validateTrainPath } from '$lib/api/generated/validate.js';
 import { download, readPath } from '$lib/server/requests.ts';
-import { LOCAL_OWNER, readRevision } from '$lib/server/trains.ts';
+import { readAsStored } from '$lib/server/revisions.ts';
+import { isReadable } from '$lib/api/trains.ts';
 import { writeTrain } from '@lodestone/core/write';
 import { error } from '@sveltejs/kit';
 
-export async function GET({ params }) {
+/** The newest revision as a file; one that this version cannot read goes out as it is stored. */
+export async function GET({ params, locals }) {
   const { id } = readPath(params, validateTrainPath);
-  const { document } = (await readRevision(LOCAL_OWNER, id)) ?? error(404, 'There is no such train.');
-  return download(writeTrain(document), 'application/json', `${document.name}.json`, 'train.json');
+  const { listed, json } = (await readAsStored(locals.owner, id)) ?? error(404, 'There is no such train.');
+  return isReadable(listed)
+    ? download(writeTrain(listed.document), 'application/json', `${listed.document.name}.json`, 'train.json')
+    : download(JSON.stringify(json, null, 2), 'application/json', `${listed.name}.json`, 'train.json');
 }

@@ -1,17 +1,15 @@
 import { validateSaveRevision, validateTrainPath } from '$lib/api/generated/validate.js';
 import type { StaleSave } from '$lib/api/trains.ts';
-import { publish } from '$lib/server/live.ts';
 import { MAX_TRAIN_BYTES, readBody, readDocument, readPath } from '$lib/server/requests.ts';
-import { LOCAL_OWNER, saveRevision } from '$lib/server/trains.ts';
+import { saveRevision } from '$lib/server/trains.ts';
 import { error, json } from '@sveltejs/kit';
 
-export async function POST({ params, request }) {
+export async function POST({ params, request, locals }) {
   const { id } = readPath(params, validateTrainPath);
-  const { saveId, basedOn, document } = await readBody(request, validateSaveRevision, MAX_TRAIN_BYTES);
-  const outcome = await saveRevision(LOCAL_OWNER, id, { saveId, basedOn, document: readDocument(document) });
+  const { saveId, basedOn, document, drawer } = await readBody(request, validateSaveRevision, MAX_TRAIN_BYTES);
+  const outcome = await saveRevision(locals.owner, id, { saveId, basedOn, document: readDocument(document), drawer });
   switch (outcome.kind) {
     case 'stored':
-      publish(outcome.train);
       return json(outcome.train, {
         status: 201,
         headers: { location: `/api/trains/${id}/revisions/${outcome.train.revision.number}` }
@@ -25,8 +23,8 @@ export async function POST({ params, request }) {
       };
       return json(refusal, { status: 409 });
     }
-    case 'other-train':
-      error(422, 'This save id belongs to another train.');
+    case 'other-save':
+      error(422, 'This save id belongs to another save.');
     // error() never returns, which the linter does not know.
     // eslint-disable-next-line no-fallthrough
     case 'deleted':

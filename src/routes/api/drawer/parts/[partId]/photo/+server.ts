@@ -1,13 +1,11 @@
 import { validatePartPath } from '$lib/api/generated/validate.js';
-import { publishDrawer } from '$lib/server/live.ts';
 import { MAX_PHOTO_BYTES, NotAPicture, dropPhoto, readPhoto, storePhoto } from '$lib/server/photos.ts';
 import { readLimited, readPath } from '$lib/server/requests.ts';
-import { LOCAL_OWNER } from '$lib/server/trains.ts';
 import { error, json } from '@sveltejs/kit';
 
-export async function GET({ params, request }) {
+export async function GET({ params, request, locals }) {
   const { partId } = readPath(params, validatePartPath, 'part');
-  const photo = (await readPhoto(LOCAL_OWNER, partId)) ?? error(404, 'This part has no photo.');
+  const photo = (await readPhoto(locals.owner, partId)) ?? error(404, 'This part has no photo.');
   const etag = `"${photo.hash}"`;
   if (request.headers.get('if-none-match') === etag) return new Response(null, { status: 304, headers: { etag } });
   return new Response(new Uint8Array(photo.bytes), {
@@ -15,12 +13,11 @@ export async function GET({ params, request }) {
   });
 }
 
-export async function PUT({ params, request }) {
+export async function PUT({ params, request, locals }) {
   const { partId } = readPath(params, validatePartPath, 'part');
   const upload = await readLimited(request, MAX_PHOTO_BYTES);
   try {
-    const photo = (await storePhoto(LOCAL_OWNER, partId, upload)) ?? error(404, 'There is no such part.');
-    publishDrawer();
+    const photo = (await storePhoto(locals.owner, partId, upload)) ?? error(404, 'There is no such part.');
     return json({ photo });
   } catch (refused) {
     if (!(refused instanceof NotAPicture)) throw refused;
@@ -28,9 +25,8 @@ export async function PUT({ params, request }) {
   }
 }
 
-export async function DELETE({ params }) {
+export async function DELETE({ params, locals }) {
   const { partId } = readPath(params, validatePartPath, 'part');
-  await dropPhoto(LOCAL_OWNER, partId);
-  publishDrawer();
+  await dropPhoto(locals.owner, partId);
   return json({ photo: null });
 }

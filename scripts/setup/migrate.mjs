@@ -1,35 +1,33 @@
+// Brings the database up to date, as the role that owns its tables. It runs before the server does, so that the
+// process which answers requests never knows that role's password.
 import { createHash } from 'node:crypto';
-import pg from 'pg';
-
-const files = import.meta.glob<string>('/database/*.sql', { query: '?raw', import: 'default', eager: true });
-
-export interface Migration {
-  number: number;
-  name: string;
-  sql: string;
-}
-
-/** The numbered files of `database/`, in order. */
-export const MIGRATIONS: readonly Migration[] = Object.entries(files)
-  .map(([path, sql]) => {
-    const name = path.slice(path.lastIndexOf('/') + 1);
-    return { number: Number.parseInt(name, 10), name, sql };
-  })
-  .sort((a, b) => a.number - b.number);
+import { readFileSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { ROOT } from './paths.mjs';
 
 /** One migration runs at a time, whoever starts it. The number is arbitrary. */
 const ADVISORY_LOCK = 7_206_140;
 
-const digest = (sql: string): string => createHash('sha256').update(sql).digest('hex');
+const FOLDER = join(ROOT, 'database');
+
+/** @type {readonly {number: number, name: string, sql: string}[]} the numbered files of `database/`, in order */
+export const MIGRATIONS = readdirSync(FOLDER)
+  .filter((name) => /^\d+_.*\.sql$/.test(name))
+  .map((name) => ({ number: Number.parseInt(name, 10), name, sql: readFileSync(join(FOLDER, name), 'utf8') }))
+  .sort((a, b) => a.number - b.number);
+
+/** Line ends are the checkout's business. */
+const digest = (sql) => createHash('sha256').update(sql.replaceAll('\r\n', '\n')).digest('hex');
 
 /**
- * Brings a database up to date: all missing migrations in one transaction, under an advisory lock.
+ * All missing migrations in one transaction, under an advisory lock.
  *
- * @param connectionString of the role that owns the tables
- * @returns names of the migrations that were carried out
+ * @param {string} connectionString of the role that owns the tables
+ * @returns {Promise<string[]>} names of the migrations that were carried out
  * @throws Error when a migration that was already carried out has changed since, or the database is newer
  */
-export async function migrate(connectionString: string, migrations = MIGRATIONS): Promise<string[]> {
+export async function migrate(connectionString, migrations = MIGRATIONS) {
+  const { default: pg } = await import('pg');
   const client = new pg.Client({ connectionString });
   await client.connect();
   try {
@@ -42,15 +40,13 @@ export async function migrate(connectionString: string, migrations = MIGRATIONS)
         sha256 text not null,
         applied_at timestamptz not null default now()
       )`);
-    const { rows } = await client.query<{ number: number; name: string; sha256: string }>(
-      'select number, name, sha256 from migration order by number'
-    );
+    const { rows } = await client.query('select number, name, sha256 from migration order by number');
     const done = new Map(rows.map((row) => [row.number, row]));
     const newest = migrations.at(-1)?.number ?? 0;
     const unknown = rows.find(({ number }) => number > newest);
     if (unknown) throw new Error(`The database is newer than this program: it has ${unknown.name}. Update Lodestone.`);
 
-    const carriedOut: string[] = [];
+    const carriedOut = [];
     for (const { number, name, sql } of migrations) {
       const before = done.get(number);
       if (before && before.sha256 !== digest(sql)) {

@@ -25,7 +25,7 @@ export function drawingPdf({ width, height, shapes }: Drawing, title: string): P
       continue;
     }
     const size = shape.size * FONT_PER_CAPITAL * POINTS_PER_MM;
-    const wide = widthOf(doc, shape.text, size, 400);
+    const wide = widthOf(shape.text, size, 400);
     const shift = { start: 0, middle: wide / 2, end: wide }[shape.anchor];
     doc.save().translate(x(shape.x), y(shape.y)).rotate(-shape.turnDeg);
     doc.fillColor('#000000');

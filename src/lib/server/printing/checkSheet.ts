@@ -26,7 +26,7 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
   const doc = new PDFDocument({ size: 'A4', margin: 0, info: { Title: `Please check: ${train.name}` } });
   const finished = finishedPdf(doc);
   const width = doc.page.width - 2 * MARGIN;
-  const say = (text: string, y: number, size = 9.5, weight = 400, x = MARGIN, most = width): void => {
+  const say = (text: string, y: number, size = 9.5, weight: 400 | 600 = 400, x = MARGIN, most = width): void => {
     doc.fillColor('#000000');
     line(doc, text, x, y, size, weight, most);
   };
