@@ -62,8 +62,12 @@ export default ts.config(
     ]
   ),
   keepOut(['src/lib/ui/**'], server, routes, [
-    [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/element/**', '$lib/parts/**'],
+    [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/element/**', '$lib/parts/**', '$lib/sync/**'],
     'Small controls know only core.'
+  ]),
+  keepOut(['src/lib/sync/**'], server, routes, [
+    [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/element/**', '$lib/parts/**'],
+    'What keeps work does not know what work it is.'
   ]),
   keepOut(['src/lib/element/**', 'src/lib/parts/**'], server, routes, [
     [...stagesBut(), '$lib/train/**', '$lib/rail/**'],
@@ -82,7 +86,7 @@ export default ts.config(
   ),
   keepOut(['src/lib/rail/**'], server, routes, [stagesBut(), 'lib/rail stands below the stages.']),
   keepOut(['src/lib/api/**'], server, routes, [
-    [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/ui/**'],
+    [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/ui/**', '$lib/sync/**'],
     'The API is shared by browser and server.'
   ]),
   ...STAGES.map((stage) =>
@@ -91,7 +95,15 @@ export default ts.config(
   keepOut(
     ['src/lib/server/**'],
     [
-      [...stagesBut(), '$lib/train/**', '$lib/rail/**', '$lib/ui/**', '$lib/element/**', '$lib/parts/**'],
+      [
+        ...stagesBut(),
+        '$lib/train/**',
+        '$lib/rail/**',
+        '$lib/ui/**',
+        '$lib/element/**',
+        '$lib/parts/**',
+        '$lib/sync/**'
+      ],
       'The server does not know the interface.'
     ]
   ),

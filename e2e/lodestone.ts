@@ -7,6 +7,7 @@ import { fileURLToPath } from 'node:url';
 import heron from '../demo/heron.json' with { type: 'json' };
 import longTom from '../demo/long-tom.json' with { type: 'json' };
 import { freePort, makeDatabase } from '../scripts/setup/cluster.mjs';
+import { migrate } from '../scripts/setup/migrate.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 
@@ -30,6 +31,7 @@ export class Lodestone {
     const database = `e2e_${randomUUID().replaceAll('-', '')}`;
     await makeDatabase(fromEnvironment('LODESTONE_TEST_ADMIN_URL'), database);
     const lodestone = new Lodestone(await freePort(), database);
+    await migrate(lodestone.ownerUrl);
     await lodestone.start();
     return lodestone;
   }
@@ -48,8 +50,7 @@ export class Lodestone {
       env: {
         ...process.env,
         PORT: String(this.port),
-        DATABASE_URL: fromEnvironment('LODESTONE_TEST_APP_URL').replace(/DATABASE$/, this.database),
-        LODESTONE_MIGRATE_URL: this.ownerUrl
+        DATABASE_URL: fromEnvironment('LODESTONE_TEST_APP_URL').replace(/DATABASE$/, this.database)
       }
     });
     this.#process = serving;

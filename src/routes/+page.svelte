@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto, invalidate } from '$app/navigation';
   import { TRAIN, apply, readTrain } from '@lodestone/core';
-  import type { StoredTrain } from '$lib/api/trains.ts';
+  import { isReadable, type ListedTrain, type StoredTrain } from '$lib/api/trains.ts';
   import { changeState, createTrain, sendSave } from '$lib/train/transport.ts';
   import ImportTrain from '$lib/trains/ImportTrain.svelte';
   import TrainShelf from '$lib/trains/TrainShelf.svelte';
@@ -18,7 +18,10 @@
   let shown = $state<StoredTrain['state']>('active');
   let importing = $state(false);
   let importer: ImportTrain;
-  const trains = $derived(data.trains.filter(({ state }) => state === shown));
+  const listed = $derived(data.trains.filter(({ state }) => state === shown));
+  const trains = $derived(listed.filter(isReadable));
+  const unreadable = $derived(listed.filter((train) => !isReadable(train)));
+  const nameOf = (train: ListedTrain): string => (isReadable(train) ? train.document.name : train.name);
   const count = (state: StoredTrain['state']) => data.trains.filter((train) => train.state === state).length;
   const STATES = [
     ['active', 'In use'],
@@ -41,9 +44,9 @@
     attempt(async () => {
       const document = apply(train.document, { op: 'set', at: TRAIN, path: ['name'], to: name });
       const reply = await sendSave(train.id, { saveId: crypto.randomUUID(), basedOn: train.revision.number, document });
-      if (reply.kind === 'refused') notices.complain(reply.message);
-      if (reply.kind === 'stale')
-        notices.complain(`${train.document.name} was changed meanwhile; it is shown as it is now.`);
+      if (reply.kind === 'stored') return;
+      if (reply.kind !== 'stale') notices.complain(`${train.document.name} was not renamed: ${reply.message}`);
+      else notices.complain(`${train.document.name} was changed meanwhile; it is shown as it is now.`);
     });
 
   const duplicate = (train: StoredTrain) =>
@@ -54,11 +57,11 @@
     });
 
   const WORDS = { active: 'brought back', archived: 'archived', deleted: 'deleted' } as const;
-  const setState = (train: StoredTrain, state: StoredTrain['state']) =>
+  const setState = (train: ListedTrain, state: ListedTrain['state']) =>
     attempt(async () => {
       const before = train.state;
       await changeState(train.id, state);
-      notices.say(`${train.document.name} ${WORDS[state]}.`, {
+      notices.say(`${nameOf(train)} ${WORDS[state]}.`, {
         label: 'Undo',
         run: () => void attempt(async () => void (await changeState(train.id, before)))
       });
@@ -105,6 +108,8 @@
 
   {#if trains.length > 0}
     <TrainShelf {trains} onrename={rename} onduplicate={duplicate} onstate={setState} />
+  {:else if unreadable.length > 0}
+    <!-- Told below. -->
   {:else if shown === 'active'}
     <section class="mt-16 max-w-xl">
       <h2 class="text-lg font-semibold">No train stands here yet</h2>
@@ -119,6 +124,24 @@
     </section>
   {:else}
     <p class="text-muted mt-10">{shown === 'archived' ? 'Nothing is archived.' : 'Nothing was deleted.'}</p>
+  {/if}
+  {#if unreadable.length > 0}
+    <section class="mt-8" aria-label="Trains that cannot be read">
+      <h2 class="font-semibold">Stored, but not readable by this version</h2>
+      <ul class="mt-2 grid gap-2">
+        {#each unreadable as train (train.id)}
+          {#if !isReadable(train)}
+            <li class="border-line flex flex-wrap items-center justify-between gap-3 border-t pt-2" data-unreadable>
+              <div class="min-w-0">
+                <p class="truncate font-semibold">{train.name}</p>
+                <p class="text-warning text-xs">{train.unreadable}</p>
+              </div>
+              <a class="btn btn-outline btn-sm" href="/api/trains/{train.id}/document" download>Export it as it is</a>
+            </li>
+          {/if}
+        {/each}
+      </ul>
+    </section>
   {/if}
 </main>
 

@@ -6,7 +6,7 @@ import { readPart } from './read.ts';
 export interface MergedPart {
   /** Theirs, with what ours has changed; undefined where the two together make no valid part. */
   part: Part | undefined;
-  /** Keys of the document that both have changed, and not to the same; theirs stand in `part`. */
+  /** Keys of the document that both have changed, and not to the same. */
   clashes: readonly string[];
 }
 
@@ -31,14 +31,18 @@ function mergedSeries(
  * document. Readings never clash.
  *
  * @param before what both started from
+ * @param holds whose value stands where both have changed the same key
  */
-export function mergedPart(before: Part, ours: Part, theirs: Part): MergedPart {
+export function mergedPart(before: Part, ours: Part, theirs: Part, holds: 'theirs' | 'ours' = 'theirs'): MergedPart {
   const [was, own, made] = [partToDocument(before), partToDocument(ours), partToDocument(theirs)];
   const clashes: string[] = [];
   for (const key of new Set([...Object.keys(was), ...Object.keys(own)])) {
     if (key === 'measurements' || sameJson(was[key], own[key])) continue;
     if (sameJson(was[key], made[key])) made[key] = own[key];
-    else if (!sameJson(own[key], made[key])) clashes.push(key);
+    else if (!sameJson(own[key], made[key])) {
+      clashes.push(key);
+      if (holds === 'ours') made[key] = own[key];
+    }
   }
   const series = mergedSeries(before.measurements, ours.measurements, theirs.measurements);
   made.measurements = series.length > 0 ? series : undefined;

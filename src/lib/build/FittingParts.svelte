@@ -216,7 +216,7 @@
 {:else}
   <p class="text-muted px-2 py-2 text-xs">
     {#if !drawer.everRead}
-      {drawer.state === 'offline' ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
+      {drawer.isAway ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
       {placeOnceRead ? `“${query.trim()}” is placed here as soon as it is read.` : ''}
     {:else if query.trim() !== ''}
       Nothing in the drawer is called that.

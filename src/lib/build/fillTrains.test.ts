@@ -60,10 +60,10 @@ class FakeServer {
   send = (id: string, { basedOn, document: sent }: Save): Promise<SaveReply> => {
     const head = this.trains.get(id)!;
     if (this.refuse === id) return Promise.resolve({ kind: 'refused', message: 'is deleted' });
-    if (head.revision.number !== basedOn) return Promise.resolve({ kind: 'stale', head });
+    if (head.revision.number !== basedOn) return Promise.resolve({ kind: 'stale', theirs: head });
     const train = { ...head, document: sent, revision: { ...head.revision, number: basedOn + 1 } };
     this.trains.set(id, train);
-    return Promise.resolve({ kind: 'stored', train });
+    return Promise.resolve({ kind: 'stored', stored: train });
   };
 
   partsOf = (id: string): string[] =>

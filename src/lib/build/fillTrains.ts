@@ -14,7 +14,7 @@ export interface Filled {
 async function stored(send: SendSave, on: StoredTrain, document: Train): Promise<StoredTrain> {
   const save = { saveId: crypto.randomUUID(), basedOn: on.revision.number, document };
   const reply = await send(on.id, save);
-  if (reply.kind === 'stored') return reply.train;
+  if (reply.kind === 'stored') return reply.stored;
   throw new Error(
     reply.kind === 'stale'
       ? `${on.document.name} was changed meanwhile: search again.`

@@ -17,6 +17,7 @@ const workers = vi.hoisted(() => ({
   ended: 0,
   answer: undefined as unknown as (task: FinderTask, tell: (report: FinderReport) => void) => unknown
 }));
+vi.mock('$lib/sync/store.ts', async () => ({ browserStore: new (await import('$lib/sync/fake.ts')).FakeStore() }));
 vi.mock('./startFinder.ts', () => ({
   startFinder: () => {
     const { port1, port2 } = new MessageChannel();
@@ -30,9 +31,6 @@ vi.mock('./startFinder.ts', () => ({
     const terminate = (): number => workers.ended++;
     return Object.assign(port1, { terminate });
   }
-}));
-vi.mock('$lib/train/pendingStore.ts', () => ({
-  pendingStore: { put: () => Promise.resolve(), drop: () => Promise.resolve() }
 }));
 vi.mock('$lib/train/transport.ts', () => ({ sendSave: () => new Promise(() => undefined) }));
 

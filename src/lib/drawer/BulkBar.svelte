@@ -21,7 +21,7 @@
   function change(label: string, with_: (part: Part) => Part) {
     const refusal = drawer.change(label, parts.map(with_));
     if (refusal) notices.complain(refusal);
-    else notices.say(`${label}.`, { label: 'Undo', run: () => drawer.undo() });
+    else notices.say(`${label}.`, { label: 'Undo', run: () => void drawer.undo() });
   }
 
   function move(event: SubmitEvent) {

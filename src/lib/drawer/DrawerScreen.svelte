@@ -2,7 +2,9 @@
   import type { Part } from '@lodestone/core/drawer';
   import { askFile } from '$lib/api/ask.ts';
   import { provideDrawer, Drawer } from '$lib/parts/drawer.svelte.ts';
+  import DrawerAside from '$lib/parts/DrawerAside.svelte';
   import { tellOf } from '$lib/parts/told.svelte.ts';
+  import SyncMark from '$lib/sync/SyncMark.svelte';
   import Hatches from '$lib/rail/Hatches.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
@@ -89,7 +91,7 @@
     notices.say(`${what} deleted.${kept}`, {
       label: 'Undo',
       run: () => {
-        drawer.undo();
+        tell(drawer.undo());
         view.current = subjects[0]?.partId;
       }
     });
@@ -104,9 +106,12 @@
 
   const measure = () => onmeasure((view.chosen.size > 0 ? chosen : view.shown).map((part) => part.partId));
 
+  const tell = (message: string | undefined) => {
+    if (message !== undefined) notices.complain(message);
+  };
+
   async function example() {
-    const refusal = drawer.change('Fill the drawer with the example', await onexample());
-    if (refusal) notices.complain(refusal);
+    tell(drawer.change('Fill the drawer with the example', await onexample()));
   }
 
   const hasCurrent = () => owned !== undefined;
@@ -157,7 +162,7 @@
       title: 'Undo',
       key: 'Ctrl+Z',
       enabled: () => drawer.undoLabel !== undefined,
-      run: () => drawer.undo()
+      run: () => tell(drawer.undo())
     },
     {
       id: 'redo',
@@ -166,7 +171,7 @@
       key: 'Ctrl+Shift+Z',
       otherKey: 'Ctrl+Y',
       enabled: () => drawer.redoLabel !== undefined,
-      run: () => drawer.redo()
+      run: () => tell(drawer.redo())
     },
     { id: 'import-parts', group: 'Drawer', title: 'Bring parts in', key: 'I', run: () => (importing = true) }
   ]);
@@ -208,23 +213,39 @@
     </label>
     <span class="text-muted text-xs whitespace-nowrap" aria-live="polite">
       {view.shown.length} of {drawer.parts.length}
-      {#if drawer.state === 'offline'}<span class="text-error">, the server does not answer; trying again</span
-        >{:else if drawer.state === 'saving'}, saving{/if}
     </span>
+    {#if drawer.everRead}
+      <SyncMark status={drawer.status} aside={drawer.aside.length} onretry={() => drawer.saveNow()} />
+    {/if}
+    {#if drawer.unread !== undefined && drawer.everRead}
+      <span class="text-warning text-xs" role="status" title={drawer.unread}>may be out of date</span>
+    {/if}
+    {#if drawer.unreadable.length > 0}
+      <span
+        class="text-warning text-xs"
+        role="status"
+        title={drawer.unreadable.map(({ message }) => message).join('\n')}
+      >
+        {drawer.unreadable.map(({ partId }) => partId).join(', ')} cannot be read by this version; the JSON export has {drawer
+          .unreadable.length === 1
+          ? 'it'
+          : 'them'}
+      </span>
+    {/if}
     <div class="ml-auto flex flex-wrap gap-1">
       <button
         class="btn btn-ghost btn-sm btn-square"
         disabled={drawer.undoLabel === undefined}
         title="Undo {drawer.undoLabel ?? ''} (Ctrl Z)"
         aria-label="Undo {drawer.undoLabel ?? ''}"
-        onclick={() => drawer.undo()}><Undo2 size={15} /></button
+        onclick={() => tell(drawer.undo())}><Undo2 size={15} /></button
       >
       <button
         class="btn btn-ghost btn-sm btn-square"
         disabled={drawer.redoLabel === undefined}
         title="Redo {drawer.redoLabel ?? ''} (Ctrl Shift Z)"
         aria-label="Redo {drawer.redoLabel ?? ''}"
-        onclick={() => drawer.redo()}><Redo2 size={15} /></button
+        onclick={() => tell(drawer.redo())}><Redo2 size={15} /></button
       >
       <button class="btn btn-ghost btn-sm" onclick={() => (importing = true)}><FileUp size={15} />Bring in</button>
       <a class="btn btn-ghost btn-sm" href="/api/drawer/csv" download><FileDown size={15} />CSV</a>
@@ -251,7 +272,7 @@
   <section class="panel area-list flex min-h-0 flex-col overflow-hidden" aria-label="Parts of the drawer">
     {#if !drawer.everRead}
       <p class="text-muted p-6" role="status">
-        {drawer.state === 'offline' ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
+        {drawer.isAway ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
       </p>
     {:else if drawer.parts.length === 0}
       <div class="max-w-lg p-8">
@@ -315,6 +336,7 @@
   </aside>
 </div>
 
+<DrawerAside />
 <NewPart
   bind:open={adding}
   {like}
@@ -327,7 +349,7 @@
 <ImportParts
   bind:this={importer}
   bind:open={importing}
-  onimported={(count) => notices.say(`${count} parts brought in.`, { label: 'Undo', run: () => drawer.undo() })}
+  onimported={(count) => notices.say(`${count} parts brought in.`, { label: 'Undo', run: () => tell(drawer.undo()) })}
 />
 
 <style>

@@ -1,7 +1,9 @@
 <script lang="ts">
   import { combineMeasurements, disagreement, type Measurement } from '@lodestone/core/drawer';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
+  import DrawerAside from '$lib/parts/DrawerAside.svelte';
   import { tellOf } from '$lib/parts/told.svelte.ts';
+  import SyncMark from '$lib/sync/SyncMark.svelte';
   import Hatches from '$lib/rail/Hatches.svelte';
   import PartDrawing from '$lib/rail/PartDrawing.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
@@ -86,16 +88,25 @@
       title: 'Undo the last reading',
       key: 'Ctrl+Z',
       enabled: () => drawer.undoLabel !== undefined,
-      run: () => drawer.undo()
+      run: () => {
+        const stays = drawer.undo();
+        if (stays !== undefined) notices.complain(stays);
+      }
     }
   ]);
 </script>
 
 <Hatches />
+<DrawerAside />
 <main class="mx-auto grid max-w-3xl gap-4 px-4 py-5">
   <div class="flex items-center justify-between gap-3">
     <h1 class="text-xl font-semibold">Measure</h1>
-    <a class="link-quiet" href="/drawer">Back to the drawer</a>
+    <div class="flex items-center gap-4">
+      {#if drawer.everRead}
+        <SyncMark status={drawer.status} aside={drawer.aside.length} onretry={() => drawer.saveNow()} />
+      {/if}
+      <a class="link-quiet" href="/drawer">Back to the drawer</a>
+    </div>
   </div>
   {#if part}
     <div
@@ -182,7 +193,7 @@
     </p>
   {:else if !drawer.everRead}
     <p class="text-muted" role="status">
-      {drawer.state === 'offline' ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
+      {drawer.isAway ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
     </p>
   {:else}
     <p class="text-muted">

@@ -74,6 +74,7 @@
   <span class="text-muted text-xs" id="{uid}-label">{label}</span>
   <DraftInput
     {text}
+    {current}
     {label}
     {parse}
     commit={keep}

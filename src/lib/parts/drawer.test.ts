@@ -1,10 +1,23 @@
 import type { Part } from '@lodestone/core/drawer';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { FakeLocks, FakeStore } from '$lib/sync/fake.ts';
+import type { Told } from '$lib/sync/live.ts';
 import { Drawer } from './drawer.svelte.ts';
 import type { SentChange } from './transport.ts';
-import type { Unsent, UnsentStore } from './unsentStore.ts';
 
-const ring = (partId: string, name = partId, more: Partial<Part> = {}): Part => ({
+/** Pages that hear of changes, as over the one connection of their browser. */
+const live = vi.hoisted(() => ({ hearing: new Set<(told: { number: number }) => void>() }));
+vi.mock('$lib/sync/live.ts', () => ({
+  pageLive: () => ({
+    subscribe: (_topic: string, hear: (told: Told) => void) => {
+      live.hearing.add(hear);
+      return () => live.hearing.delete(hear);
+    },
+    onConnected: () => () => undefined
+  })
+}));
+
+const ring = (partId: string, more: Partial<Part> = {}, name = `Ring ${partId}`): Part => ({
   partId,
   element: { id: partId, kind: 'spacer', name, lengthMm: 5 },
   quantity: 1,
@@ -14,47 +27,61 @@ const ring = (partId: string, name = partId, more: Partial<Part> = {}): Part => 
   measurements: [],
   ...more
 });
+const reading = (lengthMm: number) => ({ lengthMm, instrument: 'caliper' });
 
 /** A server in a few lines: versions, change ids, refusals, and being away. */
 class FakeServer {
   readonly parts = new Map<string, { document: Record<string, unknown>; version: number }>();
   readonly seen = new Set<string>();
   readonly received: SentChange[] = [];
-  #versions = new Map<string, number>();
+  readonly #versions = new Map<string, number>();
   /** Requests that get no answer, though the first of them may have been carried out. */
   lost: ('before' | 'after')[] = [];
-  refuse: string | undefined;
-  /** Holds the next reading back until it is let go. */
-  held: Promise<void> | undefined;
-  count = 0;
+  /** Refuses changes of these parts, with this status. */
+  refuse: { partId: string; status: number } | undefined;
+  number = 0;
   away = false;
+  /** Reading waits for this. */
+  held: Promise<void> | undefined;
 
   readonly #answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
 
-  #stored() {
-    return [...this.parts.values()].map((part) => ({ ...part, photo: null, changedAt: '2026-11-24T00:00:00Z' }));
+  #stored(partIds?: readonly string[]) {
+    return [...this.parts]
+      .filter(([partId]) => partIds?.includes(partId) ?? true)
+      .map(([, part]) => ({ ...part, photo: null, changedAt: '2026-11-24T00:00:00Z' }));
   }
 
   handle = async (path: string, init?: RequestInit): Promise<Response> => {
     if (this.away) throw new TypeError('away');
     if (path === '/api/drawer') {
-      const parts = this.#stored();
+      const [number, parts] = [this.number, this.#stored()];
       await this.held;
-      return this.#answer(200, { parts, uses: [] });
+      return this.#answer(200, { number, parts, uses: [] });
     }
-    const change = JSON.parse(String(init?.body)) as SentChange;
+    return this.#change(JSON.parse(String(init?.body)) as SentChange);
+  };
+
+  #change(change: SentChange): Response {
     const lost = this.lost.shift();
     if (lost === 'before') throw new TypeError('away');
     this.received.push(change);
-    if (this.refuse !== undefined) return this.#answer(409, { message: this.refuse });
+    const names = change.put.map(({ document }) => String(document.partId));
+    if (this.refuse && names.includes(this.refuse.partId)) {
+      return this.#answer(this.refuse.status, { message: `${this.refuse.partId} cannot be stored` });
+    }
     if (!this.seen.has(change.changeId)) {
-      const stale = [
+      const based = [
         ...change.put.map(({ document, basedOn }) => [String(document.partId), basedOn] as const),
         ...change.remove.map(({ partId, basedOn }) => [partId, basedOn] as const)
-      ].some(([partId, basedOn]) => (this.parts.get(partId)?.version ?? null) !== basedOn);
-      if (stale) return this.#answer(409, { message: 'changed meanwhile', parts: this.#stored(), missing: [] });
+      ];
+      const stale = based.flatMap(([partId, on]) => ((this.parts.get(partId)?.version ?? null) === on ? [] : [partId]));
+      if (stale.length > 0) {
+        const missing = stale.filter((partId) => !this.parts.has(partId));
+        return this.#answer(409, { message: 'changed meanwhile', parts: this.#stored(stale), missing });
+      }
       this.seen.add(change.changeId);
-      this.count++;
+      this.number++;
       for (const { document } of change.put) {
         const partId = String(document.partId);
         const version = (this.#versions.get(partId) ?? 0) + 1;
@@ -62,248 +89,322 @@ class FakeServer {
         this.parts.set(partId, { document, version });
       }
       for (const { partId } of change.remove) this.parts.delete(partId);
+      for (const hear of live.hearing) hear({ number: this.number });
     }
     if (lost === 'after') throw new TypeError('the reply was lost');
-    const names = new Set(change.put.map(({ document }) => String(document.partId)));
-    return this.#answer(200, {
-      parts: this.#stored().filter(({ document }) => names.has(String(document.partId))),
-      removed: change.remove.map(({ partId }) => partId),
-      trains: [],
-      count: this.count
-    });
-  };
-}
+    const removed = change.remove.map(({ partId }) => partId);
+    return this.#answer(200, { parts: this.#stored(names), removed, trains: [], number: this.number });
+  }
 
-/** The browser's own database, as far as it goes; what is put in is copied, as there. */
-class FakeStore implements UnsentStore {
-  readonly kept = new Map<string, Unsent>();
-  put = (unsent: Unsent): Promise<void> => {
-    this.kept.set(unsent.tabId, structuredClone(unsent));
-    return Promise.resolve();
-  };
-  drop = (tabId: string): Promise<void> => {
-    this.kept.delete(tabId);
-    return Promise.resolve();
-  };
-  list = (): Promise<Unsent[]> => Promise.resolve([...this.kept.values()]);
-}
-
-/** Tabs by the locks they hold; one that is closed holds none. */
-class FakeLocks {
-  readonly held = new Set<string>();
-  request = (name: string, ...more: unknown[]): Promise<unknown> => {
-    const [options, work] = more as [{ ifAvailable?: boolean }, (lock: unknown) => unknown];
-    if (options.ifAvailable) return Promise.resolve(work(this.held.has(name) ? null : {}));
-    this.held.add(name);
-    return new Promise(() => undefined);
-  };
+  readings(partId: string): number[] {
+    const { measurements = [] } = this.parts.get(partId)!.document as { measurements?: { lengthMm: number }[] };
+    return measurements.map(({ lengthMm }) => lengthMm);
+  }
 }
 
 let server: FakeServer;
 let store: FakeStore;
-let locks: FakeLocks;
-let drawer: Drawer;
-const names = () => drawer.plain.map(({ element }) => element.name);
-const onServer = () => [...server.parts.values()].map(({ document }) => document.name);
-const settled = () => vi.waitFor(() => expect(drawer.state).toBe('ready'));
 
 beforeEach(() => {
-  vi.useFakeTimers({ toFake: ['setTimeout'] });
+  vi.useFakeTimers();
   server = new FakeServer();
-  vi.stubGlobal('fetch', (path: string, init?: RequestInit) => server.handle(path, init));
   store = new FakeStore();
-  locks = new FakeLocks();
-  vi.stubGlobal('navigator', { locks });
-  vi.stubGlobal('EventSource', function FakeEvents() {});
+  live.hearing.clear();
+  vi.stubGlobal('fetch', server.handle);
+  vi.stubGlobal('navigator', { locks: new FakeLocks() });
   vi.stubGlobal('addEventListener', () => undefined);
-  drawer = new Drawer(store);
+  vi.stubGlobal('document', { addEventListener: () => undefined });
 });
 afterEach(() => {
-  vi.unstubAllGlobals();
   vi.useRealTimers();
+  vi.unstubAllGlobals();
 });
 
-describe('the drawer as the page sees it', () => {
-  it('shows a change at once and stores it', async () => {
-    expect(drawer.change('Add', [ring('R-1')])).toBeUndefined();
-    expect(names()).toEqual(['R-1']);
-    await settled();
-    expect(onServer()).toEqual(['R-1']);
+const all = (): Promise<unknown> => vi.runAllTimersAsync();
+
+/** A page that shows the drawer, in this browser or in another. */
+async function page(browser = store): Promise<{ drawer: Drawer; close: () => void }> {
+  const drawer = new Drawer(browser);
+  const close = drawer.open();
+  await vi.advanceTimersByTimeAsync(20);
+  return { drawer, close };
+}
+
+const partOf = (drawer: Drawer, partId: string): Part => drawer.byId.get(partId)!.part;
+const measure = (drawer: Drawer, partId: string, lengthMm: number) => {
+  const part = partOf(drawer, partId);
+  return drawer.change(`Measure ${partId}`, [{ ...part, measurements: [...part.measurements, reading(lengthMm)] }]);
+};
+
+describe('a change', () => {
+  it('shows at once and is stored', async () => {
+    const { drawer } = await page();
+    expect(drawer.change('Add R-1', [ring('R-1')])).toBeUndefined();
+    expect(drawer.plain.map(({ partId }) => partId)).toEqual(['R-1']);
+    await all();
+    expect(server.parts.get('R-1')).toMatchObject({ version: 1 });
+    expect(drawer.status.state).toBe('saved');
   });
 
-  it('says why a part cannot be, and keeps nothing of it', () => {
-    const impossible = ring('R-1', 'x', { quantity: 0 });
-    expect(drawer.change('Add', [impossible])).toMatch(/at least 1/);
-    expect(names()).toEqual([]);
-    expect(drawer.undoLabel).toBeUndefined();
+  it('is not possible before the drawer was read, and says so', () => {
+    expect(new Drawer(store).change('Add R-1', [ring('R-1')])).toMatch(/not been read yet/);
   });
 
-  it('undoes and does again every kind of change, deletion included', async () => {
-    drawer.change('Add', [ring('R-1')]);
-    await settled();
-    drawer.change('Rename', [ring('R-1', 'renamed')]);
-    await settled();
-    drawer.change('Delete', [], ['R-1']);
-    await settled();
-    expect(onServer()).toEqual([]);
-    drawer.undo();
-    await settled();
-    expect(onServer()).toEqual(['renamed']);
-    drawer.undo();
-    await settled();
-    expect(onServer()).toEqual(['R-1']);
-    drawer.redo();
-    await settled();
-    expect([onServer(), drawer.redoLabel]).toEqual([['renamed'], 'Delete']);
+  it('that makes no part is refused where it is made', async () => {
+    const { drawer } = await page();
+    expect(drawer.change('Add', [ring('R-1', { quantity: 0 })])).toMatch(/quantity/);
+    await all();
+    expect(server.received).toEqual([]);
   });
 
-  it('typing in one field is one step to undo, however often it was sent', async () => {
-    drawer.change('Add', [ring('R-1')]);
-    await settled();
-    for (const name of ['a', 'ab', 'abc']) drawer.change('Rename', [ring('R-1', name)], [], 'name');
-    await settled();
-    expect(onServer()).toEqual(['abc']);
-    drawer.undo();
-    await settled();
-    expect(onServer()).toEqual(['R-1']);
+  it('whose reply was lost is sent again as it was, and stored once', async () => {
+    const { drawer } = await page();
+    server.lost = ['after', 'before'];
+    drawer.change('Add R-1', [ring('R-1')]);
+    await all();
+    expect(new Set(server.received.map(({ changeId }) => changeId)).size).toBe(1);
+    expect(server.parts.get('R-1')!.version).toBe(1);
   });
 
-  it.each(['before', 'after'] as const)(
-    'a change whose reply was lost %s it was stored is stored once',
-    async (when) => {
-      server.lost = [when, when];
-      drawer.change('Add', [ring('R-1')]);
-      await vi.waitFor(() => expect(drawer.state).toBe('offline'));
-      for (let round = 0; round < 3; round++) await vi.advanceTimersByTimeAsync(2100);
-      await settled();
-      expect(server.parts.get('R-1')?.version).toBe(1);
-      expect(new Set(server.received.map(({ changeId }) => changeId)).size).toBe(1);
+  it('typed letter by letter is one change, and one step', async () => {
+    const { drawer } = await page();
+    drawer.change('Add R-1', [ring('R-1')]);
+    await all();
+    for (const to of [2, 23, 23.4, 23.45]) {
+      drawer.edit('R-1', { op: 'set', at: 'R-1', path: ['lengthMm'], to }, 'Length', 'field');
+      await vi.advanceTimersByTimeAsync(250);
     }
-  );
-
-  it('what is turned down is told, and the drawer shown as it is on the server', async () => {
-    drawer.change('Add', [ring('R-1')]);
-    await settled();
-    server.parts.set('R-1', { document: { partId: 'R-1', kind: 'spacer', name: 'theirs', lengthMm: 5 }, version: 9 });
-    drawer.change('Rename', [ring('R-1', 'ours')]);
-    await vi.waitFor(() => expect(drawer.refusal?.message).toBe('changed meanwhile'));
-    await vi.waitFor(() => expect(names()).toEqual(['theirs']));
-    expect(drawer.undoLabel).toBe('Add');
+    await all();
+    expect(server.received).toHaveLength(2);
+    expect(server.parts.get('R-1')).toMatchObject({ version: 2, document: { lengthMm: 23.45 } });
+    drawer.undo();
+    expect(partOf(drawer, 'R-1').element.lengthMm).toBe(5);
   });
 
-  it('is not taken for empty while nothing could be read', async () => {
-    server.parts.set('R-1', { document: { partId: 'R-1', kind: 'spacer', name: 'R-1', lengthMm: 5 }, version: 1 });
-    server.away = true;
-    await drawer.load();
-    expect([drawer.state, drawer.everRead]).toEqual(['offline', false]);
-    server.away = false;
-    await vi.advanceTimersByTimeAsync(2100);
-    await settled();
-    expect([names(), drawer.everRead]).toEqual([['R-1'], true]);
-  });
-
-  it('says that it cannot be reached until it has been, though nothing waits to be sent', async () => {
-    server.away = true;
-    drawer.open();
-    await vi.waitFor(() => expect(drawer.state).toBe('offline'));
-    await vi.advanceTimersByTimeAsync(500);
-    expect(drawer.state).toBe('offline');
-    server.away = false;
-    await vi.advanceTimersByTimeAsync(2100);
-    await settled();
-    expect(drawer.everRead).toBe(true);
-  });
-
-  it('what was read before a change does not undo it', async () => {
-    drawer.change('Add', [ring('R-1')]);
-    await settled();
+  it('of a part is not undone by reading the drawer anew while it is on its way', async () => {
+    const { drawer } = await page();
+    drawer.change('Add R-1', [ring('R-1')]);
+    await all();
     let letGo = (): void => undefined;
     server.held = new Promise((done) => (letGo = done));
-    const reading = drawer.load();
-    drawer.change('Rename', [ring('R-1', 'newer')]);
-    await vi.waitFor(() => expect(onServer()).toEqual(['newer']));
-    await settled();
+    void drawer.load();
+    await vi.advanceTimersByTimeAsync(5);
+    drawer.change('Move', [ring('R-1', { location: 'Tin 2' })]);
     letGo();
-    server.held = undefined;
-    await reading;
-    expect(names()).toEqual(['newer']);
-    expect(drawer.change('Again', [ring('R-1', 'newest')])).toBeUndefined();
-    await vi.waitFor(() => expect(onServer()).toEqual(['newest']));
+    await all();
+    expect(partOf(drawer, 'R-1').location).toBe('Tin 2');
+    expect(server.parts.get('R-1')!.document.location).toBe('Tin 2');
   });
 
-  it('what is typed after a reply was lost is sent too', async () => {
-    drawer.change('Add', [ring('R-1')]);
-    await settled();
-    server.lost = ['after'];
-    drawer.change('Rename', [ring('R-1', 'a')], [], 'name');
-    await vi.waitFor(() => expect(drawer.state).toBe('offline'));
-    drawer.change('Rename', [ring('R-1', 'ab')], [], 'name');
-    await vi.advanceTimersByTimeAsync(2100);
-    await settled();
-    expect([onServer(), names()]).toEqual([['ab'], ['ab']]);
-    drawer.undo();
-    await settled();
-    expect(onServer()).toEqual(['R-1']);
+  it('the server can never take is offered back with its reason, and what waits behind it is stored', async () => {
+    const { drawer } = await page();
+    server.refuse = { partId: 'R-1', status: 400 };
+    drawer.change('Add R-1', [ring('R-1')]);
+    drawer.change('Add R-2', [ring('R-2')]);
+    await all();
+    expect([...server.parts.keys()]).toEqual(['R-2']);
+    expect(drawer.plain.map(({ partId }) => partId)).toEqual(['R-2']);
+    expect(drawer.aside).toMatchObject([{ why: 'refused', reason: 'R-1 cannot be stored' }]);
+    // Its step is gone, the other's is there.
+    expect(drawer.undoLabel).toBe('Add R-2');
+    server.refuse = undefined;
+    expect(drawer.insist(drawer.aside[0]!.entry.id)).toBeUndefined();
+    await all();
+    expect([...server.parts.keys()].sort()).toEqual(['R-1', 'R-2']);
+  });
+
+  it('is kept through a 401, whatever is done meanwhile', async () => {
+    const { drawer } = await page();
+    server.refuse = { partId: 'R-1', status: 401 };
+    drawer.change('Add R-1', [ring('R-1')]);
+    await vi.advanceTimersByTimeAsync(500);
+    drawer.change('Add R-2', [ring('R-2')]);
+    await vi.advanceTimersByTimeAsync(500);
+    expect(drawer.status.state).toBe('sign-in');
+    expect([drawer.aside.length, drawer.parts.length]).toEqual([0, 2]);
+    server.refuse = undefined;
+    await all();
+    expect([...server.parts.keys()]).toEqual(['R-1', 'R-2']);
   });
 });
 
-describe('changes the server has not got', () => {
-  /** A tab that makes changes while the server is away, and is closed. */
-  async function leaveBehind(make: (tab: Drawer) => void): Promise<void> {
-    const tab = new Drawer(store);
-    tab.open();
-    await vi.waitFor(() => expect(tab.everRead).toBe(true));
-    server.away = true;
-    make(tab);
-    await vi.waitFor(() => expect(tab.state).toBe('offline'));
-    locks.held.clear();
-    vi.clearAllTimers();
-    server.away = false;
+describe('two who change the same drawer', () => {
+  async function both() {
+    const laptop = await page();
+    laptop.drawer.change(
+      'Add R-1',
+      [ring('R-1'), ring('R-2')].map((part) => ({ ...part, location: 'Tin 1' }))
+    );
+    await all();
+    const phone = await page(new FakeStore());
+    await all();
+    return { laptop: laptop.drawer, phone: phone.drawer };
   }
 
-  it('are kept in the browser until it has, and no longer', async () => {
-    server.away = true;
-    drawer.change('Add', [ring('R-1')]);
-    await vi.waitFor(() => expect(store.kept.size).toBe(1));
-    server.away = false;
-    await vi.advanceTimersByTimeAsync(2100);
-    await settled();
-    await vi.waitFor(() => expect(store.kept.size).toBe(0));
+  it('hear of each other', async () => {
+    const { laptop, phone } = await both();
+    phone.change('Move', [{ ...partOf(phone, 'R-1'), location: 'Tin 2' }]);
+    await all();
+    expect(partOf(laptop, 'R-1').location).toBe('Tin 2');
   });
 
-  it('of a tab that was closed are taken over by the next', async () => {
-    await leaveBehind((tab) => {
-      tab.change('Add', [ring('R-1', 'made offline')]);
-      tab.change('Rename', [ring('R-1', 'and renamed')]);
-      tab.change('Add', [ring('R-2')]);
-    });
-    expect(onServer()).toEqual([]);
-    drawer.open();
-    await vi.waitFor(() => expect(onServer()).toEqual(['and renamed', 'R-2']));
-    await settled();
+  it('and the undo of one leaves what the other measured meanwhile', async () => {
+    const { laptop, phone } = await both();
+    laptop.change('Move', [{ ...partOf(laptop, 'R-1'), location: 'Tin 2' }]);
+    await all();
+    measure(phone, 'R-1', 5.02);
+    await all();
+    expect(laptop.undo()).toBeUndefined();
+    await all();
+    expect(server.readings('R-1')).toEqual([5.02]);
+    expect(server.parts.get('R-1')!.document.location).toBe('Tin 1');
+  });
+
+  it('may measure one part at once: equal readings are both kept, and each strikes out its own', async () => {
+    const { laptop, phone } = await both();
+    measure(laptop, 'R-1', 5.01);
+    measure(phone, 'R-1', 5.01);
+    await all();
+    expect(server.readings('R-1')).toEqual([5.01, 5.01]);
+    const [mine] = partOf(laptop, 'R-1').measurements;
+    const part = partOf(laptop, 'R-1');
+    laptop.change('Strike out', [{ ...part, measurements: part.measurements.filter(({ id }) => id !== mine!.id) }]);
+    await all();
+    expect(server.readings('R-1')).toEqual([5.01]);
+    expect(partOf(phone, 'R-1').measurements).toHaveLength(1);
+    expect([laptop.aside.length, phone.aside.length]).toEqual([0, 0]);
+  });
+
+  it('at different keys of one part, with one of them away for a while: both hold, and nobody is asked', async () => {
+    const { laptop, phone } = await both();
+    server.away = true;
+    laptop.change('Move', [{ ...partOf(laptop, 'R-1'), location: 'Tin 2' }]);
+    laptop.change('Count', [{ ...partOf(laptop, 'R-2'), quantity: 3 }]);
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(laptop.isAway).toBe(true);
+    server.away = false;
+    measure(phone, 'R-1', 5.02);
+    phone.change('Price', [{ ...partOf(phone, 'R-2'), price: 9 }]);
+    await all();
+    for (const drawer of [laptop, phone]) {
+      expect(partOf(drawer, 'R-1')).toMatchObject({ location: 'Tin 2', measurements: [{ lengthMm: 5.02 }] });
+      expect(partOf(drawer, 'R-2')).toMatchObject({ quantity: 3, price: 9 });
+      expect(drawer.aside).toEqual([]);
+    }
+  });
+
+  it('at the same key: theirs stands until ours is made all the same', async () => {
+    const { laptop, phone } = await both();
+    server.away = true;
+    laptop.change('Move', [{ ...partOf(laptop, 'R-1'), location: 'Shed', quantity: 2 }]);
+    await vi.advanceTimersByTimeAsync(300);
+    server.away = false;
+    phone.change('Move', [{ ...partOf(phone, 'R-1'), location: 'Attic', price: 4 }]);
+    await all();
+    expect(partOf(laptop, 'R-1')).toMatchObject({ location: 'Attic', quantity: 2, price: 4 });
+    expect(laptop.aside).toMatchObject([{ why: 'clash', reason: 'R-1: location changed elsewhere too' }]);
+    expect(laptop.insist(laptop.aside[0]!.entry.id)).toBeUndefined();
+    await all();
+    expect(server.parts.get('R-1')!.document).toMatchObject({ location: 'Shed', quantity: 2, price: 4 });
+    expect(laptop.aside).toEqual([]);
+  });
+
+  it('who give one new number to two parts: the later one is offered the next free number, and neither is lost', async () => {
+    const { laptop, phone } = await both();
+    server.away = true;
+    laptop.change('Add R-03', [ring('R-03', {}, 'mine')]);
+    await vi.advanceTimersByTimeAsync(300);
+    server.away = false;
+    phone.change('Add R-03', [ring('R-03', {}, 'theirs')]);
+    await all();
+    expect(server.parts.get('R-03')!.document.name).toBe('theirs');
+    const [aside] = laptop.aside;
+    expect(laptop.isNumberTaken(aside!.entry.id)).toBe(true);
+    expect(laptop.insist(aside!.entry.id)).toBeUndefined();
+    await all();
+    expect([...server.parts].map(([partId, { document }]) => `${partId} ${String(document.name)}`)).toEqual([
+      'R-1 Ring R-1',
+      'R-2 Ring R-2',
+      'R-03 theirs',
+      'R-01 mine'
+    ]);
+  });
+
+  it('one removes what the other changes: nothing is removed or brought back without a word', async () => {
+    const { laptop, phone } = await both();
+    server.away = true;
+    laptop.change('Delete R-1', [], ['R-1']);
+    laptop.change('Move', [{ ...partOf(laptop, 'R-2'), location: 'Shed' }]);
+    await vi.advanceTimersByTimeAsync(300);
+    server.away = false;
+    measure(phone, 'R-1', 5.02);
+    phone.change('Delete R-2', [], ['R-2']);
+    await all();
+    expect([...server.parts.keys()]).toEqual(['R-1']);
+    expect(laptop.aside.map(({ reason }) => reason)).toEqual([
+      'R-1: was changed meanwhile, and is not taken out',
+      'R-2: was taken out of the drawer meanwhile'
+    ]);
+    for (const { entry } of laptop.aside) laptop.insist(entry.id);
+    await all();
+    expect([...server.parts.keys()]).toEqual(['R-2']);
+  });
+});
+
+describe('what was not sent when a page was closed', () => {
+  it('is sent by the next page, in order, also where the server was away all the time', async () => {
+    const { drawer, close } = await page();
+    drawer.change('Add R-1', [ring('R-1')]);
+    await all();
+    server.away = true;
+    drawer.change('Move', [{ ...partOf(drawer, 'R-1'), location: 'Tin 2' }]);
+    drawer.change('Add R-2', [ring('R-2')]);
+    await vi.advanceTimersByTimeAsync(300);
+    close();
+    await vi.advanceTimersByTimeAsync(100);
+    server.away = false;
+    const next = await page();
+    await all();
+    expect(server.parts.get('R-1')!.document.location).toBe('Tin 2');
+    expect([...server.parts.keys()]).toEqual(['R-1', 'R-2']);
+    expect(partOf(next.drawer, 'R-1').location).toBe('Tin 2');
     expect(store.kept.size).toBe(0);
   });
 
-  it('of a tab that is still open are left to it', async () => {
-    await leaveBehind((tab) => tab.change('Add', [ring('R-1')]));
-    locks.request(`lodestone-tab-${[...store.kept.keys()][0]}`, {});
-    drawer.open();
-    await settled();
-    expect([onServer(), store.kept.size]).toEqual([[], 1]);
+  it('goes together with what others did meanwhile', async () => {
+    const { drawer, close } = await page();
+    drawer.change('Add R-1', [ring('R-1')]);
+    await all();
+    server.away = true;
+    measure(drawer, 'R-1', 5.01);
+    await vi.advanceTimersByTimeAsync(300);
+    close();
+    await vi.advanceTimersByTimeAsync(100);
+    server.away = false;
+    const phone = await page(new FakeStore());
+    measure(phone.drawer, 'R-1', 5.02);
+    await all();
+    const next = await page();
+    await all();
+    expect(server.readings('R-1')).toEqual([5.02, 5.01]);
+    expect(next.drawer.aside).toEqual([]);
   });
+});
 
-  it('that somebody has overtaken are turned down, and made again on top of theirs when asked', async () => {
-    server.parts.set('R-1', { document: { partId: 'R-1', kind: 'spacer', name: 'R-1', lengthMm: 5 }, version: 1 });
-    await leaveBehind((tab) => tab.change('Rename', [ring('R-1', 'ours')]));
-    const theirs = { partId: 'R-1', kind: 'spacer', name: 'R-1', lengthMm: 5, location: 'Tin 2' };
-    server.parts.set('R-1', { document: theirs, version: 2 });
-    drawer.open();
-    await vi.waitFor(() => expect(drawer.refusal).toEqual({ message: 'changed meanwhile', repeatable: true }));
-    expect(server.parts.get('R-1')?.document).toEqual(theirs);
-    expect(await drawer.repeat()).toBeUndefined();
-    await settled();
-    expect(server.parts.get('R-1')?.document).toEqual({ ...theirs, name: 'ours' });
-    expect(await drawer.repeat()).toBeUndefined();
-    expect(server.received).toHaveLength(2);
-  });
+it('a drawer that cannot be read is tried again, and its page says so meanwhile', async () => {
+  server.away = true;
+  const { drawer } = await page();
+  expect([drawer.everRead, drawer.isAway]).toEqual([false, true]);
+  server.away = false;
+  await vi.advanceTimersByTimeAsync(3000);
+  expect([drawer.everRead, drawer.isAway]).toEqual([true, false]);
+});
+
+it('a stored part that cannot be read is named, and the others are shown', async () => {
+  server.parts.set('R-1', { document: { partId: 'R-1', kind: 'unheard-of' }, version: 1 });
+  server.parts.set('R-2', { document: { partId: 'R-2', kind: 'spacer', name: 'Ring', lengthMm: 5 }, version: 1 });
+  const { drawer } = await page();
+  expect(drawer.plain.map(({ partId }) => partId)).toEqual(['R-2']);
+  expect(drawer.unreadable).toMatchObject([{ partId: 'R-1' }]);
+  expect(drawer.unreadable[0]!.message).toMatch(/kind/);
 });

@@ -1,15 +1,7 @@
+import { complaintInWords } from '@lodestone/core';
 import { readPart, type Part, type PartUse } from '@lodestone/core/drawer';
-import { Unreachable, ask, isRecord, messageOf, settled } from '$lib/api/ask.ts';
-import type {
-  Assembly,
-  AssemblyRefused,
-  CaliperReading,
-  DrawerChanged,
-  HoldConflict,
-  StaleDrawer,
-  StoredDrawer,
-  StoredPart
-} from '$lib/api/drawer.ts';
+import { Unreachable, ask, isRecord, messageOf, sent, settled, type Reply } from '$lib/api/ask.ts';
+import type { Assembly, AssemblyRefused, CaliperReading, HoldConflict, StoredPart } from '$lib/api/drawer.ts';
 
 /** A part together with what only the server knows of it. */
 export interface OwnedPart {
@@ -19,45 +11,101 @@ export interface OwnedPart {
   changedAt: string;
 }
 
+/** A part that this version of the program cannot read: it is told of, and can be exported. */
+export interface UnreadablePart {
+  partId: string;
+  message: string;
+}
+
 /** What the server hands over is checked too: another version of it may be running. */
-export function toOwned({ document, version, photo, changedAt }: StoredPart): OwnedPart {
+function toOwned(stored: StoredPart): OwnedPart | UnreadablePart {
+  const { document, version, photo, changedAt } = stored;
   const reading = readPart(document);
-  if (!reading.ok)
-    throw new Unreachable(`The server answered something that is not a part: ${String(document.partId)}`);
-  return { part: reading.document, version, photo, changedAt };
+  if (reading.ok) return { part: reading.document, version, photo, changedAt };
+  const [first] = reading.complaints;
+  return { partId: String(document.partId), message: first ? complaintInWords(first) : 'is not a part' };
+}
+
+const isOwned = (each: OwnedPart | UnreadablePart): each is OwnedPart => 'part' in each;
+const isUnreadable = (each: OwnedPart | UnreadablePart): each is UnreadablePart => !isOwned(each);
+
+const isStored = (candidate: unknown): candidate is StoredPart =>
+  isRecord(candidate) && isRecord(candidate.document) && typeof candidate.version === 'number';
+
+function storedParts(candidate: unknown): StoredPart[] {
+  if (Array.isArray(candidate) && candidate.every(isStored)) return candidate;
+  throw new Unreachable('The server answered something that is not a drawer.');
 }
 
 /** Reading and storing a drawer of twenty thousand parts takes its time. */
 const DRAWER_TIMEOUT_MS = 60_000;
 
-export async function fetchDrawer(): Promise<{ parts: OwnedPart[]; uses: PartUse[] }> {
-  const { parts, uses } = settled(await ask('GET', '/api/drawer', undefined, DRAWER_TIMEOUT_MS)) as StoredDrawer;
-  return { parts: parts.map(toOwned), uses };
+export interface FetchedDrawer {
+  number: number;
+  parts: OwnedPart[];
+  unreadable: UnreadablePart[];
+  uses: PartUse[];
+}
+
+export async function fetchDrawer(): Promise<FetchedDrawer> {
+  const answer = settled(await ask('GET', '/api/drawer', undefined, DRAWER_TIMEOUT_MS));
+  if (!isRecord(answer) || typeof answer.number !== 'number' || !Array.isArray(answer.uses)) {
+    throw new Unreachable('The server answered something that is not a drawer.');
+  }
+  const parts = storedParts(answer.parts).map(toOwned);
+  return {
+    number: answer.number,
+    parts: parts.filter(isOwned),
+    unreadable: parts.filter(isUnreadable),
+    uses: answer.uses as PartUse[]
+  };
 }
 
 /** A change as it is sent, and sent again when no reply came. */
 export interface SentChange {
   changeId: string;
   put: { document: Record<string, unknown>; basedOn: number | null }[];
-  remove: { partId: string; basedOn: number | null }[];
+  remove: { partId: string; basedOn: number }[];
 }
 
-export type ChangeReply =
-  | { kind: 'stored'; parts: OwnedPart[]; removed: string[]; trains: string[]; count: number }
-  /** `stale`: somebody else has changed the same parts meanwhile. */
-  | { kind: 'refused'; message: string; stale: boolean };
-
-/** Sends a change. @throws Unreachable when it is not known whether it arrived */
-export async function sendChange(change: SentChange): Promise<ChangeReply> {
-  const { status, answer } = await ask('POST', '/api/drawer/changes', change, DRAWER_TIMEOUT_MS);
-  if (status >= 500) throw new Unreachable(messageOf(answer));
-  if (status >= 400) {
-    const { parts = [], missing = [] } = isRecord(answer) ? (answer as Partial<StaleDrawer>) : {};
-    return { kind: 'refused', message: messageOf(answer), stale: parts.length + missing.length > 0 };
-  }
-  const { parts, removed, trains, count } = answer as DrawerChanged;
-  return { kind: 'stored', parts: parts.map(toOwned), removed, trains, count };
+export interface StoredChange {
+  parts: OwnedPart[];
+  removed: string[];
+  /** Names of trains that followed. */
+  trains: string[];
+  /** Number of the state the drawer is in after it. */
+  number: number;
 }
+
+/** Parts as others have made them meanwhile, and those that are gone. */
+export interface StaleParts {
+  parts: OwnedPart[];
+  missing: string[];
+}
+
+export type ChangeReply = Reply<StoredChange, StaleParts>;
+
+const isTexts = (candidate: unknown): candidate is string[] =>
+  Array.isArray(candidate) && candidate.every((each) => typeof each === 'string');
+
+/** Sends a change and says what became of it. */
+export const sendChange = (change: SentChange): Promise<ChangeReply> =>
+  sent(
+    ask('POST', '/api/drawer/changes', change, DRAWER_TIMEOUT_MS),
+    (answer): StoredChange => {
+      if (isRecord(answer)) {
+        const { parts, removed, trains, number } = answer;
+        if (isTexts(removed) && isTexts(trains) && typeof number === 'number') {
+          return { parts: storedParts(parts).map(toOwned).filter(isOwned), removed, trains, number };
+        }
+      }
+      throw new Unreachable('The server answered something that is no reply to a change.');
+    },
+    ({ parts, missing }): StaleParts | undefined =>
+      isTexts(missing) && parts !== undefined
+        ? { parts: storedParts(parts).map(toOwned).filter(isOwned), missing }
+        : undefined
+  );
 
 const photoPath = (partId: string): string => `/api/drawer/parts/${encodeURIComponent(partId)}/photo`;
 

@@ -100,7 +100,9 @@ describe('revisions', () => {
     const creations = await Promise.all(Array.from({ length: 4 }, () => createTrain(by, createId, document('once'))));
     const ids = new Set(creations.map((outcome) => ('train' in outcome ? outcome.train.id : '')));
     expect(ids.size).toBe(1);
-    expect((await listTrains(by)).filter(({ document: { name } }) => name === 'once')).toHaveLength(1);
+    expect(
+      (await listTrains(by)).filter((train) => 'document' in train && train.document.name === 'once')
+    ).toHaveLength(1);
   });
 
   it('of two saves based on one revision, one is stale and overwrites nothing', async () => {

@@ -1,43 +1,42 @@
 import {
   HOST,
   OperationError,
-  apply,
   assess,
-  complaintInWords,
   findElement,
+  forcedOnto,
   inverse,
   isSeated,
   layoutOf,
-  readTrain,
   type Operation,
   type Train
 } from '@lodestone/core';
 import type { StoredTrain } from '$lib/api/trains.ts';
-import { announceTab } from '$lib/ui/tabs.ts';
-import { findOrphan, pendingStore } from './pendingStore.ts';
-import { SaveQueue, type SaveStatus } from './saveQueue.ts';
-import { createTrain, fetchTrain, sendSave } from './transport.ts';
+import { History } from '$lib/sync/history.ts';
+import { pageLive, type Told } from '$lib/sync/live.ts';
+import { Outbox, type OutboxStatus } from '$lib/sync/outbox.ts';
+import type { Aside } from '$lib/sync/rules.ts';
+import { browserStore } from '$lib/sync/store.ts';
+import { attend } from '$lib/sync/work.ts';
+import { trainOutlet } from './outlet.ts';
+import { changedTrain, toState, trainRules, type TrainChange, type TrainState } from './rules.ts';
+import { createTrain, fetchTrain, sendSave, type Save } from './transport.ts';
 
 /** What the inspector shows: the host, an element, or the joint on an element's sky side. */
 export type Selection = { kind: 'host' } | { kind: 'element'; id: string } | { kind: 'joint'; id: string };
 
-interface Step {
-  label: string;
-  undo: Operation;
-  /** Steps of one run of typing into one field share this and are undone together. */
-  run: string | undefined;
-  selection: Selection;
-}
-
 const sameSelection = (a: Selection, b: Selection): boolean =>
   a.kind === b.kind && ('id' in a ? a.id : '') === ('id' in b ? b.id : '');
+
+const scopeOf = (id: string): string => `train/${id}`;
 
 /** The open train: its document, what follows from it, undo, selection, and its way to the server. */
 export class TrainSession {
   readonly id: string;
   document = $state.raw() as Train;
   selection = $state.raw<Selection>({ kind: 'host' });
-  status = $state.raw<SaveStatus>({ state: 'saved' });
+  status = $state.raw<OutboxStatus>({ state: 'saved' });
+  /** Changes of ours that met others' changes of the same, or that the server cannot take. */
+  aside = $state.raw<readonly Aside<TrainChange>[]>([]);
   savedAt = $state.raw('');
 
   /** A train that is only looked at: what the document would become. It is drawn, never saved. */
@@ -47,10 +46,17 @@ export class TrainSession {
   readonly assessment = $derived(assess(this.shown));
   readonly layout = $derived(layoutOf(this.shown, this.assessment.ledger));
 
-  #past = $state.raw<readonly Step[]>([]);
-  #future = $state.raw<readonly Step[]>([]);
-  readonly #queue: SaveQueue;
-  readonly #tabId = crypto.randomUUID();
+  undoLabel = $state.raw<string>();
+  redoLabel = $state.raw<string>();
+
+  /** Number of the drawer's state that is known here: what is brought into the train is as it was then. */
+  drawerNumber: () => number | undefined = () => undefined;
+
+  readonly #session = crypto.randomUUID();
+  readonly #history = new History<TrainState, TrainChange, Selection>(trainRules);
+  readonly #outbox: Outbox<TrainState, TrainChange, Save, StoredTrain, StoredTrain>;
+  /** The document as it was here before something of it was set aside. */
+  #mine: Train | undefined;
 
   constructor(stored: StoredTrain) {
     this.id = stored.id;
@@ -63,33 +69,46 @@ export class TrainSession {
       : datum.id === HOST
         ? { kind: 'host' }
         : { kind: 'element', id: datum.id };
-    this.#queue = new SaveQueue({
-      trainId: stored.id,
-      tabId: this.#tabId,
-      revision: stored.revision.number,
-      send: (save) => sendSave(stored.id, save),
-      store: pendingStore,
-      onstatus: (status) => (this.status = status),
-      onstored: (train) => (this.savedAt = train.revision.savedAt)
+    this.#outbox = new Outbox({
+      scope: scopeOf(stored.id),
+      session: this.#session,
+      base: toState(stored),
+      outlet: trainOutlet((save) => sendSave(stored.id, save)),
+      store: browserStore,
+      onchange: () => this.#show(),
+      onstored: () => void this.#follow(),
+      ondropped: (entry) => this.#history.forget(entry)
     });
   }
 
   /** Begins to listen and to save; in the browser only. @returns what ends it */
   open(): () => void {
-    announceTab(this.#tabId);
-    void this.#adoptOrphan();
-    const events = new EventSource(`/api/trains/${this.id}/events`);
-    events.onopen = () => void this.#queue.flush();
-    events.onmessage = ({ data }) => void this.#follow(Number(data));
-    const flush = (): void => void this.#queue.flush();
-    addEventListener('online', flush);
-    addEventListener('pagehide', flush);
+    const stop = attend(this.#outbox, {
+      store: browserStore,
+      scope: scopeOf(this.id),
+      session: this.#session,
+      onleft: () => this.#history.endRun()
+    });
+    const stopHearing = pageLive().subscribe(`train/${this.id}`, (told) => this.#hear(told));
     return () => {
-      removeEventListener('online', flush);
-      removeEventListener('pagehide', flush);
-      events.close();
-      void this.#queue.flush().finally(() => this.#queue.end());
+      stopHearing();
+      stop();
     };
+  }
+
+  /** Shows what the outbox holds. */
+  #show(): void {
+    const { shown, base, status, aside } = this.#outbox;
+    if (aside.length > this.aside.length) this.#mine = this.document;
+    this.status = status;
+    this.aside = aside;
+    this.savedAt = base.savedAt;
+    this.undoLabel = this.#history.undoLabel;
+    this.redoLabel = this.#history.redoLabel;
+    if (shown.document === this.document) return;
+    this.document = shown.document;
+    this.preview = undefined;
+    this.#keepSelection();
   }
 
   /**
@@ -99,71 +118,58 @@ export class TrainSession {
    * @returns why it was refused
    */
   dispatch(operation: Operation, label: string, run?: string): string | undefined {
-    const before = this.document;
-    const refusal = this.#change(operation);
-    if (refusal !== undefined) return refusal;
-    const last = this.#past.at(-1);
-    this.#future = [];
-    if (run !== undefined && last?.run === run) return undefined;
-    const step = { label, undo: inverse(before, operation), run, selection: this.selection };
-    this.#past = [...this.#past, step];
-    return undefined;
-  }
-
-  get undoLabel(): string | undefined {
-    return this.#past.at(-1)?.label;
-  }
-
-  get redoLabel(): string | undefined {
-    return this.#future.at(-1)?.label;
-  }
-
-  /** Takes the last step back. @returns why that is not possible any more */
-  undo(): string | undefined {
-    return this.#travel('#past');
-  }
-
-  redo(): string | undefined {
-    return this.#travel('#future');
-  }
-
-  #travel(from: '#past' | '#future'): string | undefined {
-    const steps = from === '#past' ? this.#past : this.#future;
-    const step = steps.at(-1);
-    if (!step) return undefined;
-    const before = this.document;
-    const refusal = this.#change(step.undo);
-    if (refusal !== undefined) return refusal;
-    const back = { ...step, undo: inverse(before, step.undo), run: undefined };
-    if (from === '#past') {
-      this.#past = this.#past.slice(0, -1);
-      this.#future = [...this.#future, back];
-    } else {
-      this.#future = this.#future.slice(0, -1);
-      this.#past = [...this.#past, back];
-    }
-    this.select(step.selection);
-    return undefined;
-  }
-
-  #change(operation: Operation): string | undefined {
-    let changed: Train;
     try {
-      changed = apply(this.document, operation);
+      const undo = inverse(this.document, operation);
+      const { selection } = this;
+      const entry = this.#add(operation, label, run);
+      this.#history.add({ label, undo: { operation: undo }, run, entry, after: this.#outbox.shown, extra: selection });
+      this.#show();
+      return undefined;
     } catch (error) {
       if (error instanceof OperationError) return error.message;
       throw error;
     }
-    const reading = readTrain(changed);
-    if (!reading.ok) {
-      const first = reading.complaints[0];
-      return first ? complaintInWords(first) : 'That is not a valid train.';
+  }
+
+  #add(operation: Operation, label: string, run?: string): string {
+    const drawer = this.drawerNumber();
+    const change: TrainChange = { operation, ...(drawer === undefined ? {} : { drawer }) };
+    return this.#outbox.add({ id: crypto.randomUUID(), label, change, run });
+  }
+
+  /** Takes the last step back, on the train as it is now. @returns what could not be taken back, and why */
+  undo(): string | undefined {
+    return this.#travel('undo');
+  }
+
+  redo(): string | undefined {
+    return this.#travel('redo');
+  }
+
+  #travel(direction: 'undo' | 'redo'): string | undefined {
+    const step = this.#history.next(direction);
+    if (!step) return undefined;
+    const travelled = this.#history.travel(step, this.#outbox.shown);
+    const stays = travelled.stays && `It is left as it is. ${travelled.stays}`;
+    if (travelled.kind === 'nothing') {
+      this.#history.travelled(direction);
+      this.#show();
+      return stays;
     }
-    this.document = reading.document;
-    this.preview = undefined;
-    this.#keepSelection();
-    void this.#queue.change(this.document, operation);
-    return undefined;
+    try {
+      const { operation } = travelled.change;
+      const undo = inverse(this.document, operation);
+      const entry = this.#add(operation, direction === 'undo' ? `Undo ${step.label}` : step.label);
+      this.#history.travelled(direction, { undo: { operation: undo }, entry, after: this.#outbox.shown });
+    } catch (error) {
+      if (!(error instanceof OperationError)) throw error;
+      this.#history.travelled(direction);
+      return error.message;
+    } finally {
+      this.#show();
+    }
+    this.select(step.extra);
+    return stays;
   }
 
   select(selection: Selection): void {
@@ -226,73 +232,72 @@ export class TrainSession {
     else if (selection.kind === 'joint' && !isSeated(element)) this.selection = { kind: 'element', id: element.id };
   }
 
-  async #adoptOrphan(): Promise<void> {
-    const orphan = await findOrphan(this.id).catch(() => undefined);
-    if (!orphan || this.#queue.hasUnsaved) return;
-    const reading = readTrain(orphan.document);
-    if (reading.ok) {
-      this.document = reading.document;
-      this.#keepSelection();
-      await this.#queue.resume(orphan);
-    }
-    await pendingStore.drop(orphan.trainId, orphan.tabId);
+  /** Highest number of a revision that was heard of. */
+  #heard = 0;
+  #fetching = false;
+
+  #hear({ number, state }: Told): void {
+    if (number !== undefined) this.#heard = Math.max(this.#heard, number);
+    // Brought back from among the deleted: what waited for that can go on.
+    if (state !== undefined && state !== 'deleted' && this.status.state === 'blocked') void this.#outbox.flush();
+    void this.#follow();
   }
 
-  /** Another tab or device has saved: follow it, unless there is work of our own, which meets it when it is saved. */
-  async #follow(revision: number): Promise<void> {
-    if (revision <= this.#queue.revision || this.#queue.hasUnsaved) return;
+  /** Another tab or device has saved: its state is taken in, ours goes on top. */
+  async #follow(): Promise<void> {
+    // While ours is on its way the reply tells how it stands.
+    if (this.#fetching || this.#outbox.isSending || this.#heard <= this.#outbox.base.revision) return;
+    this.#fetching = true;
     try {
-      const head = await fetchTrain(this.id);
-      if (head.revision.number > this.#queue.revision && !this.#queue.hasUnsaved) this.#take(head);
+      this.#outbox.receive(toState(await fetchTrain(this.id)));
     } catch {
       // The next event, or the next save, brings it.
+    } finally {
+      this.#fetching = false;
     }
-  }
-
-  #take(head: StoredTrain): void {
-    this.document = head.document;
-    this.preview = undefined;
-    this.savedAt = head.revision.savedAt;
-    this.#keepSelection();
-    this.#queue.rebase(head.revision.number);
   }
 
   /** Sends what waits. @returns number of the revision that is stored then; undefined while something is unsaved */
   async settleSaves(): Promise<number | undefined> {
-    await this.#queue.flush();
-    return this.#queue.hasUnsaved ? undefined : this.#queue.revision;
+    await this.#outbox.flush();
+    return this.#outbox.hasUnsaved ? undefined : this.#outbox.base.revision;
   }
 
-  /** The other side's revision with our own changes on top, where they still make sense there. */
-  get combined(): Train | undefined {
-    const { head } = this.status;
-    if (!head) return undefined;
+  /** Tries to save now, as when somebody has signed in. */
+  saveNow(): void {
+    void this.#outbox.flush();
+  }
+
+  /** The train with everything that was set aside on top of it, where that makes a train. */
+  get withAside(): Train | undefined {
+    const operations = this.aside.map(({ entry }) => entry.change.operation);
+    const forced = forcedOnto(this.document, operations);
     try {
-      const reading = readTrain(this.#queue.operations.reduce(apply, head.document));
-      return reading.ok ? reading.document : undefined;
+      return forced && changedTrain(forced, { op: 'batch', operations: [] });
     } catch {
       return undefined;
     }
   }
 
-  /** Settles a conflict. Both versions stay: theirs as a revision, ours on top of it, or as a train of its own. */
-  async settle(choice: 'combine' | 'ours' | 'theirs' | 'copy'): Promise<string | undefined> {
-    const { head } = this.status;
-    if (!head) return undefined;
-    const ours = choice === 'combine' ? this.combined : this.document;
-    const operation: Operation = { op: 'batch', operations: this.#queue.operations };
-    if (choice === 'copy') {
-      const copy = await createTrain(crypto.randomUUID(), { ...this.document, name: `${this.document.name} (mine)` });
-      this.#take(head);
-      return copy.id;
-    }
-    this.#take(head);
-    if (choice !== 'theirs' && ours) {
-      this.document = ours;
-      this.#keepSelection();
-      await this.#queue.change(ours, operation);
-      await this.#queue.flush();
-    }
-    return undefined;
+  /** Does a change that was set aside all the same, whatever it overwrites. @returns why that cannot be */
+  insist(entry: string): string | undefined {
+    const aside = this.aside.find((each) => each.entry.id === entry);
+    if (!aside) return undefined;
+    const refusal = this.dispatch(aside.entry.change.operation, aside.entry.label);
+    if (refusal === undefined) this.letGo(entry);
+    return refusal;
+  }
+
+  /** Lets a change that was set aside go. */
+  letGo(entry: string): void {
+    this.#outbox.takeAside(entry);
+  }
+
+  /** Keeps what was set aside as a train of its own. @returns its id */
+  async keepAsideAsTrain(): Promise<string> {
+    const document = this.withAside ?? this.#mine ?? this.document;
+    const copy = await createTrain(crypto.randomUUID(), { ...document, name: `${document.name} (mine)`.slice(0, 200) });
+    for (const { entry } of this.aside) this.letGo(entry.id);
+    return copy.id;
   }
 }

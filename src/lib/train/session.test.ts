@@ -1,4 +1,4 @@
-import { assess, type Operation, type Train } from '@lodestone/core';
+import { apply, type Operation, type Train } from '@lodestone/core';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { StoredTrain } from '$lib/api/trains.ts';
@@ -10,22 +10,33 @@ import type { Save, SaveReply } from './transport.ts';
 const server = vi.hoisted(() => ({
   received: [] as Save[],
   answer: undefined as unknown as (save: Save) => SaveReply,
-  created: [] as Train[]
+  created: [] as Train[],
+  head: undefined as unknown as StoredTrain
 }));
-vi.mock('./pendingStore.ts', () => ({
-  pendingStore: { put: () => Promise.resolve(), drop: () => Promise.resolve() },
-  findOrphan: () => Promise.resolve(undefined)
-}));
+vi.mock('$lib/sync/store.ts', async () => ({ browserStore: new (await import('$lib/sync/fake.ts')).FakeStore() }));
 vi.mock('./transport.ts', () => ({
   sendSave: (_id: string, save: Save) => {
     server.received.push(save);
     return Promise.resolve(server.answer(save));
   },
+  fetchTrain: () => Promise.resolve(server.head),
   createTrain: (_saveId: string, document: Train) => {
     server.created.push(document);
     return Promise.resolve({ id: 'copy' });
   }
 }));
+/** News of the train, as the page's connection brings them. */
+const live = vi.hoisted(() => ({ tell: undefined as unknown as (told: { number?: number; state?: string }) => void }));
+vi.mock('$lib/sync/live.ts', () => ({
+  pageLive: () => ({
+    subscribe: (_topic: string, hear: typeof live.tell) => {
+      live.tell = hear;
+      return () => undefined;
+    },
+    onConnected: () => () => undefined
+  })
+}));
+vi.mock('$lib/sync/work.ts', () => ({ attend: () => () => undefined }));
 
 const start = heron as Train;
 const stored = (document: Train, number: number): StoredTrain => ({
@@ -47,7 +58,7 @@ beforeEach(() => {
   vi.useFakeTimers();
   server.received = [];
   server.created = [];
-  server.answer = ({ document, basedOn }) => ({ kind: 'stored', train: stored(document, basedOn + 1) });
+  server.answer = ({ document, basedOn }) => ({ kind: 'stored', stored: stored(document, basedOn + 1) });
 });
 afterEach(() => vi.useRealTimers());
 
@@ -187,52 +198,139 @@ describe('the selection', () => {
 });
 
 describe('another revision overtook ours', () => {
-  const theirs: Train = { ...start, name: 'Heron by the other tab' };
-
-  async function overtaken(): Promise<TrainSession> {
-    const session = opened();
+  const renamed: Train = { ...start, name: 'Heron by the other tab' };
+  const overtakenBy = (theirs: Train): void => {
     server.answer = ({ basedOn, document }) =>
       basedOn === 1
-        ? { kind: 'stale', head: stored(theirs, 2) }
-        : { kind: 'stored', train: stored(document, basedOn + 1) };
+        ? { kind: 'stale', theirs: stored(theirs, 2) }
+        : { kind: 'stored', stored: stored(document, basedOn + 1) };
+  };
+
+  it('elsewhere in the train: both go together, and nobody is asked', async () => {
+    const session = opened();
+    overtakenBy(renamed);
     session.dispatch(ring, 'Add Ring');
     await vi.runAllTimersAsync();
-    expect(session.status.state).toBe('conflict');
-    return session;
-  }
-
-  it('combines both: theirs with our operations on top', async () => {
-    const session = await overtaken();
-    await session.settle('combine');
-    expect(session.document.name).toBe(theirs.name);
+    expect(session.document.name).toBe(renamed.name);
     expect(ids(session)).toContain('ring');
     expect(server.received.at(-1)).toMatchObject({ basedOn: 2, document: session.document });
+    expect([session.status.state, session.aside.length]).toEqual(['saved', 0]);
+  });
+
+  async function clashed(): Promise<TrainSession> {
+    const session = opened();
+    overtakenBy(apply(start, setLength('wheel', 21)));
+    session.dispatch(setLength('wheel', 20), 'Length of the wheel');
+    session.dispatch(ring, 'Add Ring');
+    await vi.runAllTimersAsync();
+    return session;
+  }
+  const lengthOf = ({ document }: TrainSession, at: string) =>
+    document.elements.find(({ id }) => id === at) as { lengthMm: number };
+
+  it('at the same key: theirs stands, ours is named, and the rest of ours is stored', async () => {
+    const session = await clashed();
+    expect(lengthOf(session, 'wheel').lengthMm).toBe(21);
+    expect(ids(session)).toContain('ring');
+    expect(session.aside).toHaveLength(1);
+    expect(session.aside[0]).toMatchObject({ entry: { label: 'Length of the wheel' } });
+    expect(session.aside[0]!.reason).toMatch(/length: changed elsewhere too/);
+    expect(session.status.state).toBe('saved');
+    // The step of what was set aside is gone, the other is there.
+    expect(session.undoLabel).toBe('Add Ring');
+  });
+
+  it('ours is made all the same, let go, or kept as a train of its own', async () => {
+    const insisting = await clashed();
+    expect(insisting.insist(insisting.aside[0]!.entry.id)).toBeUndefined();
+    await vi.runAllTimersAsync();
+    expect(lengthOf(insisting, 'wheel').lengthMm).toBe(20);
+    expect(server.received.at(-1)!.document).toEqual(insisting.document);
+
+    const leaving = await clashed();
+    leaving.letGo(leaving.aside[0]!.entry.id);
+    expect(leaving.aside).toEqual([]);
+    expect(lengthOf(leaving, 'wheel').lengthMm).toBe(21);
+
+    const keeping = await clashed();
+    expect(await keeping.keepAsideAsTrain()).toBe('copy');
+    expect(server.created.at(-1)!.elements.find(({ id }) => id === 'wheel')).toMatchObject({ lengthMm: 20 });
+    expect(keeping.aside).toEqual([]);
+  });
+
+  it('ours makes no sense any more: it can still be kept as a train of its own, as it was here', async () => {
+    const session = opened();
+    overtakenBy({ ...start, elements: start.elements.filter(({ id }) => id !== 'wheel') });
+    session.dispatch(setLength('wheel', 20), 'Length');
+    await vi.runAllTimersAsync();
+    expect(session.insist(session.aside[0]!.entry.id)).toMatch(/wheel/);
+    expect(session.aside).toHaveLength(1);
+    await session.keepAsideAsTrain();
+    expect(server.created.at(-1)!.elements.map(({ id }) => id)).toContain('wheel');
+  });
+
+  it('undo takes back ours alone: what the other side has set beside it stays', async () => {
+    const session = opened();
+    session.open();
+    session.dispatch({ op: 'set', at: 'wheel', path: ['seat', 'gapMm'], to: 0.1 }, 'Opening');
+    await vi.runAllTimersAsync();
+    const theirs = apply(session.document, { op: 'set', at: 'wheel', path: ['seat', 'recessMm'], to: 1 });
+    server.head = stored(theirs, 3);
+    live.tell({ number: 3 });
+    await vi.runAllTimersAsync();
+    expect(session.document).toEqual(theirs);
+    expect(session.undo()).toBeUndefined();
+    expect(session.document.elements.find(({ id }) => id === 'wheel')).toMatchObject({ seat: { recessMm: 1 } });
+    expect(JSON.stringify(session.document)).not.toContain('gapMm":0.1');
+  });
+
+  it('undo of what the other side has changed since leaves theirs, and says so', async () => {
+    const session = opened();
+    session.open();
+    session.dispatch(setLength('wheel', 20), 'Length');
+    await vi.runAllTimersAsync();
+    server.head = stored(apply(session.document, setLength('wheel', 21)), 3);
+    live.tell({ number: 3 });
+    await vi.runAllTimersAsync();
+    expect(session.undo()).toMatch(/left as it is.*length/i);
+    expect(lengthOf(session, 'wheel').lengthMm).toBe(21);
+    expect(session.undoLabel).toBeUndefined();
+  });
+
+  it('a revision heard of while ours is on its way is not forgotten', async () => {
+    const session = opened();
+    session.open();
+    server.answer = ({ document }) => {
+      // Somebody saves on top of ours before our reply has come.
+      server.head = stored({ ...document, name: 'theirs' }, 3);
+      live.tell({ number: 2 });
+      live.tell({ number: 3 });
+      return { kind: 'stored', stored: stored(document, 2) };
+    };
+    session.dispatch(ring, 'Add Ring');
+    await vi.runAllTimersAsync();
+    expect(session.document.name).toBe('theirs');
+    expect(ids(session)).toContain('ring');
+  });
+
+  it('a deleted train keeps what was done to it, and stores it once it is brought back', async () => {
+    const session = opened();
+    session.open();
+    server.answer = () => ({ kind: 'later', why: 'blocked', message: 'This train was deleted.' });
+    session.dispatch(ring, 'Add Ring');
+    await vi.advanceTimersByTimeAsync(500);
+    expect(session.status).toMatchObject({ state: 'blocked', message: 'This train was deleted.' });
+    server.answer = ({ document, basedOn }) => ({ kind: 'stored', stored: stored(document, basedOn + 1) });
+    live.tell({ state: 'active' });
+    await vi.advanceTimersByTimeAsync(10);
     expect(session.status.state).toBe('saved');
   });
 
-  it('ours goes on top of theirs, theirs is taken as it is, or ours becomes a train of its own', async () => {
-    const ours = await overtaken();
-    await ours.settle('ours');
-    expect(ours.document.name).toBe(start.name);
-    expect(server.received.at(-1)!.basedOn).toBe(2);
-
-    const given = await overtaken();
-    await given.settle('theirs');
-    expect(given.document).toEqual(theirs);
-
-    const kept = await overtaken();
-    expect(await kept.settle('copy')).toBe('copy');
-    expect(server.created.at(-1)!.elements.map(({ id }) => id)).toContain('ring');
-    expect(kept.document).toEqual(theirs);
-  });
-
-  it('offers no combination where ours makes no sense on theirs', async () => {
+  it('a save says which state of the drawer its parts were taken from', async () => {
     const session = opened();
-    const without: Train = { ...start, elements: start.elements.filter(({ id }) => id !== 'wheel') };
-    server.answer = () => ({ kind: 'stale', head: stored(without, 2) });
-    session.dispatch(setLength('wheel', 20), 'Length');
+    session.drawerNumber = () => 7;
+    session.dispatch(ring, 'Add Ring');
     await vi.runAllTimersAsync();
-    expect(session.combined).toBeUndefined();
-    expect(assess(session.document).report.residualMm).not.toBeNull();
+    expect(server.received.at(-1)).toMatchObject({ drawer: 7 });
   });
 });

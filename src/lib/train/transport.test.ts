@@ -24,7 +24,7 @@ afterEach(() => vi.unstubAllGlobals());
 describe('a save', () => {
   it('is stored', async () => {
     const asked = serverSays(201, stored);
-    expect(await sendSave('heron', save)).toMatchObject({ kind: 'stored', train: { revision: { number: 3 } } });
+    expect(await sendSave('heron', save)).toMatchObject({ kind: 'stored', stored: { revision: { number: 3 } } });
     const [path, init] = asked.mock.calls[0]!;
     expect(path).toBe('/api/trains/heron/revisions');
     expect(JSON.parse(init!.body as string)).toEqual(save);
@@ -32,7 +32,7 @@ describe('a save', () => {
 
   it('is stale: the head comes along', async () => {
     serverSays(409, { message: 'overtaken', head: stored });
-    expect(await sendSave('heron', save)).toMatchObject({ kind: 'stale', head: { id: 'heron' } });
+    expect(await sendSave('heron', save)).toMatchObject({ kind: 'stale', theirs: { id: 'heron' } });
   });
 
   it('is refused for good, with the reason', async () => {
@@ -43,7 +43,9 @@ describe('a save', () => {
   });
 
   it.each([
-    ['the server broke', 500, { message: 'broke' }],
+    ['the server is not ready', 503, { message: 'no database' }],
+    ['it is asked by a name it does not know', 403, { message: 'not by this name' }],
+    ['there is too much at once', 429, {}],
     ['something else answered', 200, '<html>Sign in</html>'],
     ['another version answered', 201, { ...stored, revision: { number: '3' } }],
     ['its train is not one', 201, { ...stored, document: { ...heron, elements: [] } }],
@@ -51,12 +53,21 @@ describe('a save', () => {
     ['the head of a stale one is not a train', 409, { message: 'overtaken', head: null }]
   ])('is tried again where %s', async (_why, status, body) => {
     serverSays(status, body);
-    await expect(sendSave('heron', save)).rejects.toThrow(Unreachable);
+    expect(await sendSave('heron', save)).toMatchObject({ kind: 'later', why: 'away' });
+  });
+
+  it('is kept where somebody has to sign in, the train is deleted, or the server fails at it', async () => {
+    serverSays(401, { message: 'Who are you?' });
+    expect(await sendSave('heron', save)).toEqual({ kind: 'sign-in', message: 'Who are you?' });
+    serverSays(410, { message: 'deleted' });
+    expect(await sendSave('heron', save)).toMatchObject({ kind: 'later', why: 'blocked' });
+    serverSays(500, { message: 'broke' });
+    expect(await sendSave('heron', save)).toMatchObject({ kind: 'later', why: 'failing' });
   });
 
   it('is tried again where nobody answered', async () => {
     vi.stubGlobal('fetch', () => Promise.reject(new TypeError('Failed to fetch')));
-    await expect(sendSave('heron', save)).rejects.toThrow(Unreachable);
+    expect(await sendSave('heron', save)).toMatchObject({ kind: 'later', why: 'away', message: 'Failed to fetch' });
   });
 
   it('is given up waiting for after a while', async () => {

@@ -1,32 +1,41 @@
 import { readTrain, type Train } from '@lodestone/core';
-import { Unreachable, ask, isRecord, messageOf, settled, type Answer } from '$lib/api/ask.ts';
-import type { StoredTrain, TrainState } from '$lib/api/trains.ts';
+import { Unreachable, ask, isRecord, sent, settled, type Answer, type Reply } from '$lib/api/ask.ts';
+import type { ListedTrain, StoredTrain, TrainState } from '$lib/api/trains.ts';
 
 /** One save as it is sent, and sent again when no reply came. */
 export interface Save {
   saveId: string;
   basedOn: number;
   document: Train;
+  /** Number of the drawer's state that parts were taken from. */
+  drawer?: number;
 }
 
-export type SaveReply =
-  | { kind: 'stored'; train: StoredTrain }
-  | { kind: 'stale'; head: StoredTrain }
-  /** The server will not take it, now or later. */
-  | { kind: 'refused'; message: string };
+export type SaveReply = Reply<StoredTrain, StoredTrain>;
+
+const isState = (candidate: unknown): candidate is TrainState =>
+  candidate === 'active' || candidate === 'archived' || candidate === 'deleted';
 
 /** What the server hands over is checked too: another version of it may be running. */
-function toStored(candidate: unknown): StoredTrain {
+function toListed(candidate: unknown): ListedTrain {
   if (isRecord(candidate) && typeof candidate.id === 'string' && isRecord(candidate.revision)) {
-    const { id, state, revision } = candidate;
-    const reading = readTrain(candidate.document);
+    const { id, state, revision, name, unreadable } = candidate;
     const { number, hash, savedAt } = revision;
-    const known = state === 'active' || state === 'archived' || state === 'deleted';
-    if (known && reading.ok && typeof number === 'number' && typeof hash === 'string' && typeof savedAt === 'string') {
-      return { id, state, revision: { number, hash, savedAt }, document: reading.document };
+    if (!isState(state)) throw new Unreachable(`The server answered a train in no known state.`);
+    if (typeof number === 'number' && typeof hash === 'string' && typeof savedAt === 'string') {
+      const common = { id, state, revision: { number, hash, savedAt } };
+      if (typeof name === 'string' && typeof unreadable === 'string') return { ...common, name, unreadable };
+      const reading = readTrain(candidate.document);
+      if (reading.ok) return { ...common, document: reading.document };
     }
   }
   throw new Unreachable('The server answered something that is not a train.');
+}
+
+function toStored(candidate: unknown): StoredTrain {
+  const listed = toListed(candidate);
+  if ('document' in listed) return listed;
+  throw new Unreachable(`${listed.name} cannot be read: ${listed.unreadable}`);
 }
 
 const storedTrain = (answer: Answer): StoredTrain => toStored(settled(answer));
@@ -34,23 +43,21 @@ const storedTrain = (answer: Answer): StoredTrain => toStored(settled(answer));
 export const fetchTrain = async (id: string): Promise<StoredTrain> =>
   storedTrain(await ask('GET', `/api/trains/${id}`));
 
-/** Every train, in its newest revision. */
+/** Every train that can be read, in its newest revision. */
 export async function listTrains(): Promise<StoredTrain[]> {
   const answer = settled(await ask('GET', '/api/trains'));
-  return Array.isArray(answer) ? answer.map(toStored) : [];
+  const listed = Array.isArray(answer) ? answer.map(toListed) : [];
+  return listed.filter((train): train is StoredTrain => 'document' in train);
 }
 
 export const createTrain = async (saveId: string, document: Train): Promise<StoredTrain> =>
   storedTrain(await ask('POST', '/api/trains', { saveId, document }));
 
-export const changeState = async (id: string, state: TrainState): Promise<StoredTrain> =>
-  storedTrain(await ask('PATCH', `/api/trains/${id}`, { state }));
+export const changeState = async (id: string, state: TrainState): Promise<ListedTrain> =>
+  toListed(settled(await ask('PATCH', `/api/trains/${id}`, { state })));
 
-/** Sends a save. @throws Unreachable when it is not known whether the save arrived */
-export async function sendSave(id: string, save: Save): Promise<SaveReply> {
-  const { status, answer } = await ask('POST', `/api/trains/${id}/revisions`, save);
-  if (status >= 500) throw new Unreachable(messageOf(answer));
-  if (status === 409 && isRecord(answer)) return { kind: 'stale', head: toStored(answer.head) };
-  if (status >= 400) return { kind: 'refused', message: messageOf(answer) };
-  return { kind: 'stored', train: toStored(answer) };
-}
+/** Sends a save and says what became of it. */
+export const sendSave = (id: string, save: Save): Promise<SaveReply> =>
+  sent(ask('POST', `/api/trains/${id}/revisions`, save), toStored, ({ head }) =>
+    head === undefined ? undefined : toStored(head)
+  );

@@ -7,6 +7,8 @@
   interface Props {
     /** What the document holds, as text. */
     text: string;
+    /** What the document holds, where the text does not say it to the last digit. */
+    current?: T;
     label: string;
     parse: (text: string) => Parsed<T>;
     /** Puts it into the document; says why not when it is refused there. */
@@ -21,6 +23,7 @@
   }
   const {
     text,
+    current,
     label,
     parse,
     commit,
@@ -38,6 +41,17 @@
   let message = $state<string>();
   /** What the document held after the last letter was taken over. */
   let textThen: string | undefined;
+  /** What stood here before it was typed in: Escape gives it back. */
+  let before: { text: string; current: T | undefined } | undefined;
+
+  /** “16.” on the way to 16.5, “12 −” on the way to a difference: nothing to keep yet, and nothing wrong either. */
+  const isUnfinished = (typing: string): boolean => numeric && /[.,+−-]\s*$/.test(typing);
+
+  function take(typing: string) {
+    const parsed = parse(typing);
+    tell(parsed.ok ? commit(parsed.parsed) : parsed.message);
+    textThen = text;
+  }
 
   function tell(next: string | undefined) {
     message = next;
@@ -45,10 +59,10 @@
   }
 
   function typed(event: Event & { currentTarget: HTMLInputElement }) {
+    before ??= { text, current };
     draft = event.currentTarget.value;
-    const parsed = parse(draft);
-    tell(parsed.ok ? commit(parsed.parsed) : parsed.message);
-    textThen = text;
+    if (isUnfinished(draft)) tell(undefined);
+    else take(draft);
   }
 
   $effect(() => {
@@ -57,6 +71,8 @@
   });
 
   function left() {
+    if (draft !== undefined && isUnfinished(draft)) take(draft);
+    before = undefined;
     // What could be kept is shown as the document writes it; what could not stays, with its reason.
     if (message === undefined) draft = undefined;
   }
@@ -65,8 +81,13 @@
     if (event.key !== 'Escape' || draft === undefined) return;
     event.stopPropagation();
     event.preventDefault();
+    const stood = before;
+    before = undefined;
     draft = undefined;
     tell(undefined);
+    if (!stood || stood.text === text) return;
+    const parsed = parse(stood.text);
+    if (parsed.ok) tell(commit(stood.current ?? parsed.parsed));
   }
 </script>
 

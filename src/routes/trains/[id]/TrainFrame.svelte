@@ -2,11 +2,12 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import AssemblyMark from '$lib/build/AssemblyMark.svelte';
-  import ConflictDialog from '$lib/build/ConflictDialog.svelte';
-  import SaveStateMark from '$lib/build/SaveStateMark.svelte';
   import { provideEditing } from '$lib/element/editing.ts';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
   import { tellOf } from '$lib/parts/told.svelte.ts';
+  import DrawerAside from '$lib/parts/DrawerAside.svelte';
+  import SetAside from '$lib/sync/SetAside.svelte';
+  import SyncMark from '$lib/sync/SyncMark.svelte';
   import { provideTrain } from '$lib/train/context.ts';
   import { TrainSession } from '$lib/train/session.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -23,7 +24,11 @@
     }
   });
   const drawer = provideDrawer(new Drawer());
-  tellOf(drawer, useNotices());
+  session.drawerNumber = () => drawer.number;
+  const notices = useNotices();
+  tellOf(drawer, notices);
+
+  const keepAsTrain = () => notices.attempt(async () => goto(`/trains/${await session.keepAsideAsTrain()}/build`));
   onMount(() => session.open());
   onMount(() => drawer.open());
 
@@ -51,7 +56,17 @@
     {/each}
   </nav>
   <AssemblyMark />
-  <SaveStateMark />
+  <SyncMark
+    status={session.status}
+    aside={session.aside.length}
+    savedAt={session.savedAt}
+    onretry={() => session.saveNow()}
+  />
 </TopBar>
-<ConflictDialog oncopied={(id) => void goto(`/trains/${id}/build`)} />
+<SetAside aside={session.aside} oninsist={(entry) => session.insist(entry)} onletgo={(entry) => session.letGo(entry)}>
+  {#snippet further()}
+    <button class="btn btn-outline btn-sm" onclick={() => void keepAsTrain()}>Keep mine as a train of its own</button>
+  {/snippet}
+</SetAside>
+<DrawerAside />
 <main>{@render children()}</main>

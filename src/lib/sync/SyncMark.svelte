@@ -1,0 +1,54 @@
+<script lang="ts">
+  import { CloudAlert, CloudCheck, CloudOff, CloudUpload, LogIn } from '@lucide/svelte';
+  import type { OutboxStatus } from './outbox.ts';
+
+  interface Props {
+    status: OutboxStatus;
+    /** How many changes wait for a decision. */
+    aside: number;
+    /** ISO 8601, of what was stored last. */
+    savedAt?: string;
+    /** Tries to send now. */
+    onretry: () => void;
+  }
+  const { status, aside, savedAt, onretry }: Props = $props();
+
+  const KEPT = 'Everything is kept in this browser and sent when it can be.';
+  const shown = $derived.by(() => {
+    const { state, message = '' } = status;
+    if (aside > 0 && state === 'saved') {
+      return {
+        Icon: CloudAlert,
+        words: 'not all stored',
+        tone: 'text-warning',
+        title: 'Some changes wait for your word'
+      };
+    }
+    switch (state) {
+      case 'saved': {
+        const title = savedAt ? `Saved ${savedAt.slice(0, 16).replace('T', ' ')} UTC` : 'Everything is stored';
+        return { Icon: CloudCheck, words: 'saved', tone: 'text-muted', title };
+      }
+      case 'unsaved':
+      case 'saving':
+        return { Icon: CloudUpload, words: 'saving', tone: 'text-muted', title: 'On its way to the server' };
+      case 'offline':
+        return { Icon: CloudOff, words: 'kept here, server away', tone: 'text-warning', title: `${message} ${KEPT}` };
+      case 'blocked':
+        return { Icon: CloudAlert, words: 'kept here, not stored', tone: 'text-warning', title: `${message} ${KEPT}` };
+      case 'sign-in':
+        return { Icon: LogIn, words: 'kept here, sign in', tone: 'text-warning', title: `${message} ${KEPT}` };
+    }
+  });
+  const waits = $derived(['offline', 'blocked', 'sign-in'].includes(status.state));
+</script>
+
+<span
+  class={['flex items-center gap-1.5 text-xs whitespace-nowrap', shown.tone]}
+  role="status"
+  title={shown.title}
+  data-save-state={aside > 0 && status.state === 'saved' ? 'aside' : status.state}
+>
+  <shown.Icon size={15} /><span>{shown.words}</span>
+  {#if waits}<button class="btn btn-ghost btn-xs" onclick={onretry}>Try now</button>{/if}
+</span>

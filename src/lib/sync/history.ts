@@ -1,0 +1,119 @@
+import type { Rules } from './rules.ts';
+
+/** A pause longer than this ends a run of typing: what is typed after it is a step of its own, ms. */
+export const RUN_PAUSE_MS = 1000;
+
+/** Something that was done, and how it is taken back. */
+export interface Step<State, Change, Extra> {
+  label: string;
+  /** Takes it back, on the state it left behind. */
+  undo: Change;
+  run: string | undefined;
+  /** When it was last added to, ms since the epoch. */
+  at: number;
+  /** The entries it is made of, and the state each left behind. */
+  made: readonly { entry: string; after: State }[];
+  extra: Extra;
+}
+
+/** What taking a step back comes to on the state as it is now. */
+export type Travelled<Change> =
+  | { kind: 'goes'; change: Change; stays?: string }
+  /** Nothing of it is left to take back; `stays` says what others have made of it, where they have. */
+  | { kind: 'nothing'; stays?: string };
+
+/**
+ * Steps that can be taken back, and done again. A step is taken back on the state as it is *now*: what others have
+ * changed since is left alone, key by key.
+ */
+export class History<State, Change, Extra> {
+  readonly #rules: Rules<State, Change>;
+  readonly #now: () => number;
+  #past: readonly Step<State, Change, Extra>[] = [];
+  #future: readonly Step<State, Change, Extra>[] = [];
+
+  constructor(rules: Rules<State, Change>, now: () => number = Date.now) {
+    this.#rules = rules;
+    this.#now = now;
+  }
+
+  get undoLabel(): string | undefined {
+    return this.#past.at(-1)?.label;
+  }
+
+  get redoLabel(): string | undefined {
+    return this.#future.at(-1)?.label;
+  }
+
+  /**
+   * Something was done. A step of the same run, without a pause between them, grows; one that comes back to where it
+   * began is none.
+   */
+  add(step: { label: string; undo: Change; run: string | undefined; entry: string; after: State; extra: Extra }): void {
+    const { entry, after, ...rest } = step;
+    const at = this.#now();
+    const last = this.#past.at(-1);
+    this.#future = [];
+    const grows = last && step.run !== undefined && last.run === step.run && at - last.at <= RUN_PAUSE_MS;
+    // Taken back together: from what it is now to what it was at first.
+    const undo = grows ? this.#rules.joined(step.undo, last.undo) : undefined;
+    if (grows && undo !== undefined) {
+      const made = [...last.made.filter((each) => each.entry !== entry), { entry, after }];
+      const grown = { ...last, undo, at, made };
+      this.#past = this.#rules.changesNothing(after, undo) ? this.#past.slice(0, -1) : this.#past.with(-1, grown);
+    } else {
+      this.#past = [...this.#past, { ...rest, at, made: [{ entry, after }] }];
+    }
+  }
+
+  /** The step that is next to be taken back, or done again. */
+  next(direction: 'undo' | 'redo'): Step<State, Change, Extra> | undefined {
+    return (direction === 'undo' ? this.#past : this.#future).at(-1);
+  }
+
+  /** What taking a step back comes to on the state as it is now. */
+  travel(step: Step<State, Change, Extra>, now: State): Travelled<Change> {
+    const rebased = this.#rules.rebaseOnto(step.made.at(-1)!.after, now)(step.undo);
+    if (rebased.kind === 'goes') return rebased;
+    if (rebased.kind === 'done') return { kind: 'nothing' };
+    const { goes: change, reason: stays } = rebased;
+    return change === undefined ? { kind: 'nothing', stays } : { kind: 'goes', change, stays };
+  }
+
+  /** The next step was travelled: it goes over to the other side, with what takes *that* back; without it, it is gone. */
+  travelled(direction: 'undo' | 'redo', back?: { undo: Change; entry: string; after: State }): void {
+    const step = this.next(direction);
+    if (!step) return;
+    const over = back && {
+      ...step,
+      undo: back.undo,
+      run: undefined,
+      at: this.#now(),
+      made: [{ entry: back.entry, after: back.after }]
+    };
+    if (direction === 'undo') {
+      this.#past = this.#past.slice(0, -1);
+      if (over) this.#future = [...this.#future, over];
+    } else {
+      this.#future = this.#future.slice(0, -1);
+      if (over) this.#past = [...this.#past, over];
+    }
+  }
+
+  /** Ends the run of typing: the next step is one of its own. */
+  endRun(): void {
+    const last = this.#past.at(-1);
+    if (last?.run !== undefined) this.#past = this.#past.with(-1, { ...last, run: undefined });
+  }
+
+  /** An entry came to nothing: the steps that are made of it alone are gone, and no others. */
+  forget(entry: string): void {
+    const without = (steps: readonly Step<State, Change, Extra>[]) =>
+      steps.flatMap((step) => {
+        const made = step.made.filter((each) => each.entry !== entry);
+        return made.length === step.made.length ? [step] : made.length === 0 ? [] : [{ ...step, made }];
+      });
+    this.#past = without(this.#past);
+    this.#future = without(this.#future);
+  }
+}

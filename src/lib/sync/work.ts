@@ -1,0 +1,61 @@
+import type { Outbox } from './outbox.ts';
+import { pageLive } from './live.ts';
+import type { KeptStore } from './store.ts';
+import { adoptOrphans, holdSession } from './tabs.ts';
+
+/** What the page does for an outbox while it is open, whatever is kept in it. */
+interface Attended {
+  store: KeptStore;
+  scope: string;
+  session: string;
+  /** A field was left: the run of typing is over. */
+  onleft?: () => void;
+}
+
+/**
+ * Attends to an outbox while the page shows its work: takes over what sessions that are gone have left, sends when a
+ * field is left, when the network or the server is back, and on the way out. In the browser only.
+ *
+ * @returns what ends it; what is unsaved then is sent, or stays in the browser for whoever comes next
+ */
+export function attend<State, Change, Request, Stored, Theirs>(
+  outbox: Outbox<State, Change, Request, Stored, Theirs>,
+  { store, scope, session, onleft }: Attended
+): () => void {
+  const over = new AbortController();
+  const { signal } = over;
+  const release = holdSession(session);
+  const flush = (): void => void outbox.flush();
+  void adoptOrphans(store, scope, session, signal, (kept) =>
+    outbox.takeOver(kept as Parameters<typeof outbox.takeOver>[0])
+  ).catch((error: unknown) => console.warn('What was left unsaved could not be looked for', error));
+
+  const stopHearing = pageLive().onConnected(flush);
+  addEventListener('online', flush, { signal });
+  addEventListener('pagehide', flush, { signal });
+  document.addEventListener('visibilitychange', flush, { signal });
+  // A field that was typed in says so when it is left, or on Enter.
+  document.addEventListener(
+    'change',
+    () => {
+      onleft?.();
+      outbox.hurry();
+    },
+    { signal }
+  );
+  addEventListener(
+    'beforeunload',
+    (event) => {
+      if (outbox.hasUnsaved && !outbox.keeps) event.preventDefault();
+    },
+    { signal }
+  );
+  return () => {
+    over.abort();
+    stopHearing();
+    void outbox.flush().finally(() => {
+      outbox.end();
+      release();
+    });
+  };
+}
