@@ -30,6 +30,16 @@ export default defineConfig({
         resolve,
         // One database for all of them: they run one after the other. scripts/test.mjs starts it.
         test: { name: 'server', include: ['src/lib/server/**/*.test.ts'], fileParallelism: false, testTimeout: 20_000 }
+      },
+      {
+        // The whole application as `npm start` runs it, killed, raced and fuzzed; each file has a data folder of its own.
+        test: {
+          name: 'system',
+          include: ['tests/system/**/*.test.ts'],
+          fileParallelism: false,
+          testTimeout: 300_000,
+          hookTimeout: 300_000
+        }
       }
     ]
   }

@@ -114,7 +114,7 @@ test('find on Dormouse: nothing fits, and what is advised works', async ({ page 
 });
 
 test('where nothing can be matched it says what it would have to know, and goes there', async ({ page }) => {
-  await page.route('**/api/drawer', (route) => route.fulfill({ json: { parts: [], uses: [] } }));
+  await page.route('**/api/drawer', (route) => route.fulfill({ json: { number: 1, parts: [], uses: [] } }));
   const face = { thread: 'M63x1', gender: 'female' };
   await openTrain(page, {
     lodestone: 'train/1',

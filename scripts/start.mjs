@@ -138,8 +138,28 @@ function develop(databaseUrl) {
 const folder = dataFolder();
 let claimed;
 let cluster;
-let server;
+let stopServing;
 let watching;
+let ending = false;
+
+/** Stops whatever has been started so far, in the order that loses nothing. */
+async function stopAll() {
+  ending = true;
+  clearInterval(watching);
+  try {
+    await stopServing?.();
+    cluster?.stop();
+  } finally {
+    claimed?.release();
+  }
+}
+
+onEnd(async () => {
+  say('Stopping …');
+  await stopAll();
+  say('Stopped.');
+});
+
 try {
   checkNode();
   portFrom(process.env.PORT);
@@ -154,35 +174,23 @@ try {
   const carriedOut = await migrate(ownerUrl);
   if (carriedOut.length > 0) say(`Database brought up to date: ${carriedOut.join(', ')}`);
 
-  let stop;
-  if (process.argv.includes('--dev')) stop = develop(databaseUrl);
+  if (process.argv.includes('--dev')) stopServing = develop(databaseUrl);
   else {
     const build = ensureBuild(process.env.LODESTONE_BUILD ?? 'build', say);
-    server = keepServing(build, databaseUrl, (url) => claimed.tell(url));
-    ({ stop } = server);
+    const server = keepServing(build, databaseUrl, (url) => claimed.tell(url));
+    stopServing = server.stop;
     const url = await server.start();
     say(`Lodestone is ready at ${url} — Ctrl-C stops it.`);
   }
   if (cluster) watching = setInterval(() => cluster.keepRunning(), WATCH_MS);
-  onEnd(async () => {
-    say('Stopping …');
-    clearInterval(watching);
-    await stop();
-    try {
-      cluster?.stop();
-    } finally {
-      claimed.release();
-    }
-    say('Stopped.');
-  });
 } catch (error) {
-  clearInterval(watching);
-  try {
-    await server?.stop();
-    cluster?.stop();
-  } finally {
-    claimed?.release();
-    console.error(error instanceof SetupError ? `\n${error.message}` : error);
-    process.exit(1);
+  // Told to stop while it was starting: that is no failure, and is being dealt with.
+  if (!ending) {
+    try {
+      await stopAll();
+    } finally {
+      console.error(error instanceof SetupError ? `\n${error.message}` : error);
+      process.exit(1);
+    }
   }
 }

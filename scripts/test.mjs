@@ -1,5 +1,5 @@
 // `npm test`: everything that must hold, on a machine with Node.js only. With words, only those parts:
-// `npm test -- unit`, `npm test -- server`, `npm test -- browser e2e/story.spec.ts`.
+// `npm test -- unit`, `npm test -- server`, `npm test -- system kills`, `npm test -- browser e2e/story.spec.ts`.
 import { spawnSync } from 'node:child_process';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -55,6 +55,11 @@ try {
       DATABASE_URL: cluster.url(APP, 'server_tests'),
       LODESTONE_MIGRATE_URL: cluster.url(OWNER, 'server_tests')
     });
+  }
+  if (wants('system')) {
+    ensurePostgres(say);
+    ensureBuild(TEST_BUILD, say);
+    run('System tests', VITEST, ['run', '--project', 'system', ...more]);
   }
   if (wants('browser')) {
     const chromium = ensureChromium(say);
