@@ -38,7 +38,13 @@ export default {
           noUncheckedIndexedAccess: true,
           exactOptionalPropertyTypes: true
         },
-        include: [...config.include, '../vitest.config.ts', '../playwright.config.ts', '../e2e/**/*.ts', '../tests/**/*.ts']
+        include: [
+          ...config.include,
+          '../vitest.config.ts',
+          '../playwright.config.ts',
+          '../e2e/**/*.ts',
+          '../tests/**/*.ts'
+        ]
       })
     }
   }

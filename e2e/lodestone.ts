@@ -36,6 +36,13 @@ export class Lodestone {
     return lodestone;
   }
 
+  /** A second server on the database of this one. */
+  async beside(): Promise<Lodestone> {
+    const other = new Lodestone(await freePort(), this.database);
+    await other.start();
+    return other;
+  }
+
   get url(): string {
     return `http://127.0.0.1:${this.port}`;
   }
@@ -76,6 +83,15 @@ export class Lodestone {
       stopping.kill(signal);
     });
   }
+}
+
+/** Another browser altogether: the phone beside the laptop. */
+export async function otherBrowser(page: Page): Promise<Page> {
+  const context = await page
+    .context()
+    .browser()!
+    .newContext({ baseURL: new URL(page.url()).origin });
+  return patient(await context.newPage());
 }
 
 /** A page that counts as there once it answers: what the server sends is only a picture of it. */

@@ -138,7 +138,7 @@ function bent(document: unknown): unknown {
     }
     const keys = Object.keys(node);
     if (keys.length === 0) continue;
-    if (chance(0.2)) delete node[pick(keys)];
+    if (chance(0.2)) Reflect.deleteProperty(node, pick(keys));
     else node[pick(keys)] = pick(NASTY);
   }
   return copy;

@@ -1,16 +1,33 @@
 <script lang="ts">
-  import type { SolidElement } from '@lodestone/core';
+  import { lengthOf, sameJson, type SolidElement } from '@lodestone/core';
+  import { partLength, refreshedPart } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { TriangleAlert } from '@lucide/svelte';
 
   const { element }: { element: SolidElement } = $props();
   const train = useTrain();
   const drawer = useDrawer();
+  const display = useDisplay();
+  const notices = useNotices();
 
   const part = $derived(element.partId === undefined ? undefined : drawer.byId.get(element.partId)?.part);
   const holders = $derived(element.partId === undefined ? [] : drawer.holders(element.partId, train.id));
   const free = $derived((part?.quantity ?? 0) - holders.length);
+  /** The element as the drawer has its part now, where that is not how it stands here. */
+  const refreshed = $derived.by(() => {
+    const fresh = part && refreshedPart(element, part);
+    return fresh && !sameJson(fresh, element) ? fresh : undefined;
+  });
+
+  function bringUpToDate() {
+    if (!refreshed) return;
+    const operation = { op: 'replace', id: element.id, element: refreshed } as const;
+    const refusal = train.dispatch(operation, `Bring ${element.name} up to date`);
+    if (refusal) notices.complain(refusal);
+  }
 </script>
 
 {#if element.partId !== undefined}
@@ -22,6 +39,23 @@
       <span class="text-muted">{element.partId} is not in the drawer (any more).</span>
     {/if}
   </p>
+  {#if part && refreshed}
+    <div class="text-warning mb-2 grid gap-1 text-xs" data-outdated>
+      <p class="flex gap-1.5">
+        <TriangleAlert size={14} class="shrink-0" />
+        <span>
+          {#if partLength(part) === lengthOf(element)}
+            The drawer says something else of this part now.
+          {:else}
+            The drawer says {display.length(partLength(part))} now; here it stands with {display.length(
+              lengthOf(element)
+            )}.
+          {/if}
+        </span>
+      </p>
+      <button class="btn btn-outline btn-xs justify-self-start" onclick={bringUpToDate}>Bring it up to date</button>
+    </div>
+  {/if}
   {#if part && free <= 0}
     <p class="text-warning mb-2 flex gap-1.5 text-xs" data-held>
       <TriangleAlert size={14} class="shrink-0" />
