@@ -147,7 +147,7 @@ test('signed out in the middle, everything is kept and stored after signing in',
   await part(page, 'Harnwick mono').click();
   await field(page, 'name').fill('Camera of the signed out');
   await expect(saveState(page, 'sign-in')).toBeVisible();
-  await field(page, 'massG').fill('777');
+  await field(page, 'lengthMm').fill('17.7');
   // A reload in the middle loses nothing either.
   await expect(saveState(page, 'sign-in')).toBeVisible();
   await page.reload();
@@ -156,8 +156,8 @@ test('signed out in the middle, everything is kept and stored after signing in',
   await page.unrouteAll();
   await page.getByRole('button', { name: 'Try now' }).click();
   await expect(saveState(page, 'saved')).toBeVisible();
-  const camera = (await stored(page, id)).document.elements.at(-1) as unknown as { name: string; massG: number };
-  expect(camera).toMatchObject({ name: 'Camera of the signed out', massG: 777 });
+  const camera = (await stored(page, id)).document.elements.at(-1) as unknown as { name: string; lengthMm: number };
+  expect(camera).toMatchObject({ name: 'Camera of the signed out', lengthMm: 17.7 });
 });
 
 test('a change the server can never take is offered back, and the next one is stored', async ({ page }) => {
@@ -202,14 +202,14 @@ test('offline for a while with both sides changed: what goes together does, with
   await phone.keyboard.press('Alt+ArrowLeft');
   await expect(saveState(phone, 'offline')).toBeVisible();
   await part(page, 'Harnwick mono').click();
-  await field(page, 'massG').fill('612');
-  await field(page, 'massG').press('Enter');
+  await field(page, 'lengthMm').fill('17.6');
+  await field(page, 'lengthMm').press('Enter');
   await expect(saveState(page, 'saved')).toBeVisible();
   await phone.context().setOffline(false);
   await expect(saveState(phone, 'saved')).toBeVisible({ timeout: 30_000 });
   await expect(part(page, 'Named on the phone')).toBeVisible();
   const { document } = await stored(page, id);
-  expect(document.elements.at(-1)).toMatchObject({ name: 'Named on the phone', massG: 612 });
+  expect(document.elements.at(-1)).toMatchObject({ name: 'Named on the phone', lengthMm: 17.6 });
   await expect(dialog(phone)).toBeHidden();
 });
 
@@ -262,6 +262,7 @@ test('a number half typed is never a revision; Escape gives back what stood ther
   await length.fill('');
   await length.pressSequentially('23.', { delay: 150 });
   await length.pressSequentially('45', { delay: 150 });
+  await length.press('Enter');
   await expect(saveState(page, 'saved')).toBeVisible();
   await expect.poll(async () => (await stored(page, id)).revision.number).toBe(2);
   expect((await stored(page, id)).document.elements.find(({ name }) => name.includes('guider'))!.lengthMm).toBe(23.45);

@@ -70,9 +70,14 @@ function movedBetween(before: Train, after: Train): ReadonlySet<string> {
  *
  * @param base what both sides started from
  * @param theirs what the other side has made of it
+ * @param holds whose value stands where both have set the same key: theirs, which makes it a clash, or ours
  * @returns a function to be called with our operations, in their order
  */
-export function rebaseOnto(base: Train, theirs: Train): (operation: Operation) => Rebased {
+export function rebaseOnto(
+  base: Train,
+  theirs: Train,
+  holds: 'theirs' | 'ours' = 'theirs'
+): (operation: Operation) => Rebased {
   const before = new Map<string, Element>(base.elements.map((element) => [element.id, element]));
   const now = new Map<string, Element>(theirs.elements.map((element) => [element.id, element]));
   const moved = movedBetween(base, theirs);
@@ -101,7 +106,7 @@ export function rebaseOnto(base: Train, theirs: Train): (operation: Operation) =
     const target = targetIn(theirs, at);
     if (!target) return { kind: 'clash', clash: { at } };
     const theirValue = valueAt(target, path);
-    if (sameJson(valueAt(targetIn(base, at), path), theirValue)) {
+    if (holds === 'ours' || sameJson(valueAt(targetIn(base, at), path), theirValue)) {
       // Something on the way to the key may be gone or have become something else.
       const parent = path.slice(0, -1);
       const [had, has] = [valueAt(targetIn(base, at), parent), valueAt(target, parent)];

@@ -37,8 +37,8 @@ class FakeServer {
   readonly #versions = new Map<string, number>();
   /** Requests that get no answer, though the first of them may have been carried out. */
   lost: ('before' | 'after')[] = [];
-  /** Refuses changes of these parts, with this status. */
-  refuse: { partId: string; status: number } | undefined;
+  /** Refuses changes of this part, or only those that say something, with this status. */
+  refuse: { partId: string; status: number; saying?: string } | undefined;
   number = 0;
   away = false;
   /** Reading waits for this. */
@@ -67,7 +67,8 @@ class FakeServer {
     if (lost === 'before') throw new TypeError('away');
     this.received.push(change);
     const names = change.put.map(({ document }) => String(document.partId));
-    if (this.refuse && names.includes(this.refuse.partId)) {
+    const { partId, saying = '' } = this.refuse ?? { partId: '' };
+    if (this.refuse && names.includes(partId) && JSON.stringify(change).includes(saying)) {
       return this.#answer(this.refuse.status, { message: `${this.refuse.partId} cannot be stored` });
     }
     if (!this.seen.has(change.changeId)) {
@@ -211,6 +212,19 @@ describe('a change', () => {
     expect(drawer.insist(drawer.aside[0]!.entry.id)).toBeUndefined();
     await all();
     expect([...server.parts.keys()].sort()).toEqual(['R-1', 'R-2']);
+  });
+
+  it('made on top of one that is refused stands without it', async () => {
+    const { drawer } = await page();
+    drawer.change('Add R-1', [ring('R-1')]);
+    await all();
+    server.refuse = { partId: 'R-1', status: 400, saying: 'poison' };
+    drawer.change('Move', [{ ...partOf(drawer, 'R-1'), location: 'poison' }]);
+    drawer.change('Count', [{ ...partOf(drawer, 'R-1'), quantity: 4 }]);
+    await all();
+    expect(server.parts.get('R-1')!.document).toMatchObject({ quantity: 4 });
+    expect(server.parts.get('R-1')!.document.location).toBeUndefined();
+    expect(drawer.aside).toHaveLength(1);
   });
 
   it('is kept through a 401, whatever is done meanwhile', async () => {

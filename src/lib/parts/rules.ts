@@ -49,7 +49,7 @@ type RebasedPart =
   | { kind: 'clash'; reason: string; clashing: PartChange; goes?: PartChange };
 
 /** A change of one part on what it is now. */
-function rebasedPart(partId: string, change: PartChange, now: Part | undefined): RebasedPart {
+function rebasedPart(partId: string, change: PartChange, now: Part | undefined, holds: 'theirs' | 'ours'): RebasedPart {
   const { before, after } = change;
   if (sameParts(now, after)) return { kind: 'done' };
   if (sameParts(now, before)) return { kind: 'goes', change };
@@ -65,17 +65,17 @@ function rebasedPart(partId: string, change: PartChange, now: Part | undefined):
   }
   if (!now) return clash('was taken out of the drawer meanwhile');
   if (!after) return clash('was changed meanwhile, and is not taken out');
-  const { part, clashes } = mergedPart(before, after, now);
+  const { part, clashes } = mergedPart(before, after, now, holds);
   if (!part) return clash('what you changed does not go together with what was changed meanwhile');
   const goes = sameParts(part, now) ? undefined : { before: now, after: part };
-  if (clashes.length === 0) return goes ? { kind: 'goes', change: goes } : { kind: 'done' };
+  if (clashes.length === 0 || holds === 'ours') return goes ? { kind: 'goes', change: goes } : { kind: 'done' };
   return clash(`${clashes.join(', ')} changed elsewhere too`, goes);
 }
 
 export const drawerRules: Rules<DrawerState, DrawerChange> = {
   apply: withParts,
 
-  rebaseOnto(_base, theirs) {
+  rebaseOnto(_base, theirs, holds = 'theirs') {
     /** What earlier changes of ours have made of their parts. */
     const made = new Map<string, Part | undefined>();
     return (change): Rebased<DrawerChange> => {
@@ -84,7 +84,7 @@ export const drawerRules: Rules<DrawerState, DrawerChange> = {
       const reasons: string[] = [];
       for (const [partId, each] of change) {
         const now = made.has(partId) ? made.get(partId) : theirs.parts.get(partId)?.part;
-        const rebased = rebasedPart(partId, each, now);
+        const rebased = rebasedPart(partId, each, now, holds);
         if (rebased.kind === 'clash') {
           clashing.set(partId, rebased.clashing);
           reasons.push(rebased.reason);

@@ -15,7 +15,8 @@ const nameIn = (json: unknown): string =>
 function readAnew(json: unknown): StoredReading {
   const reading = readTrain(upgrade(json));
   if (reading.ok) return reading;
-  const [first] = reading.complaints;
+  // Another tag explains everything else that is not as it should be.
+  const first = reading.complaints.find(({ pointer }) => pointer === '/lodestone') ?? reading.complaints[0];
   return { ok: false, name: nameIn(json), unreadable: first ? complaintInWords(first) : 'is not a train' };
 }
 

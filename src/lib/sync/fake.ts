@@ -27,13 +27,13 @@ export const wordsRules: Rules<Words, WordsChange> = {
     if ('impossible' in change) throw new Error('makes no sense');
     return { ...state, words: without({ ...state.words, ...change }) };
   },
-  rebaseOnto: (base, theirs) => (change) => {
+  rebaseOnto: (base, theirs, holds) => (change) => {
     const goes: Record<string, string | undefined> = {};
     const clashing: Record<string, string | undefined> = {};
     for (const [key, to] of Object.entries(change)) {
       const changedThere = base.words[key] !== theirs.words[key];
       if (changedThere && theirs.words[key] === to) continue;
-      (changedThere ? clashing : goes)[key] = to;
+      (changedThere && holds !== 'ours' ? clashing : goes)[key] = to;
     }
     const going = Object.keys(goes).length > 0;
     const clashes = Object.keys(clashing);

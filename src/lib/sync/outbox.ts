@@ -207,9 +207,10 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
       const reason = 'This version cannot read what it was made from.';
       this.#aside = [...this.#aside, ...kept.waiting.map((entry) => ({ entry, why: 'refused' as const, reason }))];
     } else {
-      this.#setAside(this.#replica.restore(base, kept.waiting));
+      const unfit = this.#replica.restore(base, kept.waiting);
+      this.#setAside(unfit);
       // What was sent without a reply may be stored: only the server knows, and only the same request asks it.
-      if (kept.inFlight && kept.inFlight.count <= this.#replica.waiting.length) {
+      if (kept.inFlight && unfit.length === 0) {
         this.#inFlight = kept.inFlight;
         this.#news = now;
       } else this.#setAside(this.#replica.rebase(now));

@@ -58,46 +58,48 @@ export class Replica<State, Change> {
     const taken = this.#waiting.slice(0, count);
     const expected = taken.reduce((state, { change }) => this.#rules.apply(state, change), this.#base);
     this.#waiting = this.#waiting.slice(count);
-    return this.#carryOver(expected, stored);
+    return this.#carryOver(this.#waiting, expected, stored);
   }
 
   /** Others have made this of it: our changes go on top of it. @returns those that cannot */
   rebase(theirs: State): Aside<Change>[] {
-    return this.#carryOver(this.#base, theirs);
+    return this.#carryOver(this.#waiting, this.#base, theirs);
   }
 
-  /** Takes an entry out, and what makes no sense without it. @returns the latter */
+  /**
+   * Takes an entry out. What came after it was made on top of it, and now stands without it.
+   *
+   * @returns what makes no sense without it
+   */
   drop(id: string): Aside<Change>[] {
-    this.#waiting = this.#waiting.filter((entry) => entry.id !== id);
-    const kept: Entry<Change>[] = [];
-    const aside: Aside<Change>[] = [];
-    let state = this.#base;
-    for (const entry of this.#waiting) {
-      try {
-        state = this.#rules.apply(state, entry.change);
-        kept.push(entry);
-      } catch (error) {
-        aside.push({ entry, why: 'refused', reason: error instanceof Error ? error.message : String(error) });
-      }
-    }
-    this.#waiting = kept;
-    this.#shown = state;
-    return aside;
+    const at = this.#waiting.findIndex((entry) => entry.id === id);
+    if (at < 0) return [];
+    const base = this.#base;
+    const before = this.#waiting.slice(0, at);
+    const without = before.reduce((state, { change }) => this.#rules.apply(state, change), base);
+    const withIt = this.#rules.apply(without, this.#waiting[at]!.change);
+    const aside = this.#carryOver(this.#waiting.slice(at + 1), withIt, without, 'ours');
+    this.#base = base;
+    this.#waiting = [...before, ...this.#waiting];
+    return aside.map((each) => ({ ...each, why: 'refused' }));
   }
 
   /** Begins anew from what another tab has left behind. */
   restore(base: State, waiting: readonly Entry<Change>[]): Aside<Change>[] {
-    this.#base = base;
-    this.#waiting = waiting;
-    return this.drop('');
+    return this.#carryOver(waiting, base, base, 'ours');
   }
 
-  #carryOver(from: State, to: State): Aside<Change>[] {
-    const rebase = this.#rules.rebaseOnto(from, to);
+  #carryOver(
+    entries: readonly Entry<Change>[],
+    from: State,
+    to: State,
+    holds: 'theirs' | 'ours' = 'theirs'
+  ): Aside<Change>[] {
+    const rebase = this.#rules.rebaseOnto(from, to, holds);
     const kept: Entry<Change>[] = [];
     const aside: Aside<Change>[] = [];
     let state = to;
-    for (const entry of this.#waiting) {
+    for (const entry of entries) {
       const rebased = rebase(entry.change);
       if (rebased.kind === 'clash') {
         // Where the rest goes on under its id, what clashes is another entry.

@@ -13,9 +13,10 @@ export interface Rules<State, Change> {
   /**
    * Carries changes over that were made on `base`, to `theirs`, which others have made of it.
    *
+   * @param holds whose value stands where both have set the same: theirs, which makes it a clash, or ours
    * @returns to be called with our changes, in their order
    */
-  rebaseOnto(base: State, theirs: State): (change: Change) => Rebased<Change>;
+  rebaseOnto(base: State, theirs: State, holds?: 'theirs' | 'ours'): (change: Change) => Rebased<Change>;
   /** Two changes of one run of typing as one, where they can be. */
   joined(earlier: Change, later: Change): Change | undefined;
   /** Whether a change leaves everything as it is. */

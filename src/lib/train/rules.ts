@@ -60,8 +60,8 @@ export function clashInWords(base: Train, { at, key }: Clash): string {
 export const trainRules: Rules<TrainState, TrainChange> = {
   apply: (state, { operation }) => ({ ...state, document: changedTrain(state.document, operation) }),
 
-  rebaseOnto(base, theirs) {
-    const rebase = rebaseOnto(base.document, theirs.document);
+  rebaseOnto(base, theirs, holds) {
+    const rebase = rebaseOnto(base.document, theirs.document, holds);
     return (change) => {
       const rebased = rebase(change.operation);
       if (rebased.kind === 'goes') return { kind: 'goes', change: { ...change, operation: rebased.operation } };

@@ -105,6 +105,7 @@
     spellcheck="false"
     oninput={typed}
     onblur={left}
+    onchange={left}
     {onkeydown}
   />
   {#if suffix}<span class="text-muted text-xs">{suffix}</span>{/if}
