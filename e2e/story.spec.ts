@@ -467,3 +467,29 @@ test('from an empty database: the first screen teaches and offers a working exam
   await expect(verdict(page)).toHaveText(/7\.68 mm short/);
   for (const { id } of active) await page.request.patch(`/api/trains/${id}`, { data: { state: 'active' } });
 });
+
+test('the wheel goes on from where the keys have left the rail', async ({ page }) => {
+  await openCopy(page);
+  const camera = part(page, 'Harnwick mono');
+  const box = async () => (await camera.boundingBox())!;
+  const rail = (await page.locator('#rail').boundingBox())!;
+  const aHair = async () => {
+    await page.mouse.move(rail.x + rail.width / 2, rail.y + rail.height / 2);
+    await page.mouse.wheel(0, -2);
+  };
+  await page.locator('#rail').focus();
+  for (let step = 0; step < 4; step++) await page.keyboard.press('+');
+  for (let step = 0; step < 30; step++) await page.keyboard.press('ArrowRight');
+  const zoomed = await box();
+  await aHair();
+  await expect.poll(async () => (await box()).width).not.toBe(zoomed.width);
+  const after = await box();
+  expect(Math.abs(after.x - zoomed.x)).toBeLessThan(0.05 * rail.width);
+  expect(after.width / zoomed.width).toBeCloseTo(1, 1);
+
+  await page.keyboard.press('p');
+  const proportioned = await box();
+  await aHair();
+  await expect.poll(async () => (await box()).width).not.toBe(proportioned.width);
+  expect((await box()).width / proportioned.width).toBeCloseTo(1, 1);
+});

@@ -58,6 +58,9 @@ export function ringFault({ sky, camera, clearMm, outerMm }: RingSpec): string |
     ['sky', sky],
     ['camera', camera]
   ] as const) {
+    if ('thread' in port && !parseThread(port.thread)) {
+      return `“${port.thread}” on its ${side} face is not a thread that can be cut`;
+    }
     const { major, callout } = turnedFace(port);
     if (major > outerMm) return `its ${side} face (${callout}) is wider than its outer diameter, ${outerMm} mm`;
   }

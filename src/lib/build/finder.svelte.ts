@@ -60,6 +60,8 @@ export class Finder {
   readonly #train: TrainSession;
   readonly #drawer: Drawer;
   #worker: Worker | undefined;
+  /** Counts searches: one that was overtaken while it waited for the drawer does not begin. */
+  #turn = 0;
   /** The document the last search was for. */
   #searched: Train | undefined;
 
@@ -106,6 +108,7 @@ export class Finder {
   }
 
   #stop(): void {
+    this.#turn++;
     this.#worker?.terminate();
     this.#worker = undefined;
   }
@@ -195,9 +198,10 @@ export class Finder {
     this.report = undefined;
     this.failure = '';
     this.state = 'searching';
+    const turn = this.#turn;
     // Nothing can be found in a drawer that has not been read yet.
     if (!this.#drawer.everRead) await this.#drawer.load();
-    if (!this.open) return;
+    if (turn !== this.#turn) return;
     if (!this.#drawer.everRead) {
       this.state = 'failed';
       this.failure = 'The drawer cannot be reached just now. Search again when the server answers.';

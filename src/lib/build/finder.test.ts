@@ -206,6 +206,27 @@ describe('a search that does not end well', () => {
     expect(finder.result).toBe(result);
   });
 
+  it('asked for twice while the drawer is still being read begins once', async () => {
+    const { drawer, finder } = setup(heron);
+    let read = (): void => undefined;
+    drawer.everRead = false;
+    drawer.load = () =>
+      new Promise<void>((done) => {
+        read = () => {
+          drawer.everRead = true;
+          done();
+        };
+      });
+    workers.answer = found;
+    finder.show();
+    const first = read;
+    void finder.search();
+    first();
+    read();
+    await soon(() => expect(finder.state).toBe('done'));
+    expect(workers.asked).toHaveLength(1);
+  });
+
   it('fails with the reason', async () => {
     const { finder } = setup(heron);
     workers.answer = () => {

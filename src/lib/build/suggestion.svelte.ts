@@ -21,6 +21,8 @@ export class Suggesting {
         .then((suggestion) => {
           if (worker) this.found = suggestion;
         })
+        // A suggestion that fails is none: nobody asked for it.
+        .catch(() => undefined)
         .finally(() => worker?.terminate());
     }, QUIET_MS);
     return () => {

@@ -9,12 +9,24 @@ export interface ZoomControl {
   reset: () => void;
 }
 
+/** As small as a gesture makes the drawing, relative to “everything fits”. */
+const SMALLEST = 0.6;
+
 /** Wheel, pinch and drag on the drawing move the shared view; so do the keys, through `by` and `reset`. */
 export function zoomControl(view: RailView): ZoomControl {
   let svg: SVGSVGElement | undefined;
+
+  /** The view may have been moved from elsewhere since the last gesture, and be smaller than a gesture can make it. */
+  const takeUp = (element: SVGSVGElement): void => {
+    select(element).property('__zoom', zoomIdentity.translate(view.shiftPx, 0).scale(view.zoom));
+    behaviour.scaleExtent([Math.min(SMALLEST, view.zoom), view.maxZoom]);
+  };
+
   const behaviour = zoom<SVGSVGElement, unknown>()
     // One finger scrolls the page, two fingers zoom.
-    .filter((event: Event) => {
+    .filter(function (this: SVGSVGElement, event: Event) {
+      // Asked before a gesture looks where it begins.
+      takeUp(this);
       if ('touches' in event) return (event as TouchEvent).touches.length > 1;
       return !(event instanceof MouseEvent && event.button !== 0) && event.type !== 'dblclick';
     })
@@ -26,7 +38,6 @@ export function zoomControl(view: RailView): ZoomControl {
   return {
     attach: (element) => {
       svg = element;
-      behaviour.scaleExtent([0.6, view.maxZoom]);
       select(element).call(behaviour).on('dblclick.zoom', null);
       return () => {
         select(element).on('.zoom', null);
@@ -35,14 +46,9 @@ export function zoomControl(view: RailView): ZoomControl {
     },
     by: (factor) => {
       if (!svg) return;
-      // The view may have been moved from elsewhere since the last gesture.
-      select(svg).property('__zoom', zoomIdentity.translate(view.shiftPx, 0).scale(view.zoom));
-      behaviour.scaleExtent([0.6, view.maxZoom]);
+      takeUp(svg);
       select(svg).call((selection) => behaviour.scaleBy(selection, factor));
     },
-    reset: () => {
-      view.reset();
-      if (svg) select(svg).property('__zoom', zoomIdentity);
-    }
+    reset: () => view.reset()
   };
 }

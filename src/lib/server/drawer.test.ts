@@ -11,9 +11,9 @@ import { CLOSED, readCaliper } from './caliper.ts';
 import { closeDatabase } from './database.ts';
 import { changeDrawer, listUses, readDrawerOf } from './drawer.ts';
 import { listParts } from './parts.ts';
-import { print } from './printing/index.ts';
+import { NotAPicture, print, reencode } from './errands/index.ts';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
-import { NotAPicture, readPhoto, reencode, storePhoto } from './photos.ts';
+import { readPhoto, storePhoto } from './photos.ts';
 import { readRevision } from './revisions.ts';
 import { changeState, createTrain } from './trains.ts';
 

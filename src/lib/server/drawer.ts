@@ -108,7 +108,6 @@ async function storeParts(owner: string, given: readonly Part[], number: number,
     location_id: places.get(location) ?? null,
     element
   }));
-  const partIds = parts.map(({ partId }) => partId);
   // A new part with the number of a deleted one is not that part, unless it is the same again: its photo goes.
   await on.query(
     `delete from part_photo
@@ -130,19 +129,21 @@ async function storeParts(owner: string, given: readonly Part[], number: number,
             version = part.version + 1, deleted_at = null, changed_at = now(), changed_number = $3`,
     [owner, JSON.stringify(rows), number]
   );
+  // By what was given, not by joining the tables: freshly filled ones are not yet known to the planner.
+  const copies = [owner, JSON.stringify(rows.map(({ part_id, quantity }) => ({ part_id, quantity })))];
   await on.query(
     `insert into part_copy (owner, part_id, copy)
-     select owner, part_id, copy
-       from part cross join lateral generate_series(1, quantity) copy
-      where owner = $1 and part_id = any ($2)
+     select $1, part_id, copy
+       from jsonb_to_recordset($2::jsonb) as made (part_id text, quantity integer)
+      cross join lateral generate_series(1, quantity) copy
      on conflict do nothing`,
-    [owner, partIds]
+    copies
   );
   await on.query(
-    `delete from part_copy using part
-      where part.owner = $1 and part.part_id = any ($2)
-        and part_copy.owner = part.owner and part_copy.part_id = part.part_id and part_copy.copy > part.quantity`,
-    [owner, partIds]
+    `delete from part_copy
+      using jsonb_to_recordset($2::jsonb) as made (part_id text, quantity integer)
+      where part_copy.owner = $1 and part_copy.part_id = made.part_id and part_copy.copy > made.quantity`,
+    copies
   );
   await storeReadings(owner, parts, on);
 }
@@ -166,9 +167,8 @@ async function storeReadings(owner: string, parts: readonly Part[], on: Queryabl
   await on.query(
     `delete from measurement
       where owner = $1 and part_id = any ($2)
-        and not exists (
-          select from jsonb_to_recordset($3::jsonb) as made (part_id text, id text)
-           where made.part_id = measurement.part_id and made.id = measurement.id)`,
+        and (part_id, id) not in (
+          select part_id, id from jsonb_to_recordset($3::jsonb) as made (part_id text, id text))`,
     [owner, parts.map(({ partId }) => partId), made]
   );
   if (series.length === 0) return;

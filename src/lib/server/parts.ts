@@ -2,6 +2,7 @@ import { readPart, type Measurement, type Part } from '@lodestone/core/drawer';
 import { complaintInWords } from '@lodestone/core';
 import type { StoredPart } from '$lib/api/drawer.ts';
 import { readAs, type Queryable } from './database.ts';
+import { placePaths } from './places.ts';
 
 interface PartRow {
   part_id: string;
@@ -10,46 +11,46 @@ interface PartRow {
   owned: boolean;
   price: number | null;
   state: string;
-  location: string | null;
-  measurements: Measurement[] | null;
+  location_id: string | null;
   version: number;
   photo: string | null;
   changed_at: Date;
 }
 
-/** Rows of parts as documents; deleted ones are left out. */
+/** Rows of parts; deleted ones are left out. */
 const SELECT_PARTS = `
-  with recursive place (id, path) as (
-    select id, name from location where owner = $1 and parent_id is null
-    union all
-    select location.id, place.path || ' / ' || location.name
-      from location join place on location.parent_id = place.id
-     where location.owner = $1
-  )
   select part.part_id, part.element, part.quantity, part.owned, part.price, part.state, part.version, part.changed_at,
-         place.path as location,
-         encode(part_photo.hash, 'hex') as photo,
-         series.measurements
+         part.location_id, encode(part_photo.hash, 'hex') as photo
     from part
-    left join place on place.id = part.location_id
     left join part_photo on part_photo.owner = part.owner and part_photo.part_id = part.part_id
-    left join (
-      select part_id,
-             jsonb_agg(jsonb_strip_nulls(jsonb_build_object(
-               'id', id, 'lengthMm', length_mm, 'zeroMm', zero_mm, 'instrument', instrument,
-               'maxErrorMm', max_error_mm, 'date', to_char(measured_on, 'YYYY-MM-DD'), 'note', note))
-               order by position, id) as measurements
-        from measurement
-       where owner = $1
-         and ($2::text[] is null or part_id = any ($2))
-       group by part_id
-    ) series on series.part_id = part.part_id
    where part.owner = $1 and part.deleted_at is null
      and ($2::text[] is null or part.part_id = any ($2))
      and part.changed_number > $3
    order by part.part_id`;
 
-function toStored(row: PartRow): StoredPart {
+/** Readings of parts, in the order they were taken. */
+async function selectReadings(
+  owner: string,
+  partIds: readonly string[],
+  on: Queryable
+): Promise<ReadonlyMap<string, Measurement[]>> {
+  const { rows } = await on.query<{ part_id: string; measurements: Measurement[] }>(
+    `select part_id,
+            jsonb_agg(jsonb_strip_nulls(jsonb_build_object(
+              'id', id, 'lengthMm', length_mm, 'zeroMm', zero_mm, 'instrument', instrument,
+              'maxErrorMm', max_error_mm, 'date', to_char(measured_on, 'YYYY-MM-DD'), 'note', note))
+              order by position, id) as measurements
+       from measurement
+      where owner = $1 and part_id = any ($2)
+      group by part_id`,
+    [owner, partIds]
+  );
+  return new Map(rows.map(({ part_id, measurements }) => [part_id, measurements]));
+}
+
+type StoredRow = PartRow & { location: string | undefined; measurements: Measurement[] | undefined };
+
+function toStored(row: StoredRow): StoredPart {
   const { part_id, element, quantity, owned, price, state, location, measurements, version, photo, changed_at } = row;
   return {
     document: {
@@ -58,9 +59,9 @@ function toStored(row: PartRow): StoredPart {
       ...(quantity === 1 ? {} : { quantity }),
       ...(owned ? {} : { owned }),
       ...(price === null ? {} : { price }),
-      ...(location === null ? {} : { location }),
+      ...(location === undefined ? {} : { location }),
       ...(state === 'spare' ? {} : { state }),
-      ...(measurements === null ? {} : { measurements })
+      ...(measurements === undefined ? {} : { measurements })
     },
     version,
     photo,
@@ -81,8 +82,21 @@ export async function selectParts(
   { partIds, changedAfter = -1 }: PartChoice,
   on: Queryable
 ): Promise<StoredPart[]> {
+  // Three plain questions put together here: joined in one, a drawer that was just filled is taken for an empty one.
   const { rows } = await on.query<PartRow>(SELECT_PARTS, [owner, partIds ?? null, changedAfter]);
-  return rows.map(toStored);
+  const paths = await placePaths(owner, new Set(rows.flatMap(({ location_id }) => location_id ?? [])), on);
+  const readings = await selectReadings(
+    owner,
+    rows.map(({ part_id }) => part_id),
+    on
+  );
+  return rows.map((row) =>
+    toStored({
+      ...row,
+      location: row.location_id === null ? undefined : paths.get(row.location_id),
+      measurements: readings.get(row.part_id)
+    })
+  );
 }
 
 export const readParts = (owner: string, partIds: readonly string[]): Promise<StoredPart[]> =>

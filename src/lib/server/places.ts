@@ -44,10 +44,36 @@ export async function ensurePlaces(
       `select asked.path, location.id
          from jsonb_to_recordset($2::jsonb) as asked (path text, parent bigint, name text)
          join location on location.owner = $1 and location.name = asked.name
-                      and location.parent_id is not distinct from asked.parent`,
+                      and ${depth === 0 ? 'location.parent_id is null' : 'location.parent_id = asked.parent'}`,
       [owner, asked]
     );
     for (const { path, id } of rows) ids.set(path, id);
   }
   return ids;
+}
+
+/** Places as paths, `Shed / Tin 2`, by id: each with all it lies in. */
+export async function placePaths(
+  owner: string,
+  ids: ReadonlySet<string>,
+  on: Queryable
+): Promise<ReadonlyMap<string, string>> {
+  if (ids.size === 0) return new Map();
+  const { rows } = await on.query<{ id: string; parent_id: string | null; name: string }>(
+    `with recursive up as (
+       select id, parent_id, name from location where owner = $1 and id = any ($2)
+       union
+       select location.id, location.parent_id, location.name
+         from location join up on location.id = up.parent_id
+        where location.owner = $1
+     )
+     select id, parent_id, name from up`,
+    [owner, [...ids]]
+  );
+  const places = new Map(rows.map((row) => [row.id, row]));
+  const pathOf = (id: string): string => {
+    const { parent_id, name } = places.get(id)!;
+    return parent_id === null ? name : `${pathOf(parent_id)} / ${name}`;
+  };
+  return new Map([...ids].map((id) => [id, pathOf(id)]));
 }

@@ -1,5 +1,5 @@
 import { validatePrintCheckSheet } from '$lib/api/generated/validate.js';
-import { print } from '$lib/server/printing/index.ts';
+import { print } from '$lib/server/errands/index.ts';
 import { MAX_TRAIN_BYTES, download, readBody, readDocument } from '$lib/server/requests.ts';
 
 export async function POST({ request }) {

@@ -1,7 +1,7 @@
 import { readElement } from '@lodestone/core';
 import { ringFault } from '@lodestone/core/drawing';
 import { validateMakeRing } from '$lib/api/generated/validate.js';
-import { print } from '$lib/server/printing/index.ts';
+import { print } from '$lib/server/errands/index.ts';
 import { SMALL_BODY_BYTES, download, readBody, refuseWith } from '$lib/server/requests.ts';
 import { error } from '@sveltejs/kit';
 

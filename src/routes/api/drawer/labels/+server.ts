@@ -1,6 +1,6 @@
 import { validatePrintLabels } from '$lib/api/generated/validate.js';
 import { readParts, readablePart } from '$lib/server/parts.ts';
-import { print } from '$lib/server/printing/index.ts';
+import { print } from '$lib/server/errands/index.ts';
 import { SMALL_BODY_BYTES, download, readBody } from '$lib/server/requests.ts';
 import { error } from '@sveltejs/kit';
 

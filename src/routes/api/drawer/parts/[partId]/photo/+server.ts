@@ -1,5 +1,6 @@
 import { validatePartPath } from '$lib/api/generated/validate.js';
-import { MAX_PHOTO_BYTES, NotAPicture, dropPhoto, readPhoto, storePhoto } from '$lib/server/photos.ts';
+import { NotAPicture } from '$lib/server/errands/index.ts';
+import { MAX_PHOTO_BYTES, dropPhoto, readPhoto, storePhoto } from '$lib/server/photos.ts';
 import { readLimited, readPath } from '$lib/server/requests.ts';
 import { error, json } from '@sveltejs/kit';
 

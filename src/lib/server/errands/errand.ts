@@ -1,0 +1,25 @@
+import type { Train } from '@lodestone/core';
+import type { Part } from '@lodestone/core/drawer';
+import type { RingSpec } from '@lodestone/core/finder';
+
+/** Something that takes long, or much memory, and that nobody else shall wait for. */
+export type Errand =
+  | { kind: 'labels'; parts: readonly Part[]; origin: string }
+  | { kind: 'check-sheet'; train: Train; buy: readonly string[] }
+  | { kind: 'ring'; ring: RingSpec; title: string }
+  | { kind: 'picture'; upload: Uint8Array };
+
+/** What an errand brings back. */
+export interface Brought {
+  bytes: Uint8Array<ArrayBuffer>;
+  /** Of a picture, px. */
+  width?: number;
+  height?: number;
+}
+
+export type Reply = { brought: Brought } | { failure: string; notAPicture?: true };
+
+/** Something that is not a picture, whatever it called itself. */
+export class NotAPicture extends Error {
+  override name = 'NotAPicture';
+}

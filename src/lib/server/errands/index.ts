@@ -1,0 +1,105 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { join } from 'node:path';
+import { Gate } from '../gate.ts';
+import { NotAPicture, type Brought, type Errand, type Reply } from './errand.ts';
+
+export { NotAPicture } from './errand.ts';
+
+/** A process nobody needs is ended, and its memory is free again. */
+const IDLE_MS = 20_000;
+
+/** A thousand labels take well under this; what takes longer does not end. */
+const LONGEST_MS = 60_000;
+
+const root = (): string => process.env.LODESTONE_ROOT ?? process.cwd();
+
+/** Runs errands of one kind in a process apart: one at a time, so that what one needs bounds what all need. */
+class Runner {
+  readonly #gate: Gate;
+  #child: ChildProcess | undefined;
+  #idle: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(what: string, waiting: number) {
+    this.#gate = new Gate(what, { atOnce: 1, waiting });
+  }
+
+  /**
+   * @throws Busy when too many wait already
+   * @throws NotAPicture
+   */
+  run(errand: Errand): Promise<Brought> {
+    return this.#gate.run(() => this.#run(errand));
+  }
+
+  #start(): ChildProcess {
+    // The sources themselves, as the command line runs them: such a process is no part of what the framework builds.
+    const child = fork(join(root(), 'scripts/errands.mjs'), {
+      serialization: 'advanced',
+      // Nothing of this process's environment: there is a password in it.
+      env: { PATH: process.env.PATH, NODE_ENV: process.env.NODE_ENV },
+      stdio: ['ignore', 'inherit', 'inherit', 'ipc']
+    });
+    child.once('exit', () => {
+      if (this.#child === child) this.#child = undefined;
+    });
+    // It is no reason to stay.
+    child.unref();
+    child.channel?.unref();
+    return child;
+  }
+
+  async #run(errand: Errand): Promise<Brought> {
+    clearTimeout(this.#idle);
+    const child = (this.#child ??= this.#start());
+    try {
+      const reply = await new Promise<Reply>((done, failed) => {
+        const settle = (): void => {
+          clearTimeout(late);
+          child.off('message', hear).off('exit', gone).off('error', fail);
+        };
+        const fail = (error: Error): void => {
+          settle();
+          failed(error);
+        };
+        const hear = (said: unknown): void => {
+          settle();
+          done(said as Reply);
+        };
+        const gone = (): void => fail(new Error('It needed more than there is.'));
+        const late = setTimeout(() => fail(new Error('It took too long.')), LONGEST_MS);
+        child.on('message', hear).on('exit', gone).on('error', fail);
+        child.send(errand);
+      });
+      if ('brought' in reply) return reply.brought;
+      throw reply.notAPicture ? new NotAPicture(reply.failure) : new Error(reply.failure);
+    } catch (error) {
+      if (!(error instanceof NotAPicture)) this.#end(child);
+      throw error;
+    } finally {
+      this.#idle = setTimeout(() => this.#child && this.#end(this.#child), IDLE_MS);
+      this.#idle.unref();
+    }
+  }
+
+  #end(child: ChildProcess): void {
+    if (this.#child === child) this.#child = undefined;
+    child.kill('SIGKILL');
+  }
+}
+
+const prints = new Runner('prints', 12);
+const pictures = new Runner('pictures', 20);
+
+/** Prints a PDF. @throws Busy */
+export const print = async (errand: Exclude<Errand, { kind: 'picture' }>): Promise<Uint8Array<ArrayBuffer>> =>
+  (await prints.run(errand)).bytes;
+
+/**
+ * Re-encodes a picture: upright, at most 1600 px, as JPEG, without what phones write into it.
+ *
+ * @throws NotAPicture, or Busy when too many wait already
+ */
+export async function reencode(upload: Uint8Array): Promise<Required<Brought>> {
+  const { bytes, width = 0, height = 0 } = await pictures.run({ kind: 'picture', upload });
+  return { bytes, width, height };
+}
