@@ -1,10 +1,11 @@
 // `npm run bench`: figures, each beside a reference where there is one. Nothing here passes or fails.
 import { spawn, spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
+import { measureKeeping } from './bench/keeping.mjs';
 import { ensureBuild } from './setup/build.mjs';
 import { freePort } from './setup/cluster.mjs';
 import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
@@ -224,27 +225,44 @@ const executablePath = ensureChromium(say);
 ensureBuild('build', say);
 
 const folder = mkdtempSync(join(tmpdir(), 'lodestone-bench-'));
+chmodSync(folder, 0o711);
 
-// Bundled as the application is: the loader that runs TypeScript directly slows inner functions down.
-const { build } = await import('esbuild');
-for (const name of ['check', 'drawer', 'find']) {
-  // In the tree, so that packages that are not bundled are found.
-  const bundled = join(ROOT, 'node_modules', `.bench-${name}.mjs`);
-  await build({
-    entryPoints: [join(ROOT, `core/bench/${name}.ts`)],
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    outfile: bundled,
-    external: ['highs'],
-    logLevel: 'error',
-    tsconfigRaw: '{}'
-  });
-  spawnSync(process.execPath, [bundled], { stdio: 'inherit' });
-  rmSync(bundled);
+/** With a word, only that part: `npm run bench -- keeping`. */
+const [only] = process.argv.slice(2);
+const wants = (part) => only === undefined || only === part;
+
+if (wants('core')) {
+  // Bundled as the application is: the loader that runs TypeScript directly slows inner functions down.
+  const { build } = await import('esbuild');
+  for (const name of ['check', 'drawer', 'find']) {
+    // In the tree, so that packages that are not bundled are found.
+    const bundled = join(ROOT, 'node_modules', `.bench-${name}.mjs`);
+    await build({
+      entryPoints: [join(ROOT, `core/bench/${name}.ts`)],
+      bundle: true,
+      platform: 'node',
+      format: 'esm',
+      outfile: bundled,
+      external: ['highs'],
+      logLevel: 'error',
+      tsconfigRaw: '{}'
+    });
+    spawnSync(process.execPath, [bundled], { stdio: 'inherit' });
+    rmSync(bundled);
+  }
 }
 
 const port = await freePort();
+if (wants('keeping')) {
+  const running = await start(folder, port);
+  await measureKeeping(running.url, folder, say);
+  await running.stop();
+}
+if (!wants('page')) {
+  rmSync(folder, { recursive: true, force: true });
+  process.exit();
+}
+
 const { chromium } = await import('@playwright/test');
 const browser = await chromium.launch({
   executablePath,

@@ -14,6 +14,9 @@ const LARGEST_BODY_BYTES = 32 * 1024 * 1024;
 /** How long open requests may take to finish once the server is told to stop. */
 const GRACE_MS = 3000;
 
+/** Longest time a line of the log waits for others, ms. */
+const LOG_MS = 100;
+
 const SECURITY_HEADERS = {
   'x-content-type-options': 'nosniff',
   'x-frame-options': 'DENY',
@@ -84,11 +87,21 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
   /** Loaded once privileges are given up; whoever asks earlier waits for it. */
   const handler = new Promise((done) => (begun = done));
 
+  // Lines are written together: each on its own would be a wait of every request.
+  let lines = [];
+  const flush = () => {
+    if (lines.length > 0) log(lines.join('\n'));
+    lines = [];
+  };
+  const note = (line) => {
+    if (lines.push(line) === 1) setTimeout(flush, LOG_MS);
+  };
+
   const answer = async (request, response) => {
     const began = performance.now();
     response.once('close', () => {
       const took = (performance.now() - began).toFixed(0);
-      log(`${new Date().toISOString()} ${request.method} ${request.url} ${response.statusCode} ${took} ms`);
+      note(`${new Date().toISOString()} ${request.method} ${request.url} ${response.statusCode} ${took} ms`);
     });
     // A body nobody read would stand before the next request on this connection.
     response.once('finish', () => {
@@ -125,6 +138,7 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
     const cut = setTimeout(() => server.closeAllConnections(), GRACE_MS);
     await closed;
     clearTimeout(cut);
+    flush();
   };
   return { url: `${scheme}://${host}:${bound}`, stop };
 }

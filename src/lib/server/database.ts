@@ -36,7 +36,9 @@ export function database(): pg.Pool {
       statement_timeout: STATEMENT_TIMEOUT_MS,
       query_timeout: QUERY_TIMEOUT_MS,
       lock_timeout: LOCK_TIMEOUT_MS,
-      idle_in_transaction_session_timeout: 2 * STATEMENT_TIMEOUT_MS
+      idle_in_transaction_session_timeout: 2 * STATEMENT_TIMEOUT_MS,
+      // What is asked together goes out together; the answers come in the same order.
+      pipeline: true
     });
     // An idle connection that the server drops is replaced on the next query.
     pool.on('error', (error) => console.error(`database connection lost: ${error.message}`));
@@ -96,8 +98,6 @@ export type DrawerLock = 'change' | 'keep';
 const DRAWER_LOCK = 7_206_141;
 const LOCK_FUNCTION = { change: 'pg_advisory_xact_lock', keep: 'pg_advisory_xact_lock_shared' } as const;
 
-const quoted = (text: string): string => pg.escapeLiteral(text);
-
 const pause = (ms: number): Promise<void> => new Promise((over) => setTimeout(over, ms));
 
 /**
@@ -109,18 +109,21 @@ export async function asOwner<T>(
   work: (client: Queryable) => Promise<T>,
   lock?: DrawerLock
 ): Promise<T> {
-  const begin = [
-    'begin',
-    `select set_config('lodestone.owner', ${quoted(owner)}, true)`,
-    ...(lock ? [`select ${LOCK_FUNCTION[lock]}(${DRAWER_LOCK}, hashtext(${quoted(owner)}))`] : [])
-  ].join('; ');
+  const begin = (client: pg.PoolClient): Promise<unknown> =>
+    Promise.all([
+      client.query('begin'),
+      client.query(`select set_config('lodestone.owner', $1, true)`, [owner]),
+      lock && client.query(`select ${LOCK_FUNCTION[lock]}($1, hashtext($2))`, [DRAWER_LOCK, owner])
+    ]);
   const once = (): Promise<T> =>
     withConnection(async (client) => {
       try {
-        await client.query(begin);
-        const outcome = await work(client);
+        // The first question goes out behind the beginning, without waiting for it.
+        const [begun, worked] = await Promise.allSettled([begin(client), work(client)]);
+        if (begun.status === 'rejected') throw begun.reason;
+        if (worked.status === 'rejected') throw worked.reason;
         await client.query('commit');
-        return outcome;
+        return worked.value;
       } catch (error) {
         if (!isUnreachable(error)) await client.query('rollback');
         throw error;

@@ -71,15 +71,6 @@ export async function readHead(owner: string, id: string, on: Queryable): Promis
   return listed && 'document' in listed ? [listed] : [];
 }
 
-/** The newest revision as it is stored, read or not: what an export hands out. */
-export async function readAsStored(
-  owner: string,
-  id: string
-): Promise<{ listed: ListedTrain; json: unknown } | undefined> {
-  const row = await readAs(owner, (on) => selectRevision(owner, id, undefined, on));
-  return row && { listed: toListed(row), json: row.document };
-}
-
 export async function findSave(owner: string, saveId: string, on: Queryable): Promise<StoredTrain | undefined> {
   const { rows } = await on.query<Row>(
     `select ${COLUMNS}

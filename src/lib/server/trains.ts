@@ -102,22 +102,24 @@ export function saveRevision(owner: string, id: string, save: Save): Promise<Sav
     asOwner(
       owner,
       async (client): Promise<SaveOutcome> => {
-        // One save of a train at a time; the foreign key of the numbers is what guards the rest.
-        const locked = await client.query<{ state: TrainState }>(
-          'select state from train where owner = $1 and id = $2 for update',
-          [owner, id]
-        );
+        const [locked, heads] = await Promise.all([
+          // One save of a train at a time; the foreign key of the numbers is what guards the rest.
+          client.query<{ state: TrainState }>('select state from train where owner = $1 and id = $2 for update', [
+            owner,
+            id
+          ]),
+          // Looked at after that: the same save may have been stored while this one waited for the lock.
+          client.query<{ head: number; saved: boolean }>(
+            `select max(number) as head,
+                    exists (select from train_revision where owner = $1 and save_id = $3) as saved
+               from train_revision
+              where owner = $1 and train_id = $2`,
+            [owner, id, saveId]
+          )
+        ]);
         const [row] = locked.rows;
         if (!row) return { kind: 'missing' };
-        // Only now: the same save may have been stored while this one waited for the lock.
-        const { rows } = await client.query<{ head: number; saved: boolean }>(
-          `select max(number) as head,
-                  exists (select from train_revision where owner = $1 and save_id = $3) as saved
-             from train_revision
-            where owner = $1 and train_id = $2`,
-          [owner, id, saveId]
-        );
-        const { head, saved } = rows[0]!;
+        const { head, saved } = heads.rows[0]!;
         if (saved) return settledAs((await findSave(owner, saveId, client))!, document, id);
         if (row.state === 'deleted') return { kind: 'deleted' };
         if (head !== basedOn) return { kind: 'stale', head: (await readRevision(owner, id, undefined, client))! };
