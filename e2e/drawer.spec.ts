@@ -242,7 +242,7 @@ test('two windows on one drawer: each follows, and a collision overwrites nothin
   await expect(saveState(page, 'saved')).toBeVisible();
   await other.unrouteAll();
   const dialog = other.getByRole('dialog', { name: 'Not stored yet' });
-  await expect(dialog).toContainText(`${id}: location changed elsewhere too`);
+  await expect(dialog).toContainText(`${id}: location: “Tin 6” elsewhere, “Tin 7” here`);
   // What does not clash was stored without a question.
   await expect(panel(page).getByLabel('How many')).toHaveValue('3');
   await expect(panel(page).getByLabel('Lies in')).toHaveValue('Tin 6');

@@ -120,7 +120,7 @@ test('two tabs on one train: each follows the other, what goes together is combi
 
   const dialog = other.getByRole('dialog', { name: 'Not stored yet' });
   await expect(dialog).toBeVisible({ timeout: 30_000 });
-  await expect(dialog).toContainText('“First tab’s ring”, length: changed elsewhere too');
+  await expect(dialog).toContainText('“First tab’s ring”, length: 7.5 elsewhere, 7.6 here');
   const half = await stored(page, id);
   expect(half.document.elements.map(({ name }) => name)).toContain('Second tab’s camera');
   expect(half.document.elements.find(({ name }) => name === 'First tab’s ring')?.lengthMm).toBe(7.5);

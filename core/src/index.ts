@@ -4,7 +4,14 @@ export { forcedOnto, rebaseOnto, type Clash, type Rebased } from './train/merge.
 export { upgrade } from './train/upgrade.ts';
 export { sameJson } from './train/sameJson.ts';
 export { limitsOf, type Limits } from './train/limits.ts';
-export { complaintInWords, complaintLine, complaintsFrom, placeInWords, type Complaint } from './train/complain.ts';
+export {
+  complaintInWords,
+  complaintLine,
+  complaintsFrom,
+  placeInWords,
+  valueInWords,
+  type Complaint
+} from './train/complain.ts';
 export { MAX_DOCUMENT_CHARS, readElement, readTrain, readTrainText, type Reading } from './train/read.ts';
 
 export {

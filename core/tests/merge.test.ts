@@ -122,7 +122,12 @@ describe('operations carried over to another side’s document', () => {
   });
 
   it.each<[string, Operation, Operation, object]>([
-    ['one key set to two values', set('a', ['lengthMm'], 11), set('a', ['lengthMm'], 12), { at: 'a', key: 'lengthMm' }],
+    [
+      'one key set to two values',
+      set('a', ['lengthMm'], 11),
+      set('a', ['lengthMm'], 12),
+      { at: 'a', key: 'lengthMm', theirs: 12, ours: 11 }
+    ],
     [
       'a key inside what was replaced as a whole',
       set('corrector', ['corrector', 'tunedMm'], 55.2),

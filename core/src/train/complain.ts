@@ -111,6 +111,14 @@ function found(candidate: unknown): string {
   return String(candidate);
 }
 
+/** A value as a person would say it, in a line: `17.6`, `“Tin 2”`, `nothing`; undefined for what has no short name. */
+export function valueInWords(value: unknown): string | undefined {
+  if (value === undefined) return 'nothing';
+  if (typeof value === 'string') return `“${shorten(value)}”`;
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  return typeof value === 'number' ? String(value) : undefined;
+}
+
 const TYPE_WORDS: Readonly<Record<string, string>> = {
   number: 'a number',
   integer: 'a whole number',

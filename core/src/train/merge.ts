@@ -8,6 +8,9 @@ export interface Clash {
   at: string;
   /** Key that both have set; absent where the element as a whole is meant: removed, replaced or moved. */
   key?: string;
+  /** What they have set it to, and what we have. */
+  theirs?: unknown;
+  ours?: unknown;
 }
 
 /** An operation as it is to be carried out on another side's document, or what forbids that. */
@@ -113,7 +116,9 @@ export function rebaseOnto(
       const kept = parent.length === 0 || isKeyed(had) === isKeyed(has) || had === undefined;
       return kept ? { kind: 'goes', operation } : { kind: 'clash', clash: { at, key: path[0] } };
     }
-    return sameJson(theirValue, to) ? { kind: 'done' } : { kind: 'clash', clash: { at, key: path.join('.') } };
+    return sameJson(theirValue, to)
+      ? { kind: 'done' }
+      : { kind: 'clash', clash: { at, key: path.join('.'), theirs: theirValue, ours: to } };
   };
 
   const rebase = (operation: Operation): Rebased => {

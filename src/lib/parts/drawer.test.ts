@@ -316,7 +316,7 @@ describe('two who change the same drawer', () => {
     phone.change('Move', [{ ...partOf(phone, 'R-1'), location: 'Attic', price: 4 }]);
     await all();
     expect(partOf(laptop, 'R-1')).toMatchObject({ location: 'Attic', quantity: 2, price: 4 });
-    expect(laptop.aside).toMatchObject([{ why: 'clash', reason: 'R-1: location changed elsewhere too' }]);
+    expect(laptop.aside).toMatchObject([{ why: 'clash', reason: 'R-1: location: “Attic” elsewhere, “Shed” here' }]);
     expect(laptop.insist(laptop.aside[0]!.entry.id)).toBeUndefined();
     await all();
     expect(server.parts.get('R-1')!.document).toMatchObject({ location: 'Shed', quantity: 2, price: 4 });

@@ -1,4 +1,4 @@
-import { sameJson } from '@lodestone/core';
+import { placeInWords, sameJson, valueInWords } from '@lodestone/core';
 import { freePartId, mergedPart, partToDocument, type Part } from '@lodestone/core/drawer';
 import type { Rebased, Rules } from '$lib/sync/rules.ts';
 import type { OwnedPart } from './transport.ts';
@@ -43,6 +43,15 @@ function withParts(state: DrawerState, change: DrawerChange): DrawerState {
   return { ...state, parts: added ? new Map([...parts].sort(byNumber)) : parts };
 }
 
+/** `location: “Tin 6” elsewhere, “Tin 7” here`. */
+function clashInWords(key: string, theirs: Part, ours: Part): string {
+  const [there, here] = [theirs, ours].map((part) => valueInWords(partToDocument(part)[key]));
+  const what = placeInWords({}, `/${key}`);
+  return there !== undefined && here !== undefined
+    ? `${what}: ${there} elsewhere, ${here} here`
+    : `${what}: changed elsewhere too`;
+}
+
 type RebasedPart =
   | { kind: 'goes'; change: PartChange }
   | { kind: 'done' }
@@ -69,7 +78,7 @@ function rebasedPart(partId: string, change: PartChange, now: Part | undefined, 
   if (!part) return clash('what you changed does not go together with what was changed meanwhile');
   const goes = sameParts(part, now) ? undefined : { before: now, after: part };
   if (clashes.length === 0 || holds === 'ours') return goes ? { kind: 'goes', change: goes } : { kind: 'done' };
-  return clash(`${clashes.join(', ')} changed elsewhere too`, goes);
+  return clash(clashes.map((key) => clashInWords(key, now, after)).join('; '), goes);
 }
 
 export const drawerRules: Rules<DrawerState, DrawerChange> = {

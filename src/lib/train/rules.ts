@@ -8,6 +8,7 @@ import {
   readTrain,
   rebaseOnto,
   sameJson,
+  valueInWords,
   type Clash,
   type Operation,
   type Train
@@ -48,13 +49,15 @@ export function changedTrain(document: Train, operation: Operation): Train {
   throw new OperationError(first ? complaintInWords(first) : 'That is not a valid train.');
 }
 
-/** `element 3 “Guider”, length: changed elsewhere too`. */
-export function clashInWords(base: Train, { at, key }: Clash): string {
+/** `element 3 “Guider”, length: 17.6 elsewhere, 17.8 here`. */
+export function clashInWords(base: Train, { at, key, theirs, ours }: Clash): string {
   const keys = key?.split('.') ?? [];
   const index = base.elements.findIndex(({ id }) => id === at);
   const steps = at === TRAIN ? keys : at === HOST ? [HOST, ...keys] : ['elements', String(index), ...keys];
   const place = index < 0 && at !== TRAIN && at !== HOST ? at : placeInWords(base, `/${steps.join('/')}`);
-  return `${place}: changed elsewhere too`;
+  const [there, here] = [valueInWords(theirs), valueInWords(ours)];
+  const both = key !== undefined && there !== undefined && here !== undefined;
+  return `${place}: ${both ? `${there} elsewhere, ${here} here` : 'changed elsewhere too'}`;
 }
 
 export const trainRules: Rules<TrainState, TrainChange> = {

@@ -234,7 +234,7 @@ describe('another revision overtook ours', () => {
     expect(ids(session)).toContain('ring');
     expect(session.aside).toHaveLength(1);
     expect(session.aside[0]).toMatchObject({ entry: { label: 'Length of the wheel' } });
-    expect(session.aside[0]!.reason).toMatch(/length: changed elsewhere too/);
+    expect(session.aside[0]!.reason).toMatch(/length: 21 elsewhere, 20 here/);
     expect(session.status.state).toBe('saved');
     // The step of what was set aside is gone, the other is there.
     expect(session.undoLabel).toBe('Add Ring');

@@ -91,9 +91,11 @@
 
   <h2 class="mt-8 text-lg font-semibold">Nothing to save</h2>
   <p class="mt-1">
-    Every change is stored as it is made, and every state the train was ever in is kept. When the server is away the
-    work waits in this browser, also when the window is closed. When two windows change the same train, both versions
-    stay and you choose; when they change the same part, yours can be made on top of theirs.
+    Every change is stored as it is made, typing when it pauses, and every state the train was ever in is kept. When the
+    server is away the work waits in this browser, also when the window is closed. Use as many windows, phones and
+    laptops at once as you like: what they change is put together by itself, every reading is kept, and undo takes back
+    only what was done in its own window. Where two have changed the same thing to something else, theirs stands and you
+    are asked what shall become of yours. <kbd class="kbd kbd-xs">Esc</kbd> in a field gives back what stood there.
   </p>
 
   <h2 class="mt-8 text-lg font-semibold">Files</h2>
