@@ -447,7 +447,8 @@ test('a train deleted in another window says so instead of losing what is done h
   await page.request.patch(`/api/trains/${id}`, { data: { state: 'deleted' } });
   await part(page, 'Harnwick mono').click();
   await field(page, 'name').fill('Camera, renamed too late');
-  await expect(page.getByText(/Not saved: This train was deleted/)).toBeVisible();
+  await expect(page.getByText('This train was deleted meanwhile.')).toBeVisible();
+  await expect(saveState(page, 'blocked')).toBeVisible();
   await page.request.patch(`/api/trains/${id}`, { data: { state: 'active' } });
   await page.close();
   const back = await page.context().newPage();

@@ -408,3 +408,17 @@ test('left for the list and opened again while the server is away, the train sti
   await expect(saveState(page, 'saved')).toBeVisible({ timeout: 30_000 });
   expect((await stored(page, id)).document.elements.at(-1)!.name).toBe('Changed before leaving');
 });
+
+test('a train deleted elsewhere says so, keeps what is done to it, and goes on when it is brought back', async ({
+  page
+}) => {
+  const { id } = await openCopy(page);
+  expect((await page.request.patch(`/api/trains/${id}`, { data: { state: 'deleted' } })).ok()).toBe(true);
+  await expect(page.getByText('This train was deleted meanwhile.')).toBeVisible();
+  await part(page, 'Harnwick mono').click();
+  await field(page, 'name').fill('Named after it was deleted');
+  await expect(saveState(page, 'blocked')).toBeVisible();
+  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(saveState(page, 'saved')).toBeVisible();
+  expect((await stored(page, id)).document.elements.at(-1)!.name).toBe('Named after it was deleted');
+});

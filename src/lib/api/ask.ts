@@ -29,7 +29,8 @@ export async function ask(method: string, path: string, body?: unknown, timeoutM
       ...(body === undefined
         ? {}
         : body instanceof Blob
-          ? { body }
+          ? // A file whose kind the browser does not know has none, and would arrive as nothing.
+            { body, headers: { 'content-type': body.type || 'application/octet-stream' } }
           : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } })
     });
     text = await response.text();

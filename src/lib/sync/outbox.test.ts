@@ -106,6 +106,19 @@ describe('what is changed', () => {
     expect(outbox.shown).toEqual(server.head);
   });
 
+  it('and half typed while another save is on its way waits until it is whole', async () => {
+    const { server, change } = setup();
+    server.lagMs = 500;
+    change({ b: 'whole' });
+    await vi.advanceTimersByTimeAsync(200);
+    for (const typed of ['2', '23', '23.', '23.4', '23.45']) {
+      change({ a: typed }, 'field');
+      await vi.advanceTimersByTimeAsync(300);
+    }
+    await all();
+    expect(server.received.map(({ words }) => words.a)).toEqual(['1', '23.45']);
+  });
+
   it('that makes no sense is refused where it is made, and nothing is sent', async () => {
     const { server, outbox, change } = setup();
     expect(() => change({ impossible: '1' })).toThrow('makes no sense');

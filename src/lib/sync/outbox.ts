@@ -94,6 +94,8 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
   #keeping: Promise<void> = Promise.resolve();
   /** Others' state that came while a reply was waited for. */
   #news: State | undefined;
+  /** Until then somebody may be in the middle of a number, ms as the page counts them. */
+  #quietFrom = 0;
 
   constructor(options: OutboxOptions<State, Change, Request, Stored, Theirs>) {
     this.#options = { quietMs: 150, typingMs: 1000, retryMs: 1000, longestRetryMs: 15_000, ...options };
@@ -141,13 +143,15 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
   add(entry: Entry<Change>): string {
     const id = this.#replica.add(entry, this.#inFlight?.count ?? 0);
     const { quietMs, typingMs } = this.#options;
+    const quiet = entry.run === undefined ? quietMs : typingMs;
+    this.#quietFrom = performance.now() + quiet;
     if (!this.hasUnsaved) {
       // Typed and taken back: there is nothing to send.
       clearTimeout(this.#timer);
       this.#tell({ state: 'saved' });
     } else {
       if (this.#status.state === 'saved') this.#status = { state: 'unsaved' };
-      if (this.#status.state === 'unsaved') this.#schedule(entry.run === undefined ? quietMs : typingMs);
+      if (this.#status.state === 'unsaved') this.#schedule(quiet);
     }
     void this.#keep();
     this.#options.onchange();
@@ -156,6 +160,7 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
 
   /** The field that was typed in was left: there is no need to wait for more. */
   hurry(): void {
+    this.#quietFrom = 0;
     if (this.#status.state === 'unsaved') this.#schedule(0);
   }
 
@@ -173,8 +178,18 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
     else this.#options.onchange();
   }
 
-  /** Sends now what waits: on the way out, when the server is back, when somebody has signed in. */
+  /** Sends now what waits, whatever is being typed: on the way out, and when somebody asks for it. */
   flush(): Promise<void> {
+    this.#quietFrom = 0;
+    return this.#send();
+  }
+
+  /** Tries again at once what could not be sent: the network is back, or the page is looked at again. */
+  retry(): void {
+    if (['offline', 'blocked', 'sign-in'].includes(this.#status.state)) void this.#send();
+  }
+
+  #send(): Promise<void> {
     clearTimeout(this.#timer);
     if (this.#ended) return this.#running ?? Promise.resolve();
     this.#running ??= this.#run().finally(() => (this.#running = undefined));
@@ -222,6 +237,13 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
 
   async #run(): Promise<void> {
     while (!this.#ended && this.hasUnsaved) {
+      const quietIn = this.#quietFrom - performance.now();
+      if (!this.#inFlight && quietIn > 0) {
+        // Somebody went on typing while the last was on its way.
+        this.#tell({ state: 'unsaved' });
+        this.#schedule(quietIn);
+        return;
+      }
       const goesOn = await this.#sendOne();
       if (!goesOn) return;
     }
@@ -330,7 +352,7 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
 
   #schedule(ms: number): void {
     clearTimeout(this.#timer);
-    if (!this.#ended) this.#timer = setTimeout(() => void this.flush(), ms);
+    if (!this.#ended) this.#timer = setTimeout(() => void this.#send(), ms);
   }
 
   /** Writes down what is not stored yet; one writing after the other, the newest last. */

@@ -26,14 +26,15 @@ export function attend<State, Change, Request, Stored, Theirs>(
   const { signal } = over;
   const release = holdSession(session);
   const flush = (): void => void outbox.flush();
+  const retry = (): void => outbox.retry();
   void adoptOrphans(store, scope, session, signal, (kept) =>
     outbox.takeOver(kept as Parameters<typeof outbox.takeOver>[0])
   ).catch((error: unknown) => console.warn('What was left unsaved could not be looked for', error));
 
-  const stopHearing = pageLive().onConnected(flush);
-  addEventListener('online', flush, { signal });
+  const stopHearing = pageLive().onConnected(retry);
+  addEventListener('online', retry, { signal });
   addEventListener('pagehide', flush, { signal });
-  document.addEventListener('visibilitychange', flush, { signal });
+  document.addEventListener('visibilitychange', retry, { signal });
   // A field that was typed in says so when it is left, or on Enter.
   document.addEventListener(
     'change',

@@ -19,7 +19,7 @@ import { browserStore } from '$lib/sync/store.ts';
 import { attend } from '$lib/sync/work.ts';
 import { trainOutlet } from './outlet.ts';
 import { changedTrain, toState, trainRules, type TrainChange, type TrainState } from './rules.ts';
-import { createTrain, fetchTrain, sendSave, type Save } from './transport.ts';
+import { changeState, createTrain, fetchTrain, sendSave, type Save } from './transport.ts';
 
 /** What the inspector shows: the host, an element, or the joint on an element's sky side. */
 export type Selection = { kind: 'host' } | { kind: 'element'; id: string } | { kind: 'joint'; id: string };
@@ -38,6 +38,8 @@ export class TrainSession {
   /** Changes of ours that met others' changes of the same, or that the server cannot take. */
   aside = $state.raw<readonly Aside<TrainChange>[]>([]);
   savedAt = $state.raw('');
+  /** Somebody has deleted the train meanwhile. */
+  deleted = $state(false);
 
   /** A train that is only looked at: what the document would become. It is drawn, never saved. */
   preview = $state.raw<Train>();
@@ -238,8 +240,9 @@ export class TrainSession {
 
   #hear({ number, state }: Told): void {
     if (number !== undefined) this.#heard = Math.max(this.#heard, number);
+    if (state !== undefined) this.deleted = state === 'deleted';
     // Brought back from among the deleted: what waited for that can go on.
-    if (state !== undefined && state !== 'deleted' && this.status.state === 'blocked') void this.#outbox.flush();
+    if (state !== undefined && state !== 'deleted') this.#outbox.retry();
     void this.#follow();
   }
 
@@ -261,6 +264,13 @@ export class TrainSession {
   async settleSaves(): Promise<number | undefined> {
     await this.#outbox.flush();
     return this.#outbox.hasUnsaved ? undefined : this.#outbox.base.revision;
+  }
+
+  /** Brings the train back from among the deleted. */
+  async bringBack(): Promise<void> {
+    await changeState(this.id, 'active');
+    this.deleted = false;
+    await this.#outbox.flush();
   }
 
   /** Tries to save now, as when somebody has signed in. */

@@ -63,6 +63,12 @@
     onretry={() => session.saveNow()}
   />
 </TopBar>
+{#if session.deleted}
+  <div class="bg-warning text-warning-content flex flex-wrap items-center justify-between gap-x-4 gap-y-1 px-4 py-1.5">
+    <span>This train was deleted meanwhile. What you change here is kept until it is brought back.</span>
+    <button class="btn btn-sm" onclick={() => void notices.attempt(() => session.bringBack())}>Bring it back</button>
+  </div>
+{/if}
 <SetAside aside={session.aside} oninsist={(entry) => session.insist(entry)} onletgo={(entry) => session.letGo(entry)}>
   {#snippet further()}
     <button class="btn btn-outline btn-sm" onclick={() => void keepAsTrain()}>Keep mine as a train of its own</button>
