@@ -2,6 +2,7 @@ export * from './train/model.ts';
 export * from './train/operations.ts';
 export { forcedOnto, rebaseOnto, type Clash, type Rebased } from './train/merge.ts';
 export { upgrade } from './train/upgrade.ts';
+export { isRecord } from './train/isRecord.ts';
 export { sameJson } from './train/sameJson.ts';
 export { limitsOf, type Limits } from './train/limits.ts';
 export {

@@ -3,6 +3,7 @@
 /// <reference path="./papaparse.d.ts" />
 import papaparse from 'papaparse';
 import { threadQuestion } from '../joint/thread.ts';
+import { isRecord } from '../train/isRecord.ts';
 import { cameraPort, isElementKind, skyPort, type Port } from '../train/model.ts';
 import { complaintInWords } from '../train/complain.ts';
 import { sameJson } from '../train/sameJson.ts';
@@ -108,9 +109,6 @@ const INNER = new RegExp(`([;,\\t|]\\s*)(?=[${FORMULA}])`, 'g');
 const guarded = (cell: string): string => (DANGEROUS.test(cell) ? `'${cell.replace(INNER, "$1'")}` : cell);
 const unguarded = (cell: string): string =>
   cell.startsWith("'") ? cell.slice(1).replace(/([;,\t|]\s*)'/g, '$1') : cell;
-
-const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
-  typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);
 
 /** Plain columns: the cell is the key's value as text. */
 const NUMBERS: readonly CsvColumn[] = ['lengthMm', 'toleranceMm', 'clearMm', 'outerMm', 'massG', 'quantity', 'price'];

@@ -1,3 +1,4 @@
+import { isRecord } from '../train/isRecord.ts';
 import { complaintsFrom, placeInWords, toPointer, type Complaint } from '../train/complain.ts';
 import type { SolidElement } from '../train/model.ts';
 import { parseJson, readElement, unstorable, withLines, type Reading } from '../train/read.ts';
@@ -12,9 +13,6 @@ export const MAX_DRAWER_CHARS = 24_000_000;
 export const MAX_PARTS = schema.properties.parts.maxItems;
 
 const PART_KEYS = new Set(Object.keys(schema.$defs.PartKeys.properties));
-
-const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
-  typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);
 
 /** Most values a drawer may hold: twenty thousand full parts and their readings. */
 const MAX_DRAWER_VALUES = 4_000_000;

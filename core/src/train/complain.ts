@@ -1,3 +1,4 @@
+import { isRecord } from './isRecord.ts';
 import type { ErrorObject } from 'ajv';
 import { validateBayonetPort, validateBoltPort, validateSlipPort, validateThreadPort } from './generated/validate.js';
 import { KIND_NAMES, isElementKind } from './model.ts';
@@ -58,9 +59,6 @@ const KEY_WORDS: Readonly<Record<string, string>> = {
 };
 
 const keyWord = (key: string): string => KEY_WORDS[key] ?? key;
-
-const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
-  typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);
 
 const child = (node: unknown, key: string): unknown =>
   Array.isArray(node) ? node[Number(key)] : isRecord(node) && Object.hasOwn(node, key) ? node[key] : undefined;

@@ -1,3 +1,4 @@
+import { isRecord } from './isRecord.ts';
 import { HOST, type Element, type Train } from './model.ts';
 import { OperationError, TRAIN, apply, type Operation } from './operations.ts';
 import { sameJson } from './sameJson.ts';
@@ -20,13 +21,8 @@ export type Rebased =
   | { kind: 'done' }
   | { kind: 'clash'; clash: Clash };
 
-type Keyed = Readonly<Record<string, unknown>>;
-
-const isKeyed = (candidate: unknown): candidate is Keyed =>
-  typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);
-
 const valueAt = (target: unknown, path: readonly string[]): unknown =>
-  path.reduce<unknown>((node, key) => (isKeyed(node) && Object.hasOwn(node, key) ? node[key] : undefined), target);
+  path.reduce<unknown>((node, key) => (isRecord(node) && Object.hasOwn(node, key) ? node[key] : undefined), target);
 
 /** What a `set` changes: an element, the host or the train; undefined where it is not there. */
 const targetIn = (train: Train, at: string): object | undefined =>
@@ -113,7 +109,7 @@ export function rebaseOnto(
       // Something on the way to the key may be gone or have become something else.
       const parent = path.slice(0, -1);
       const [had, has] = [valueAt(targetIn(base, at), parent), valueAt(target, parent)];
-      const kept = parent.length === 0 || isKeyed(had) === isKeyed(has) || had === undefined;
+      const kept = parent.length === 0 || isRecord(had) === isRecord(has) || had === undefined;
       return kept ? { kind: 'goes', operation } : { kind: 'clash', clash: { at, key: path[0] } };
     }
     return sameJson(theirValue, to)

@@ -1,3 +1,4 @@
+import { isRecord } from './isRecord.ts';
 import { findElement, HOST, type Element, type Train } from './model.ts';
 
 /** Name that stands for the train itself where `set` expects an element id. */
@@ -23,9 +24,6 @@ export class OperationError extends Error {
 
 type Keyed = Record<string, unknown>;
 
-const isKeyed = (candidate: unknown): candidate is Keyed =>
-  typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);
-
 const clone = <T>(json: T): T => (json === undefined ? json : (JSON.parse(JSON.stringify(json)) as T));
 
 function positionOf(train: Train, id: string): number {
@@ -43,7 +41,7 @@ function withValue(node: Keyed, [key, ...rest]: readonly [string, ...string[]], 
   if (next !== undefined) {
     const inner = Object.hasOwn(node, key) ? node[key] : undefined;
     if (inner === undefined && to === undefined) return node;
-    if (inner !== undefined && !isKeyed(inner)) {
+    if (inner !== undefined && !isRecord(inner)) {
       throw new OperationError(`“${key}” has no keys of its own, so “${next}” cannot be set`);
     }
     const changed = withValue(inner ?? {}, [next, ...further], to);
@@ -140,7 +138,7 @@ export function inverse(train: Train, operation: Operation): Operation {
       for (const [depth, key] of path.entries()) {
         const value = Object.hasOwn(node, key) ? node[key] : undefined;
         // What is empty, or not there, is put back as that: setting inside it made or filled it.
-        if (!isKeyed(value) || depth === path.length - 1 || Object.keys(value).length === 0) {
+        if (!isRecord(value) || depth === path.length - 1 || Object.keys(value).length === 0) {
           return {
             op: 'set',
             at,

@@ -1,5 +1,4 @@
-const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
-  typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);
+import { isRecord } from './isRecord.ts';
 
 /** Turns a document of one tag into one of the next. */
 type Upgrade = (older: Record<string, unknown>) => Record<string, unknown>;

@@ -1,3 +1,7 @@
+import { isRecord } from '@lodestone/core';
+
+export { isRecord } from '@lodestone/core';
+
 /** The server did not answer, or not as itself: worth trying again. */
 export class Unreachable extends Error {
   override name = 'Unreachable';
@@ -9,9 +13,6 @@ export class Refused extends Error {
 }
 
 const TIMEOUT_MS = 15_000;
-
-export const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
-  typeof candidate === 'object' && candidate !== null && !Array.isArray(candidate);
 
 export interface Answer {
   status: number;

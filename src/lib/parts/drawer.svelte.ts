@@ -246,18 +246,12 @@ export class Drawer {
   }
 
   #travel(direction: 'undo' | 'redo'): string | undefined {
-    const step = this.#history.next(direction);
-    if (!step) return undefined;
-    const travelled = this.#history.travel(step, this.#outbox.shown);
-    if (travelled.kind === 'nothing') this.#history.travelled(direction);
-    else {
-      const label = direction === 'undo' ? `Undo ${step.label}` : step.label;
-      const entry = this.#outbox.add({ id: newId(), label, change: travelled.change });
-      const undo = inverted(travelled.change);
-      this.#history.travelled(direction, { undo, entry, after: this.#outbox.shown });
-    }
+    const stays = this.#history.travel(direction, this.#outbox.shown, (change, label) => {
+      const entry = this.#outbox.add({ id: newId(), label, change });
+      return { undo: inverted(change), entry, after: this.#outbox.shown };
+    });
     this.#show();
-    return travelled.stays && `Not everything was taken back. ${travelled.stays}`;
+    return stays && `Not everything was taken back. ${stays}`;
   }
 
   /** Whether a change that was set aside adds parts whose numbers others have now. */

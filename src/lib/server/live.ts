@@ -1,3 +1,4 @@
+import { isRecord } from '@lodestone/core';
 import pg from 'pg';
 import type { Heads, News } from '$lib/api/live.ts';
 import { connectionString, readAs } from './database.ts';
@@ -19,9 +20,6 @@ interface Stream {
 }
 
 const streams = new Set<Stream>();
-
-const isRecord = (candidate: unknown): candidate is Record<string, unknown> =>
-  typeof candidate === 'object' && candidate !== null;
 
 /** What a trigger said; undefined for what is not ours. */
 function newsFrom(payload: string): { owner: string; news: News } | undefined {

@@ -22,17 +22,11 @@ class Editor {
   }
 
   travel(direction: 'undo' | 'redo'): string | undefined {
-    const step = this.history.next(direction);
-    if (!step) return undefined;
-    const travelled = this.history.travel(step, this.state);
-    if (travelled.kind === 'nothing') {
-      this.history.travelled(direction);
-      return travelled.stays;
-    }
-    const undo = inverseOf(this.state, travelled.change);
-    this.state = wordsRules.apply(this.state, travelled.change);
-    this.history.travelled(direction, { undo, entry: `e${++this.#entries}`, after: this.state });
-    return travelled.stays;
+    return this.history.travel(direction, this.state, (change) => {
+      const undo = inverseOf(this.state, change);
+      this.state = wordsRules.apply(this.state, change);
+      return { undo, entry: `e${++this.#entries}`, after: this.state };
+    });
   }
 }
 

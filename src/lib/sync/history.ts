@@ -16,12 +16,6 @@ export interface Step<State, Change, Extra> {
   extra: Extra;
 }
 
-/** What taking a step back comes to on the state as it is now. */
-export type Travelled<Change> =
-  | { kind: 'goes'; change: Change; stays?: string }
-  /** Nothing of it is left to take back; `stays` says what others have made of it, where they have. */
-  | { kind: 'nothing'; stays?: string };
-
 /**
  * Steps that can be taken back, and done again. A step is taken back on the state as it is *now*: what others have
  * changed since is left alone, key by key.
@@ -71,33 +65,32 @@ export class History<State, Change, Extra> {
     return (direction === 'undo' ? this.#past : this.#future).at(-1);
   }
 
-  /** What taking a step back comes to on the state as it is now. */
-  travel(step: Step<State, Change, Extra>, now: State): Travelled<Change> {
+  /**
+   * Takes the next step back, or does it again, on the state as it is now.
+   *
+   * @param carryOut does it; says which entry it became, what takes *that* back, and the state it left behind
+   * @returns what was left as others have made it since, in words
+   * @throws whatever `carryOut` throws; the step is gone then, as one that cannot be travelled
+   */
+  travel(
+    direction: 'undo' | 'redo',
+    now: State,
+    carryOut: (change: Change, label: string) => { undo: Change; entry: string; after: State }
+  ): string | undefined {
+    const from = direction === 'undo' ? this.#past : this.#future;
+    const step = from.at(-1);
+    if (!step) return undefined;
+    if (direction === 'undo') this.#past = from.slice(0, -1);
+    else this.#future = from.slice(0, -1);
     const rebased = this.#rules.rebaseOnto(step.made.at(-1)!.after, now)(step.undo);
-    if (rebased.kind === 'goes') return rebased;
-    if (rebased.kind === 'done') return { kind: 'nothing' };
-    const { goes: change, reason: stays } = rebased;
-    return change === undefined ? { kind: 'nothing', stays } : { kind: 'goes', change, stays };
-  }
-
-  /** The next step was travelled: it goes over to the other side, with what takes *that* back; without it, it is gone. */
-  travelled(direction: 'undo' | 'redo', back?: { undo: Change; entry: string; after: State }): void {
-    const step = this.next(direction);
-    if (!step) return;
-    const over = back && {
-      ...step,
-      undo: back.undo,
-      run: undefined,
-      at: this.#now(),
-      made: [{ entry: back.entry, after: back.after }]
-    };
-    if (direction === 'undo') {
-      this.#past = this.#past.slice(0, -1);
-      if (over) this.#future = [...this.#future, over];
-    } else {
-      this.#future = this.#future.slice(0, -1);
-      if (over) this.#past = [...this.#past, over];
+    const change = rebased.kind === 'goes' ? rebased.change : rebased.kind === 'clash' ? rebased.goes : undefined;
+    if (change !== undefined) {
+      const { undo, entry, after } = carryOut(change, direction === 'undo' ? `Undo ${step.label}` : step.label);
+      const over = { ...step, undo, run: undefined, at: this.#now(), made: [{ entry, after }] };
+      if (direction === 'undo') this.#future = [...this.#future, over];
+      else this.#past = [...this.#past, over];
     }
+    return rebased.kind === 'clash' ? rebased.reason : undefined;
   }
 
   /** Ends the run of typing: the next step is one of its own. */

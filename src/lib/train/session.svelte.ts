@@ -149,29 +149,20 @@ export class TrainSession {
   }
 
   #travel(direction: 'undo' | 'redo'): string | undefined {
-    const step = this.#history.next(direction);
-    if (!step) return undefined;
-    const travelled = this.#history.travel(step, this.#outbox.shown);
-    const stays = travelled.stays && `It is left as it is. ${travelled.stays}`;
-    if (travelled.kind === 'nothing') {
-      this.#history.travelled(direction);
-      this.#show();
-      return stays;
-    }
+    const selection = this.#history.next(direction)?.extra;
     try {
-      const { operation } = travelled.change;
-      const undo = inverse(this.document, operation);
-      const entry = this.#add(operation, direction === 'undo' ? `Undo ${step.label}` : step.label);
-      this.#history.travelled(direction, { undo: { operation: undo }, entry, after: this.#outbox.shown });
+      const stays = this.#history.travel(direction, this.#outbox.shown, ({ operation }, label) => {
+        const undo = { operation: inverse(this.document, operation) };
+        return { undo, entry: this.#add(operation, label), after: this.#outbox.shown };
+      });
+      return stays && `It is left as it is. ${stays}`;
     } catch (error) {
-      if (!(error instanceof OperationError)) throw error;
-      this.#history.travelled(direction);
-      return error.message;
+      if (error instanceof OperationError) return error.message;
+      throw error;
     } finally {
       this.#show();
+      if (selection) this.select(selection);
     }
-    this.select(step.extra);
-    return stays;
   }
 
   select(selection: Selection): void {
