@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { request as httpRequest } from 'node:http';
+import { Agent, request as httpRequest } from 'node:http';
 import type { APIRequestContext } from '@playwright/test';
 import heron from '../demo/heron.json' with { type: 'json' };
 import { expect, test } from './lodestone.ts';
@@ -124,6 +124,67 @@ test.describe('bad input is refused with a 4xx that names the place, and nothing
     const text = await request.post('/api/trains', { data: '{}', headers: { 'content-type': 'text/plain' } });
     expect([403, 415]).toContain(text.status());
   });
+});
+
+test('after a refusal with its body unread, the same connection goes on', async ({ lodestone }) => {
+  const agent = new Agent({ keepAlive: true, maxSockets: 1 });
+  const ask = (path: string, method: string, headers: Record<string, string>, body = Buffer.alloc(0)) =>
+    new Promise<{ status: number; ms: number }>((resolve, reject) => {
+      const began = performance.now();
+      const asking = httpRequest(
+        { host: '127.0.0.1', port: lodestone.port, agent, path, method, headers },
+        (response) => {
+          response.resume();
+          response.on('end', () => resolve({ status: response.statusCode ?? 0, ms: performance.now() - began }));
+        }
+      );
+      asking.on('error', reject);
+      asking.end(body);
+    });
+  const large = Buffer.alloc(300_000);
+  for (const [path, method, type, status] of [
+    ['/api/trains', 'POST', 'text/xml', 415],
+    ['/api/trains/x/revisions', 'POST', 'application/json', 404],
+    ['/api/drawer/parts/x/photo', 'PUT', 'text/plain', 403]
+  ] as const) {
+    expect((await ask(path, method, { 'content-type': type }, large)).status).toBe(status);
+    const next = await ask('/healthz', 'GET', {});
+    expect(next.status).toBe(200);
+    // It used to be six seconds, and then a reset.
+    expect(next.ms).toBeLessThan(3000);
+  }
+  agent.destroy();
+});
+
+test('a body of millions of tiny values is refused before it is taken apart', async ({ request }) => {
+  const zeros = '0,'.repeat(6_000_000);
+  const response = await request.post('/api/drawer/changes', {
+    headers: { 'content-type': 'application/json' },
+    data: Buffer.from(
+      `{"changeId":"${randomUUID()}","remove":[],"put":[{"basedOn":null,"document":{"glass":[${zeros}0]}}]}`
+    )
+  });
+  expect(response.status()).toBe(413);
+  expect(await message(response)).toContain('values');
+});
+
+test('the stream of events answers a question for its headers, and what is no page allows nothing', async ({
+  request
+}) => {
+  const head = await request.head('/api/events');
+  expect(head.status()).toBe(200);
+  expect(head.headers()['content-type']).toBe('text/event-stream');
+  for (const path of ['/api/trains', '/api/nothing', '/healthz', '/favicon.svg']) {
+    expect((await request.get(path)).headers()['content-security-policy']).toContain("default-src 'none'");
+  }
+});
+
+test('a name that is cut for its file is cut between letters', async ({ request }) => {
+  const name = `${'x'.repeat(79)}𐀀 and more`;
+  const { id } = (await (await create(request, { ...heron, name })).json()) as { id: string };
+  const exported = await request.get(`/api/trains/${id}/document`);
+  expect(exported.status()).toBe(200);
+  expect(exported.headers()['content-disposition']).toContain(encodeURIComponent('𐀀'));
 });
 
 test('answers only by its own names and its own pages', async ({ lodestone }) => {

@@ -5,7 +5,7 @@ import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { measureKeeping } from './bench/keeping.mjs';
+import { measureKeeping, measureTabs } from './bench/keeping.mjs';
 import { ensureBuild } from './setup/build.mjs';
 import { freePort } from './setup/cluster.mjs';
 import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
@@ -330,6 +330,8 @@ try {
     `  ${'95th percentile'.padEnd(44)} ${percentile(edits, 0.95).toFixed(1).padStart(10)} ms  one frame at 60 Hz is ${FRAME_MS.toFixed(1)}`
   );
   await measureDrawer(page, running.url);
+  await page.close();
+  await measureTabs(browser, running.url, say);
   await running.stop();
 } finally {
   await browser.close();

@@ -73,6 +73,43 @@ async function startBare(databaseUrl) {
   return { url: `http://127.0.0.1:${port}`, stop: () => child.kill('SIGKILL') };
 }
 
+const TABS = 10;
+
+/** Time from a change in one of ten open tabs until it is stored, ms. */
+export async function measureTabs(browser, url, say) {
+  const context = await browser.newContext({ baseURL: url });
+  const tabs = [];
+  const trains = await (await context.request.get('/api/trains')).json();
+  for (let tab = 0; tab < TABS; tab++) {
+    const page = await context.newPage();
+    await page.goto(`/trains/${trains[tab % 3].id}/build`);
+    await page.locator('html[data-alive]').waitFor({ state: 'attached' });
+    await page.locator('[data-save-state="saved"]').waitFor();
+    tabs.push(page);
+  }
+  const took = [];
+  for (const page of tabs) {
+    await page.bringToFront();
+    await page.locator('#rail').focus();
+    await page.keyboard.press('h');
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('ArrowRight');
+    const stored = page.waitForResponse('**/revisions');
+    await page.keyboard.press('Alt+ArrowRight');
+    const began = performance.now();
+    await stored;
+    took.push(performance.now() - began);
+  }
+  say(`\nTen tabs open on three trains, from a key to the stored revision:`);
+  say(`  ${'median'.padEnd(44)} ${percentile(took, 0.5).toFixed(0).padStart(10)} ms`);
+  say(
+    `  ${'longest'.padEnd(44)} ${Math.max(...took)
+      .toFixed(0)
+      .padStart(10)} ms  aim: within 500`
+  );
+  await context.close();
+}
+
 /**
  * @param url of a running application with the demo in it
  * @param folder its data folder

@@ -187,6 +187,8 @@ export function splitCsv(text: string): CsvTable {
   let cursor = 0;
   let line = 1;
   papaparse.parse(content, {
+    // Our own heading says what parts its cells; what stands in them may mislead a guess.
+    delimiter: content.startsWith(CSV_COLUMNS.join(',')) ? ',' : '',
     delimitersToGuess: [',', ';', '\t', '|'],
     step: ({ data, meta }, parser) => {
       ({ delimiter } = meta);

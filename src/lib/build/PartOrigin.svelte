@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { lengthOf, sameJson, type SolidElement } from '@lodestone/core';
+  import { lengthOf, placeInWords, sameJson, type SolidElement } from '@lodestone/core';
   import { partLength, refreshedPart } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
@@ -20,6 +20,14 @@
   const refreshed = $derived.by(() => {
     const fresh = part && refreshedPart(element, part);
     return fresh && !sameJson(fresh, element) ? fresh : undefined;
+  });
+
+  /** What differs, in the words of the fields. */
+  const differing = $derived.by(() => {
+    if (!refreshed) return [];
+    const [there, here]: Record<string, unknown>[] = [{ ...refreshed }, { ...element }];
+    const keys = [...new Set([...Object.keys(there!), ...Object.keys(here!)])];
+    return keys.filter((key) => !sameJson(there![key], here![key])).map((key) => placeInWords({}, `/${key}`));
   });
 
   function bringUpToDate() {
@@ -45,7 +53,7 @@
         <TriangleAlert size={14} class="shrink-0" />
         <span>
           {#if partLength(part) === lengthOf(element)}
-            The drawer says something else of this part now.
+            The drawer says something else of it: {differing.join(', ')}.
           {:else}
             The drawer says {display.length(partLength(part))} now; here it stands with {display.length(
               lengthOf(element)

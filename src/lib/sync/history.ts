@@ -9,7 +9,7 @@ export interface Step<State, Change, Extra> {
   /** Takes it back, on the state it left behind. */
   undo: Change;
   run: string | undefined;
-  /** When it was last added to, ms since the epoch. */
+  /** When it was last added to, ms by the history's clock. */
   at: number;
   /** The entries it is made of, and the state each left behind. */
   made: readonly { entry: string; after: State }[];
@@ -26,7 +26,8 @@ export class History<State, Change, Extra> {
   #past: readonly Step<State, Change, Extra>[] = [];
   #future: readonly Step<State, Change, Extra>[] = [];
 
-  constructor(rules: Rules<State, Change>, now: () => number = Date.now) {
+  /** @param now a clock that only goes forward, ms: that of the day may be set back in the middle of a word */
+  constructor(rules: Rules<State, Change>, now: () => number = () => performance.now()) {
     this.#rules = rules;
     this.#now = now;
   }
