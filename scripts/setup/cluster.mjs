@@ -63,10 +63,15 @@ const START_S = 60;
 const pause = (ms) => new Promise((over) => setTimeout(over, ms));
 
 /** Makes a cluster where there is none: beside its place first, so that one cut short is never taken for a whole one. */
-function makeCluster({ folder, cluster, notes, user, throwaway, must }) {
-  // What an earlier start left half done; an initdb that outlived it fails by itself.
-  for (const name of readdirSync(folder)) {
-    if (name.startsWith('postgres.new')) rmSync(join(folder, name), { recursive: true, force: true });
+function makeCluster({ folder, cluster, notes, user, throwaway, must, say }) {
+  // What an earlier start left half done. An initdb that outlived it may still be writing there: what it leaves is
+  // swept away by the next start.
+  for (const name of readdirSync(folder).filter((each) => each.startsWith('postgres.new'))) {
+    try {
+      rmSync(join(folder, name), { recursive: true, force: true });
+    } catch (error) {
+      say(`${name} cannot be removed just now (${error.code}).`);
+    }
   }
   const half = join(folder, `postgres.new-${process.pid}-${randomBytes(4).toString('hex')}`);
   const passwords = Object.fromEntries(
@@ -134,7 +139,7 @@ export async function startCluster({ folder, programs, say, throwaway = false })
 
   if (!existsSync(cluster)) {
     say(`Making a database cluster in ${cluster} …`);
-    makeCluster({ folder, cluster, notes, user, throwaway, must });
+    makeCluster({ folder, cluster, notes, user, throwaway, must, say });
   }
   const passwords = readNotes(notes);
 

@@ -138,7 +138,7 @@ export class Application {
     await this.stop().catch(() => undefined);
     const postmaster = this.postmaster;
     if (postmaster !== undefined && worksIn(postmaster, this.folder)) process.kill(postmaster, 'SIGQUIT');
-    rmSync(this.folder, { recursive: true, force: true });
+    rmSync(this.folder, { recursive: true, force: true, maxRetries: 10, retryDelay: 200 });
   }
 }
 
