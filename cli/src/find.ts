@@ -1,4 +1,4 @@
-import { formatLength, plainMm, residualInWords } from '@lodestone/core';
+import { formatLength, plainMm, residualInWords, type Problem } from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
 import type { Advice, FindResult, FilledGap, Solution, TogetherResult } from '@lodestone/core/finder';
 
@@ -58,7 +58,11 @@ function solutionText(solution: Solution, number: number): string[] {
 }
 
 /** The answer for a person at a terminal. Lengths in mm. */
-export function findText({ target, solutions, exhausted, ranked }: FindResult, advice: readonly Advice[]): string {
+export function findText(
+  { target, solutions, exhausted, ranked }: FindResult,
+  advice: readonly Advice[],
+  errors: readonly Problem[]
+): string {
   const missing =
     target.missingMm === null ? 'No back focus is asked for.' : `${formatLength(target.missingMm)} to fill.`;
   return [
@@ -70,6 +74,7 @@ export function findText({ target, solutions, exhausted, ranked }: FindResult, a
       ? 'Proven: no stack within the limits is better.'
       : `Not proven: the best of ${ranked} stacks that were ranked.`,
     ...(advice.length === 0 ? [] : ['', 'What would help:', ...advice.map(({ message }) => `  ${message}`)]),
+    ...(errors.length === 0 ? [] : ['', 'Not mended by any stack:', ...errors.map(({ message }) => `  ${message}`)]),
     ''
   ].join('\n');
 }

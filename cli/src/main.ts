@@ -148,8 +148,10 @@ async function find(words: readonly string[]): Promise<number> {
   const options: FindOptions = { ...limits, prefer, limit };
   const result = findStacks(train, options);
   const advice = adviseOn(train, options, result);
-  process.stdout.write(values.json ? findJson(result, advice) : findText(result, advice));
-  return result.solutions[0]?.inTolerance ? GOOD : NOT_GOOD;
+  // Gaps are not mated, so whatever is an error stands outside of them, and no stack mends it.
+  const errors = checkTrain(train).problems.filter(({ severity }) => severity === 'error');
+  process.stdout.write(values.json ? findJson(result, advice) : findText(result, advice, errors));
+  return result.solutions[0]?.inTolerance && errors.length === 0 ? GOOD : NOT_GOOD;
 }
 
 /**

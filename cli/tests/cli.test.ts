@@ -119,6 +119,17 @@ describe('lodestone find', () => {
     expect(stdout).toContain('B-02');
   });
 
+  it('leaves with 1 for an error that no stack mends, and says so', () => {
+    const pitch = heron.replace(
+      '"M54x0.75", "gender": "male", "lengthMm": 4 },\n      "massG": 520',
+      '"M54x1", "gender": "male", "lengthMm": 4 },\n      "massG": 520'
+    );
+    expect(pitch).not.toBe(heron);
+    const { status, stdout } = lodestone(['find', '-', ...DRAWER, '--limit', '1'], pitch);
+    expect(stdout).toContain('Not mended by any stack:');
+    expect(status).toBe(1);
+  });
+
   it('prefers the fewest pieces when asked, within the number allowed', () => {
     const { status, stdout } = lodestone([
       'find',

@@ -112,3 +112,31 @@ describe('glass in a train', () => {
     expect(checkTrain(ahead).verdict).toBe('on-spec');
   });
 });
+
+describe('the slot the length is made for', () => {
+  const plate = (slot: number, thicknessMm: number) => ({ slot, name: `slot ${slot}`, thicknessMm });
+  const required = (glass: ReturnType<typeof plate>[]) =>
+    checkTrain(
+      train([
+        corrector({ backFocusMm: 55, toleranceMm: 0.3 }),
+        part('wheel', 20, { kind: 'filter-wheel', glass }),
+        camera(35)
+      ])
+    ).required.totalMm;
+
+  it('is the glass most slots share; empty places are no glass, however many there are (handbook §2)', () => {
+    // 2·(1 − 1/1.5168) by hand.
+    expect(required([1, 2, 3, 4, 5].map((slot) => plate(slot, slot < 3 ? 2 : 0)))).toBeCloseTo(55.68143, 5);
+  });
+
+  it('is an empty one only where all are empty', () => {
+    expect(required([1, 2].map((slot) => plate(slot, 0)))).toBeCloseTo(55, 9);
+  });
+});
+
+it('a beam steeper than any telescope makes has an answer, and no error', () => {
+  const made = train([corrector({ backFocusMm: 55 }), part('window', 10, { glass: [{ thicknessMm: 2 }] }), camera(45)]);
+  const steep = { ...made, glassRule: 'marginal' as const, host: { ...made.host, focalLengthMm: 5e-324 } };
+  expect(checkTrain(steep).required.glassMm).toBeGreaterThan(0.68);
+  expect(checkTrain(steep).required.glassMm).toBeLessThan(2);
+});

@@ -257,7 +257,40 @@ describe('what a joint knows beyond diameter and pitch', () => {
       train([corrector({ backFocusMm: 55 }, { camera: male('M48x0.75', 5) }), camera(55, { sky: bore as never })])
     );
     expect(report.residualMm).toBeCloseTo(0, 9);
-    expect(engagement({ sky: male('M48x0.75', 5), camera: bore, openingMm: 0 })).toBe(5);
+    // But no more holds than there is thread (handbook §3: min(L − opening, D)).
+    expect(engagement({ sky: male('M48x0.75', 5), camera: bore, openingMm: 0 })).toBe(3);
+    const thin = { ...female('M48x0.75', 0.5), through: true } as Port;
+    expect(problems(male('M48x0.75', 5), thin)).toMatchObject([{ severity: 'error', code: 'engagement-none' }]);
+  });
+
+  it('threads that never meet hold no shoulders apart (handbook §3)', () => {
+    const lengthOf = (sky: Port, below: Port) =>
+      checkTrain(
+        train([corrector({ backFocusMm: 55 }, { camera: sky as never }), camera(55, { sky: below as never })])
+      );
+    for (const below of [female('M54x0.75', 1), female('M48x1', 1)]) {
+      const report = lengthOf(male('M48x0.75', 4), below);
+      expect(report.problems).toContainEqual(expect.objectContaining({ severity: 'error' }));
+      expect(report.residualMm).toBeCloseTo(0, 9);
+    }
+    expect(lengthOf(male('M48x0.75', 4), female('M48x0.75', 1)).residualMm).toBeCloseTo(3, 9);
+  });
+
+  it('glass at a face is in nobody’s way where nothing is screwed in', () => {
+    const clip = {
+      id: 'clip',
+      kind: 'filter',
+      name: 'Clip-in',
+      lengthMm: 0,
+      glass: [{ thicknessMm: 2, fromSkyMm: 1.2 }]
+    };
+    const bayonet = (gender: 'male' | 'female') => ({ bayonet: 'dslr-44.0', gender });
+    const made = train([
+      corrector({ backFocusMm: 55 }, { camera: bayonet('female') as never }),
+      { ...clip, sky: bayonet('male'), camera: bayonet('female') } as never,
+      camera(55, { sky: bayonet('male') as never })
+    ]);
+    expect(checkTrain(made).problems.map(({ code }) => code)).not.toContain('bottoms-on-glass');
   });
 
   it('a 3 mm thread never crosses a 4 mm plain mouth (handbook §3, common practice)', () => {
@@ -303,6 +336,13 @@ describe('what a joint knows beyond diameter and pitch', () => {
     });
     expect(turnedRound(made)).toMatchObject({ sky: female('M42x0.75', 5), reversed: true, glass: [{ fromSkyMm: 7 }] });
     expect(turnedRound(turnedRound(made))).toEqual(made);
+    const turning = part('guider', 16, {
+      sky: { ...female('M42x0.75', 5), startDeg: 90 } as never,
+      pickoff: { fromSkyMm: 6 }
+    });
+    // Seen from the other side a thread starts the other way round, and the prism is as far from the other face.
+    expect(turnedRound(turning)).toMatchObject({ camera: { startDeg: -90 }, pickoff: { fromSkyMm: 10 } });
+    expect(turnedRound(turnedRound(turning))).toEqual(turning);
   });
 });
 

@@ -315,6 +315,28 @@ describe('properties of the ledger', () => {
 describe('next step', () => {
   const step = (made: Train) => nextStep(made, assess(made));
 
+  it('mends what does not screw together before it talks of length', () => {
+    const made = train([
+      corrector({ backFocusMm: 55 }, { camera: { thread: 'M48x0.75', gender: 'male', lengthMm: 4 } as never }),
+      camera(57, { sky: { thread: 'M42x0.75', gender: 'female', lengthMm: 5 } as never })
+    ]);
+    expect(step(made)).toMatchObject({ at: 'camera' });
+    expect(step(made).sentence).toMatch(/M48/);
+  });
+
+  it('offers to take out only what has been tried: a part that joins two others has to stay', () => {
+    const male = (thread: string) => ({ thread, gender: 'male', lengthMm: 4 }) as never;
+    const female = (thread: string) => ({ thread, gender: 'female', lengthMm: 5 }) as never;
+    const nose = (below: string) =>
+      train([
+        corrector({ backFocusMm: 55 }, { camera: male('M48x0.75') }),
+        part('nose', 2, { removable: true, sky: female('M48x0.75'), camera: male(below) }),
+        camera(55, { sky: female(below) })
+      ]);
+    expect(step(nose('M48x0.75'))).toMatchObject({ operation: { op: 'remove', id: 'nose' } });
+    expect(step(nose('M42x0.75')).operation).toBeUndefined();
+  });
+
   it('sets a dial that reaches', () => {
     const dial = { adjust: { minMm: 0, maxMm: 15, setMm: 0 } };
     const made = train([corrector({ backFocusMm: 56.8 }, dial), camera(54)]);

@@ -1,9 +1,8 @@
-import { withinTolerance } from '../length/uncertainty.ts';
 import { formatLength, residualInWords, type LengthUnit } from '../length/wording.ts';
 import { ASSUMPTION_CODES } from './problems.ts';
-import type { Operation } from '../train/operations.ts';
+import { apply, type Operation } from '../train/operations.ts';
 import { findElement, type Train } from '../train/model.ts';
-import type { Assessment } from './check.ts';
+import { assess, type Assessment } from './check.ts';
 
 /** What to do next about a train, in a sentence, with the operation that does it where there is one. */
 export interface NextStep {
@@ -15,21 +14,25 @@ export interface NextStep {
   at?: string;
 }
 
-/** A removable part whose absence brings the train inside tolerance. */
-function removalThatHelps(train: Train, { ledger, report }: Assessment, unit: LengthUnit): NextStep | undefined {
-  const { toleranceMm } = report.required;
-  if (report.residualMm === null || toleranceMm === null) return undefined;
+const errorsOf = ({ report }: Assessment): number =>
+  report.problems.filter(({ severity }) => severity === 'error').length;
+
+/** A removable part whose absence brings the train inside tolerance: tried, faces and glass included. */
+function removalThatHelps(train: Train, assessment: Assessment, unit: LengthUnit): NextStep | undefined {
+  const { residualMm, verdict } = assessment.report;
+  if (residualMm === null || verdict !== 'long') return undefined;
   for (const element of train.elements) {
     if (!('removable' in element) || !element.removable || element.kind === 'camera') continue;
-    const counted = ledger.entries.filter(({ id }) => id === element.id).reduce((sum, { mm }) => sum + mm, 0);
-    if (counted > 0 && withinTolerance(report.residualMm - counted, toleranceMm)) {
-      return {
-        sentence: `Taking ${element.name} (${formatLength(counted, unit)}) out brings it on spec.`,
-        action: `Take ${element.name} out`,
-        operation: { op: 'remove', id: element.id },
-        at: element.id
-      };
-    }
+    const operation: Operation = { op: 'remove', id: element.id };
+    const without = assess(apply(train, operation));
+    if (without.report.verdict !== 'on-spec' || errorsOf(without) > errorsOf(assessment)) continue;
+    const gained = residualMm - (without.report.residualMm ?? 0);
+    return {
+      sentence: `Taking ${element.name} (${formatLength(gained, unit)}) out brings it on spec.`,
+      action: `Take ${element.name} out`,
+      operation,
+      at: element.id
+    };
   }
   return undefined;
 }
@@ -64,12 +67,15 @@ function lengthStep(train: Train, { report }: Assessment, unit: LengthUnit): Nex
 /** The most useful single thing to do next: mend an error, turn a dial, take a nose off, add or remove length. */
 export function nextStep(train: Train, assessment: Assessment, unit: LengthUnit = 'mm'): NextStep {
   const { report } = assessment;
+  // Right in length, a train that does not screw together is still none.
+  const broken = report.problems.find(({ severity }) => severity === 'error');
+  if (broken) return { sentence: broken.message, at: broken.at };
   if (report.verdict === 'short' || report.verdict === 'long') {
     const dial = dialStep(train, assessment, unit);
     if (dial?.operation) return dial;
     return removalThatHelps(train, assessment, unit) ?? dial ?? lengthStep(train, assessment, unit);
   }
-  const worst = report.problems.find(({ severity, code }) => severity === 'error' || !ASSUMPTION_CODES.has(code));
+  const worst = report.problems.find(({ code }) => !ASSUMPTION_CODES.has(code));
   if (worst) return { sentence: worst.message, at: worst.at };
   return {
     sentence: report.verdict === 'free' ? 'Any length that reaches focus will do.' : 'Nothing is left to do here.'

@@ -78,6 +78,8 @@ function glassProblem(train: Train, joint: Joint, between: () => string): Proble
       );
     }
   }
+  // Where nothing is screwed in, nothing reaches in.
+  if (!pair) return undefined;
   const fromSky = maleLength(joint.sky);
   const reach = (fromSky ?? maleLength(joint.camera) ?? 0) - joint.openingMm;
   const clearance =

@@ -85,7 +85,7 @@ export function connect(above: OutFace, below: InFace): Connector | undefined {
 
   /** The widest opening at which three turns still hold, mm. */
   const relief = pair.female.reliefMm ?? 0;
-  const deep = pair.female.through ? Infinity : (pair.female.lengthMm ?? Infinity);
+  const deep = pair.female.lengthMm ?? Infinity;
   const widest = male === undefined ? Infinity : male - relief - GOOD_TURNS * pitchMm;
   const roomMm = deep - relief >= GOOD_TURNS * pitchMm - HAIR_MM ? widest - looseMm : 0;
   if (roomMm <= HAIR_MM) return plain === undefined ? undefined : base;

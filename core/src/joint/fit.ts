@@ -23,17 +23,22 @@ export interface Fit {
   reversed: boolean;
 }
 
+/** A face seen from the other side: where its thread starts is counted the other way round. */
+const fromBehind = <P extends Port>(port: P): P =>
+  'thread' in port && port.startDeg !== undefined && port.startDeg !== 0 ? { ...port, startDeg: -port.startDeg } : port;
+
 /**
  * A part as it stands turned round: faces swapped, and what is counted from the sky face counted from the other.
  */
 export function turnedRound(element: BodyElement): BodyElement {
-  const { sky, camera, reversed, glass, ...rest } = element;
+  const { sky, camera, reversed, glass, pickoff, ...rest } = element;
   const turned: BodyElement = { ...rest };
-  if (camera) turned.sky = camera;
-  if (sky) turned.camera = sky;
+  if (camera) turned.sky = fromBehind(camera);
+  if (sky) turned.camera = fromBehind(sky);
   if (!reversed) turned.reversed = true;
+  const length = lengthOf(element);
+  if (pickoff) turned.pickoff = { ...pickoff, fromSkyMm: Number((length - pickoff.fromSkyMm).toFixed(6)) };
   if (glass) {
-    const length = lengthOf(element);
     turned.glass = glass.map((plate) =>
       plate.fromSkyMm === undefined
         ? plate

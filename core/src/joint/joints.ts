@@ -13,7 +13,7 @@ import {
   type ThreadPort,
   type Train
 } from '../train/model.ts';
-import { minorDiameter, parseThread } from './thread.ts';
+import { minorDiameter, parseThread, sameDiameter, samePitch } from './thread.ts';
 
 /** Where two neighbours meet, with the shims between them. */
 export interface Joint {
@@ -49,14 +49,22 @@ export function threadPair(
   return sky.gender === 'male' ? { male: sky, female: camera } : { male: camera, female: sky };
 }
 
+/** Whether two threads are known to differ, so that one never enters the other. */
+function neverMeet(male: ThreadPort, female: ThreadPort): boolean {
+  const [inner, outer] = [parseThread(male.thread), parseThread(female.thread)];
+  return inner !== undefined && outer !== undefined && !(sameDiameter(inner, outer) && samePitch(inner, outer));
+}
+
 /**
  * By how much a male thread is longer than the female is deep, max(L − D, 0), mm.
- * 0 where either length is not known, and where the female is a through bore, which has no bottom.
+ * 0 where either length is not known, where the female is a through bore, which has no bottom, and where the two do
+ * not screw together at all: the difference of lengths that never meet is no length.
  */
 export function bottoming(sky: Port | undefined, camera: Port | undefined): number {
   const pair = threadPair(sky, camera);
   if (!pair || pair.female.through) return 0;
   const { male, female } = pair;
+  if (neverMeet(male, female)) return 0;
   return male.lengthMm === undefined || female.lengthMm === undefined
     ? 0
     : Math.max(male.lengthMm - female.lengthMm, 0);
@@ -114,7 +122,7 @@ export function jointsOf(train: Train): Joint[] {
 }
 
 /**
- * Length of thread that holds: min(L − opening, D), less a plain mouth that the male has to cross first, mm;
+ * Length of thread that holds: min(L − opening, D), also in a through bore, whose thread is as long as it is; less a plain mouth that the male has to cross first, mm;
  * undefined where the male's length is not known or the joint is not threaded. Negative: it never reaches.
  *
  * @see handbook §3, Engagement (common practice, no source)
@@ -127,8 +135,7 @@ export function engagement({
   const pair = threadPair(sky, camera);
   if (pair?.male.lengthMm === undefined) return undefined;
   const { male, female } = pair;
-  const deepest = female.through ? Infinity : (female.lengthMm ?? Infinity);
-  return Math.min(male.lengthMm! - openingMm, deepest) - (female.reliefMm ?? 0);
+  return Math.min(male.lengthMm! - openingMm, female.lengthMm ?? Infinity) - (female.reliefMm ?? 0);
 }
 
 /** Clear opening of a joint, and whether a part states it or the thread suggests it. */

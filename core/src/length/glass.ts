@@ -72,8 +72,11 @@ export function plateShift(thicknessMm: number, index: number, halfAngle = 0): n
   return thicknessMm * (1 - Math.cos(halfAngle) / Math.sqrt(index * index - sine * sine));
 }
 
-/** Half-angle of the marginal ray of an f/N beam, arctan(1/2N), rad. */
-export const marginalHalfAngle = (focalRatio: number): number => Math.atan(1 / (2 * focalRatio));
+/** Steeper than any beam a telescope makes, and still below the quarter turn where a plate has no shift any more, rad. */
+const STEEPEST = 1.5;
+
+/** Half-angle of the marginal ray of an f/N beam, arctan(1/2N), rad; at most {@link STEEPEST}. */
+export const marginalHalfAngle = (focalRatio: number): number => Math.min(Math.atan(1 / (2 * focalRatio)), STEEPEST);
 
 /** Index of a plate: its own, its named glass's at the d line, or the usual one. */
 export function indexOf(plate: Glass): number {

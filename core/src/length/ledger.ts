@@ -143,10 +143,14 @@ function dialEntry(element: Element, into: Entry[]): void {
 /** Whether the maker's length already allows for a plate: by default only on a camera, whose window it is. */
 const isCounted = (element: Element, plate: Glass): boolean => plate.counted ?? element.kind === 'camera';
 
-/** The slot most plates are like: same shift; the lowest slot of the largest group. */
-function commonSlot(shiftBySlot: Map<number, number>): number | undefined {
+/**
+ * The slot most plates are like: same shift; the lowest slot of the largest group. An entry of thickness 0 is an empty
+ * place, not glass: it is only chosen where there is nothing else (handbook §2).
+ */
+function commonSlot(shiftBySlot: Map<number, number>, empty: ReadonlySet<number>): number | undefined {
   const groups = new Map<number, { slot: number; count: number }>();
-  for (const [slot, shift] of [...shiftBySlot].sort(([a], [b]) => a - b)) {
+  const filled = [...shiftBySlot].filter(([slot]) => !empty.has(slot));
+  for (const [slot, shift] of (filled.length > 0 ? filled : [...shiftBySlot]).sort(([a], [b]) => a - b)) {
     const key = Math.round(shift * 1000);
     const group = groups.get(key);
     if (group) group.count++;
@@ -186,7 +190,10 @@ function glassInBeam(train: Train, datumIndex: number, rule: GlassRule, focalRat
       if (plate.slot !== undefined) shiftBySlot.set(plate.slot, (shiftBySlot.get(plate.slot) ?? 0) + shiftOf(plate));
     }
     const stated = 'designSlot' in element ? element.designSlot : undefined;
-    const design = stated ?? commonSlot(shiftBySlot);
+    const empty = new Set(
+      [...shiftBySlot.keys()].filter((slot) => plates.every((plate) => plate.slot !== slot || plate.thicknessMm === 0))
+    );
+    const design = stated ?? commonSlot(shiftBySlot, empty);
     if (design !== undefined) designSlots.set(element.id, design);
     for (const plate of plates) {
       const inBeam = plate.slot === undefined || plate.slot === design;
