@@ -1,6 +1,6 @@
 import { formatLength, plainMm, residualInWords, type Problem } from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
-import type { Advice, FindResult, FilledGap, Solution, TogetherResult } from '@lodestone/core/finder';
+import type { Advice, FindResult, FilledGap, Preference, Solution, TogetherResult } from '@lodestone/core/finder';
 
 const NAME_WIDTH = 46;
 
@@ -61,14 +61,15 @@ function solutionText(solution: Solution, number: number): string[] {
 export function findText(
   { target, solutions, exhausted, ranked }: FindResult,
   advice: readonly Advice[],
-  errors: readonly Problem[]
+  errors: readonly Problem[],
+  prefer: Preference
 ): string {
   const missing =
     target.missingMm === null ? 'No back focus is asked for.' : `${formatLength(target.missingMm)} to fill.`;
   return [
     missing,
     ...(solutions.length === 0
-      ? ['No stack closes.']
+      ? [prefer === 'fewest' ? 'No stack is inside the tolerance.' : 'No stack closes.']
       : solutions.flatMap((each, index) => solutionText(each, index + 1))),
     exhausted
       ? 'Proven: no stack within the limits is better.'

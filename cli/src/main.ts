@@ -150,7 +150,7 @@ async function find(words: readonly string[]): Promise<number> {
   const advice = adviseOn(train, options, result);
   // Gaps are not mated, so whatever is an error stands outside of them, and no stack mends it.
   const errors = checkTrain(train).problems.filter(({ severity }) => severity === 'error');
-  process.stdout.write(values.json ? findJson(result, advice) : findText(result, advice, errors));
+  process.stdout.write(values.json ? findJson(result, advice) : findText(result, advice, errors, prefer));
   return result.solutions[0]?.inTolerance && errors.length === 0 ? GOOD : NOT_GOOD;
 }
 

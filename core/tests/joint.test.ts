@@ -375,6 +375,30 @@ describe('order of the train (common practice, no source)', () => {
     expect(usual.filter((each) => each.startsWith('order'))).toEqual([]);
   });
 
+  it('what stands before the corrector has no order with what stands behind it', () => {
+    const ahead = part('uv', 8, { kind: 'filter' });
+    const made = train([
+      ahead,
+      corrector({ backFocusMm: 55 }),
+      part('ao', 20, { kind: 'adaptive-optics' }),
+      part('guider', 10, { kind: 'off-axis-guider' }),
+      camera(17.5)
+    ]);
+    expect(checkTrain(made).problems.filter(({ code }) => code === 'order')).toEqual([]);
+  });
+
+  it('gives the reason of the pair: a guider behind a tilt plate is tilted with the camera', () => {
+    const made = train([
+      corrector({ backFocusMm: 55 }),
+      part('tilt', 5, { kind: 'tilt-plate' }),
+      part('guider', 10, { kind: 'off-axis-guider' }),
+      camera(17.5)
+    ]);
+    const said = checkTrain(made).problems.find(({ code }) => code === 'order')?.message;
+    expect(said).toContain('the camera alone');
+    expect(said).not.toContain('unfiltered');
+  });
+
   it('an uneven shim tilts by its wedge over its diameter (handbook §3, a calculation)', () => {
     const made = train([
       corrector({ backFocusMm: 55 }),

@@ -312,6 +312,25 @@ describe('properties of the ledger', () => {
   });
 });
 
+describe('what is not asked for', () => {
+  const codesOf = (made: Train): string[] => checkTrain(made).problems.map(({ code }) => code);
+
+  it('has no datum that could be unknown', () => {
+    expect(codesOf(train([corrector({ free: true, datum: 'thread-tip' }), camera(55)]))).not.toContain(
+      'datum-offset-unknown'
+    );
+    expect(codesOf(train([corrector({ backFocusMm: 55, datum: 'thread-tip' }), camera(55)]))).toContain(
+      'datum-offset-unknown'
+    );
+  });
+
+  it('is not missed where a tuned value is in use', () => {
+    const table = { byHost: [{ focalLengthMm: 12_345, backFocusMm: 70 }] };
+    expect(codesOf(train([corrector({ ...table, tunedMm: 55 }), camera(55)]))).not.toContain('no-datum');
+    expect(codesOf(train([corrector(table), camera(55)]))).toContain('no-datum');
+  });
+});
+
 describe('next step', () => {
   const step = (made: Train) => nextStep(made, assess(made));
 

@@ -25,11 +25,18 @@ const WHY: Readonly<Partial<Record<ElementKind, string>>> = {
 
 const advice = (code: string, at: string, message: string): Problem => ({ severity: 'warning', code, at, message });
 
+/** Why one kind usually stands on the sky side of another. */
+const reasonFor = (element: Element, ahead: Element): string | undefined =>
+  ahead.kind === 'tilt-plate' && element.kind !== 'adaptive-optics' && WHY[element.kind] !== undefined
+    ? 'what is tilted should be the camera alone'
+    : WHY[element.kind];
+
+/** @param elements those behind the datum: what stands before the corrector has no order among them */
 function outOfOrder(elements: readonly Element[]): Problem[] {
   const ranked = elements.filter(({ kind }) => RANK[kind] !== undefined);
   return ranked.flatMap((element, index) => {
     const ahead = ranked.slice(0, index).find(({ kind }) => RANK[kind]! > RANK[element.kind]!);
-    const why = WHY[element.kind];
+    const why = ahead && reasonFor(element, ahead);
     return ahead && why
       ? [advice('order', element.id, `${element.name} usually stands on the sky side of ${ahead.name}: ${why}.`)]
       : [];
@@ -50,7 +57,7 @@ export function orderAdvice(train: Train, { datum }: Ledger): Problem[] {
   const { elements } = train;
   const behindCorrector = (index: number): boolean => datum.corrector !== undefined && index > datum.index;
   return [
-    ...outOfOrder(elements),
+    ...outOfOrder(elements.slice(datum.index + 1)),
     ...elements.flatMap((element, index) => {
       if (bends(element)) {
         return [

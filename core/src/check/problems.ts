@@ -185,7 +185,7 @@ function datumProblems(train: Train, ledger: Ledger): Problem[] {
   const { datum, nominal, required } = ledger;
   const { corrector } = datum;
   const found: Problem[] = [];
-  if (!corrector || nominal.source === 'none') {
+  if (!corrector || (nominal.source === 'none' && required.tunedMm === null)) {
     found.push(
       warning(
         'no-datum',

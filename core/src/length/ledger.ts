@@ -272,7 +272,8 @@ export function ledgerOf(train: Train): Ledger {
       toleranceMm: tolerance?.mm ?? null
     },
     toleranceSource: tolerance?.source ?? null,
-    datumUnknown: corrector !== undefined && correction === undefined,
+    // Where nothing is asked for, it does not matter what it would be counted from.
+    datumUnknown: asks && correction === undefined,
     glass: glass.terms,
     designSlots: glass.designSlots,
     slots: glass.choices.map(({ slot, name, differenceMm }) => ({
