@@ -1,5 +1,7 @@
+import { randomUUID } from 'node:crypto';
 import type { Page } from '@playwright/test';
 import { PNG } from 'pngjs';
+import heron from '../demo/heron.json' with { type: 'json' };
 import { expect, expectAccessible, openCopy, ready, stored, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
@@ -432,6 +434,10 @@ test('the night theme has neither white nor blue in it', async ({ page, context,
 
 test('on a phone nothing is cut off sideways and the ledger is a table', async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
+  // A name that has no place to break.
+  await page.request.post('/api/trains', {
+    data: { saveId: randomUUID(), document: { ...heron, name: 'X'.repeat(120) } }
+  });
   await openCopy(page);
   await expect(page.getByRole('table', { name: /part by part/ })).toBeVisible();
   const overflow = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);

@@ -134,7 +134,7 @@
             <li class="border-line flex flex-wrap items-center justify-between gap-3 border-t pt-2" data-unreadable>
               <div class="min-w-0">
                 <p class="truncate font-semibold">{train.name}</p>
-                <p class="text-warning text-xs">{train.unreadable}</p>
+                <p class="text-warning text-xs wrap-anywhere">{train.unreadable}</p>
               </div>
               <a class="btn btn-outline btn-sm" href="/api/trains/{train.id}/document" download>Export it as it is</a>
             </li>

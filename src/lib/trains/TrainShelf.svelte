@@ -58,9 +58,9 @@
             />
           </form>
         {:else if train.state === 'deleted'}
-          <h2 class="text-lg font-semibold">{train.document.name}</h2>
+          <h2 class="text-lg font-semibold wrap-anywhere">{train.document.name}</h2>
         {:else}
-          <h2 class="text-lg font-semibold">
+          <h2 class="text-lg font-semibold wrap-anywhere">
             <a class="hover:text-primary" href="/trains/{train.id}/build">{train.document.name}</a>
           </h2>
         {/if}
@@ -76,8 +76,10 @@
         >
           {verdictInWords(verdict, residualMm, display.unit)}{faults > 0 ? `, ${faults} to mend` : ''}
         </p>
-        <p class="text-muted text-xs">{nextStep(train.document, assessment, display.unit).sentence}</p>
-        <p class="text-muted mt-1 text-xs">{train.document.host.name}, saved {train.revision.savedAt.slice(0, 10)}</p>
+        <p class="text-muted text-xs wrap-anywhere">{nextStep(train.document, assessment, display.unit).sentence}</p>
+        <p class="text-muted mt-1 text-xs wrap-anywhere">
+          {train.document.host.name}, saved {train.revision.savedAt.slice(0, 10)}
+        </p>
       </div>
       <a
         href={train.state === 'deleted' ? undefined : `/trains/${train.id}/build`}
