@@ -6,7 +6,7 @@ import { endStreams, startListening } from '$lib/server/live.ts';
 import { LOCAL_OWNER } from '$lib/server/owner.ts';
 import { Unreadable } from '$lib/server/revisions.ts';
 import { readPreferences } from '$lib/ui/preferences.ts';
-import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
+import type { Handle, HandleServerError, RequestEvent, ServerInit } from '@sveltejs/kit';
 
 export const init: ServerInit = async () => {
   if (process.env.LODESTONE_DEMO !== 'off') {
@@ -23,14 +23,20 @@ export const init: ServerInit = async () => {
 
 export const handle: Handle = async ({ event, resolve }) => {
   event.locals.owner = LOCAL_OWNER;
+  // Only a page has a theme and a unit.
+  if (event.url.pathname.startsWith('/api/')) return answered(event, await resolve(event));
   event.locals.preferences = readPreferences((name) => event.cookies.get(name));
   const { theme } = event.locals.preferences;
   const response = await resolve(event, {
     transformPageChunk: ({ html }) => html.replace('%lodestone.theme%', theme)
   });
-  const { refusal } = event.locals;
-  return refusal === undefined ? response : new Response(response.body, { status: refusal, headers: response.headers });
+  return answered(event, response);
 };
+
+/** The response with the status that an error really has: the framework calls every unexpected one a 500. */
+function answered({ locals: { refusal } }: RequestEvent, response: Response): Response {
+  return refusal === undefined ? response : new Response(response.body, { status: refusal, headers: response.headers });
+}
 
 /** An error that a person can do something about: with what status, and in which words. */
 function told(error: unknown): { status: number; message: string } | undefined {
@@ -44,7 +50,6 @@ export const handleError: HandleServerError = ({ error, event, status, message }
   if (refusal) {
     const words = error instanceof Error ? error.message : String(error);
     console.error(`${event.request.method} ${event.url.pathname}: ${refusal.status}, ${words}`);
-    // The framework calls every unexpected error a 500.
     event.locals.refusal = refusal.status;
     return { message: refusal.message };
   }

@@ -45,12 +45,25 @@ async function load(url, makeRequest, seconds) {
   };
   await Promise.all(Array.from({ length: CONNECTIONS }, (_, worker) => run(worker)));
   agent.destroy();
-  return { perSecond: took.length / seconds, p50: percentile(took, 0.5), p99: percentile(took, 0.99) };
+  return took;
 }
 
-async function measured(url, makeRequest) {
-  await load(url, makeRequest, WARM_UP_S);
-  return load(url, makeRequest, SECONDS);
+/**
+ * Asks several servers in turn, a second each, so that a machine that is busy with other things is so for all of them.
+ *
+ * @param sides {url, makeRequest} of each
+ */
+async function measured(...sides) {
+  const took = sides.map(() => []);
+  for (const { url, makeRequest } of sides) await load(url, makeRequest, WARM_UP_S);
+  for (let second = 0; second < SECONDS; second++) {
+    for (const [side, { url, makeRequest }] of sides.entries()) took[side].push(...(await load(url, makeRequest, 1)));
+  }
+  return took.map((all) => ({
+    perSecond: all.length / SECONDS,
+    p50: percentile(all, 0.5),
+    p99: percentile(all, 0.99)
+  }));
 }
 
 const figures = ({ perSecond, p50, p99 }) =>
@@ -135,17 +148,18 @@ export async function measureKeeping(url, folder, say) {
     const [id] = trains;
 
     say(`\nRequests a second, ${CONNECTIONS} connections, ${SECONDS} s each, beside a bare Node + pg server:`);
-    const row = (name, ours, reference, aim) => {
+    const row = (name, [ours, reference], aim) => {
       say(`  ${name.padEnd(44)} ${figures(ours)}`);
       if (!reference) return;
       const ratio = ours.perSecond / reference.perSecond;
       say(`  ${'  bare'.padEnd(44)} ${figures(reference)}   ${ratio.toFixed(2)} ×${aim ? `, aim ${aim} ×` : ''}`);
     };
     const plain = (path) => () => ({ path });
+    const application = (makeRequest) => ({ url, makeRequest });
+    const reference = (makeRequest) => ({ url: bare.url, makeRequest });
     row(
       'GET document',
-      await measured(url, plain(`/api/trains/${id}/document`)),
-      await measured(bare.url, plain(`/document/${id}`)),
+      await measured(application(plain(`/api/trains/${id}/document`)), reference(plain(`/document/${id}`))),
       0.5
     );
     /** Fills the history of a train until so many revisions are stored in all, and reads the drawer then. */
@@ -164,44 +178,34 @@ export async function measureKeeping(url, folder, say) {
         await owner.query('analyze train_revision');
       }
       const stored = Math.max(revisions, rows[0].count);
-      row(`GET drawer, demo, ${stored} revisions stored`, await measured(url, plain('/api/drawer')));
+      row(`GET drawer, demo, ${stored} revisions stored`, await measured(application(plain('/api/drawer'))));
     };
     await drawerWith(100);
     // Each connection saves a train of its own, one revision on the other.
-    const saving = (path) => {
-      const numbers = new Map();
-      return (worker) => ({
-        path: path(trains[worker]),
-        method: 'POST',
-        body: JSON.stringify({
-          saveId: randomUUID(),
-          basedOn: numbers.get(worker) ?? heads[worker],
-          document: { ...document, name: `Saved ${Math.random()}` }
-        }),
-        settle: () => {
-          heads[worker] = (numbers.get(worker) ?? heads[worker]) + 1;
-          numbers.set(worker, heads[worker]);
-        }
-      });
-    };
     const heads = await Promise.all(
       trains.map(async (train) => (await (await fetch(`${url}/api/trains/${train}`)).json()).revision.number)
     );
+    const saving = (path) => (worker) => ({
+      path: path(trains[worker]),
+      method: 'POST',
+      body: JSON.stringify({
+        saveId: randomUUID(),
+        basedOn: heads[worker],
+        document: { ...document, name: `Saved ${Math.random()}` }
+      }),
+      settle: () => heads[worker]++
+    });
     row(
       'POST revision, a train each',
       await measured(
-        url,
-        saving((train) => `/api/trains/${train}/revisions`)
-      ),
-      await measured(
-        bare.url,
-        saving((train) => `/revision/${train}`)
+        application(saving((train) => `/api/trains/${train}/revisions`)),
+        reference(saving((train) => `/revision/${train}`))
       ),
       0.7
     );
-    row('Build page, rendered on the server', await measured(url, plain(`/trains/${id}/build`)));
+    row('Build page, rendered on the server', await measured(application(plain(`/trains/${id}/build`))));
     await drawerWith(10_000);
-    row('  bare: its parts alone', await measured(bare.url, plain('/drawer')));
+    row('  bare: its parts alone', await measured(reference(plain('/drawer'))));
   } finally {
     bare.stop();
     await owner.end();

@@ -19,6 +19,13 @@ beforeAll(async () => {
   application = await Application.make();
   application.launch({ LODESTONE_DEMO: 'on' });
   await application.ready();
+  // The process that prints takes a moment to start; that is not what is asked here.
+  const first = await fetch(`${application.url}/api/drawer/labels`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ partIds: ['R-01'] })
+  });
+  expect(first.status).toBe(200);
 }, 300_000);
 afterAll(() => application.dispose());
 

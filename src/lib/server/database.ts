@@ -112,8 +112,12 @@ export async function asOwner<T>(
   const begin = (client: pg.PoolClient): Promise<unknown> =>
     Promise.all([
       client.query('begin'),
-      client.query(`select set_config('lodestone.owner', $1, true)`, [owner]),
-      lock && client.query(`select ${LOCK_FUNCTION[lock]}($1, hashtext($2))`, [DRAWER_LOCK, owner])
+      lock
+        ? client.query(`select set_config('lodestone.owner', $1, true), ${LOCK_FUNCTION[lock]}($2, hashtext($1))`, [
+            owner,
+            DRAWER_LOCK
+          ])
+        : client.query(`select set_config('lodestone.owner', $1, true)`, [owner])
     ]);
   const once = (): Promise<T> =>
     withConnection(async (client) => {

@@ -69,12 +69,13 @@ class Runner {
         const late = setTimeout(() => fail(new Error('It took too long.')), LONGEST_MS);
         child.on('message', hear).on('exit', gone).on('error', fail);
         child.send(errand);
+      }).catch((error: unknown) => {
+        // It hangs, or is gone: the next errand gets another one.
+        this.#end(child);
+        throw error;
       });
       if ('brought' in reply) return reply.brought;
       throw reply.notAPicture ? new NotAPicture(reply.failure) : new Error(reply.failure);
-    } catch (error) {
-      if (!(error instanceof NotAPicture)) this.#end(child);
-      throw error;
     } finally {
       this.#idle = setTimeout(() => this.#child && this.#end(this.#child), IDLE_MS);
       this.#idle.unref();
