@@ -154,6 +154,3 @@ export async function endStreams(): Promise<void> {
   for (const stream of [...streams]) stream.close();
   await listener?.end();
 }
-
-/** Number of streams that are open, for what the server says of itself. */
-export const openStreams = (): number => streams.size;

@@ -354,6 +354,9 @@ describe('a browser that', () => {
     change({ a: '2' });
     await vi.advanceTimersByTimeAsync(3000);
     expect(server.head.words.a).toBe('2');
+    change({ a: '3' });
+    await vi.advanceTimersByTimeAsync(6000);
+    expect(server.head.words.a).toBe('3');
   });
 
   it('ended it while a reply was outstanding: the next session asks with the same id, and nothing is stored twice', async () => {

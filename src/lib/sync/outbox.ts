@@ -259,7 +259,7 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
     }
     const { count, request } = this.#inFlight;
     this.#tell({ state: 'saving' });
-    await Promise.race([this.#keep(), pause(KEEP_PATIENCE_MS)]);
+    await this.#keepBriefly();
     const reply = await outlet.send(request);
     if (reply.kind === 'later' && reply.why === 'failing' && ++this.#failures >= FAILURES_BORNE) {
       this.#failures = 0;
@@ -275,7 +275,7 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
         const after = outlet.afterStored(reply.stored, this.#replica.base, entries);
         this.#setAside(this.#replica.settle(count, after));
         this.#takeNews();
-        await this.#keep();
+        await this.#keepBriefly();
         this.#options.onstored?.(reply.stored);
         this.#options.onchange();
         return true;
@@ -285,7 +285,7 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
         this.#goesWell();
         this.#setAside(this.#replica.rebase(outlet.afterStale(reply.theirs, this.#replica.base)));
         this.#news = undefined;
-        await this.#keep();
+        await this.#keepBriefly();
         if (++this.#stale < STALE_BORNE) return true;
         this.#stale = 0;
         return this.#again({ state: 'offline', message: 'It is being changed elsewhere all the time.' });
@@ -326,7 +326,7 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
       this.#setAside([{ entry, why: 'refused', reason }, ...this.#replica.drop(entry.id)]);
     }
     this.#takeNews();
-    await this.#keep();
+    await this.#keepBriefly();
     return true;
   }
 
@@ -359,6 +359,11 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
   #keep(): Promise<void> {
     this.#keeping = this.#keeping.then(() => this.#keepNow());
     return this.#keeping;
+  }
+
+  /** The same, without waiting for a browser's database that does not answer. */
+  async #keepBriefly(): Promise<void> {
+    await Promise.race([this.#keep(), pause(KEEP_PATIENCE_MS)]);
   }
 
   async #keepNow(): Promise<void> {
