@@ -159,21 +159,11 @@ test('a long search shows how far it is, can be stopped, and then claims nothing
   const stop = page.getByRole('button', { name: 'Stop' });
   await expect(stop).toBeVisible();
   await expect(page.getByText(/Best so far, not proven/)).toBeVisible();
-  // The page goes on answering while it searches.
-  const frames = await page.evaluate(
-    () =>
-      new Promise<number>((done) => {
-        let [last, longest, left] = [performance.now(), 0, 30];
-        const step = (now: number) => {
-          longest = Math.max(longest, now - last);
-          last = now;
-          if (--left === 0) done(longest);
-          else requestAnimationFrame(step);
-        };
-        requestAnimationFrame(step);
-      })
-  );
-  expect(frames).toBeLessThan(500);
+  // The page goes on answering while it searches: a help sheet opens and closes, and the search is still running.
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeHidden();
   await stop.click();
   await expect(page.getByText('Stopped: not proven.')).toBeVisible();
   await page.keyboard.press('Escape');

@@ -123,8 +123,10 @@ test('two tabs on one train: each follows the other, what goes together is combi
   const dialog = other.getByRole('dialog', { name: 'Not stored yet' });
   await expect(dialog).toBeVisible({ timeout: 30_000 });
   await expect(dialog).toContainText('“First tab’s ring”, length: 7.5 elsewhere, 7.6 here');
+  await expect
+    .poll(async () => (await stored(page, id)).document.elements.map(({ name }) => name))
+    .toContain('Second tab’s camera');
   const half = await stored(page, id);
-  expect(half.document.elements.map(({ name }) => name)).toContain('Second tab’s camera');
   expect(half.document.elements.find(({ name }) => name === 'First tab’s ring')?.lengthMm).toBe(7.5);
   await dialog.getByRole('button', { name: 'Make my change all the same' }).click();
   await expect(dialog).toBeHidden();

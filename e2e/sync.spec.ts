@@ -88,7 +88,8 @@ test('ten tabs on three trains share one connection; a save in any of them is st
     expect(index).toBeLessThan(3);
   }
   console.log(`with ten tabs open a save is stored after ${took.join(', ')} ms`);
-  expect(Math.max(...took)).toBeLessThan(2000);
+  // A save that waited for a connection took twenty seconds.
+  expect(Math.max(...took)).toBeLessThan(10_000);
   // Whoever holds the connection goes: the next one takes it up.
   await tabs[0]!.close();
   await part(tabs[3]!, 'Harnwick mono').click();
