@@ -107,7 +107,7 @@ test('a part is placed by keyboard, turned round where it has to be, and refers 
   await page.keyboard.type(id.toLowerCase());
   await expect(page.locator('#fitting-0')).toContainText('turned round');
   await page.keyboard.press('Enter');
-  await expect(verdict(page)).toHaveText(/On spec, 0\.02 mm long/);
+  await expect(verdict(page)).toHaveText(/Within tolerance: 0\.02 mm long/);
   await expect(page.locator('[data-save-state="saved"]')).toBeVisible();
   const { document } = await stored(page, train.id);
   expect(document.elements.find((each) => 'partId' in each && each.partId === id)).toMatchObject({

@@ -54,27 +54,27 @@ test('find on Heron: ghosts on the rail while the arrow keys walk, applied as on
 }) => {
   const { id } = await openCopy(page);
   await page.keyboard.press('f');
-  await expect(page.getByText('Proven: nothing better within 6 pieces.')).toBeVisible();
-  await expect(offers(page).first()).toContainText('on spec');
+  await expect(page.getByText('Searched completely: nothing better within 6 pieces.')).toBeVisible();
+  await expect(offers(page).first()).toContainText('within tolerance');
   await expect(ghosts(page)).not.toHaveCount(0);
   await expect(page.locator('[data-previewing]')).toBeVisible();
-  await expect(verdict(page)).toHaveText(/On spec/);
+  await expect(verdict(page)).toHaveText(/Within tolerance/);
 
   await page.keyboard.press('ArrowDown');
   await expect(offers(page).nth(1)).toHaveAttribute('aria-selected', 'true');
-  await expect(verdict(page)).toHaveText(/On spec, 0\.05 mm short/);
+  await expect(verdict(page)).toHaveText(/Within tolerance: 0\.05 mm short/);
   // Only looked at: nothing of it is saved.
   expect((await stored(page, id)).revision.number).toBe(1);
 
   await page.keyboard.press('Enter');
   await expect(ghosts(page)).toHaveCount(0);
   await expect(part(page, 'Ring 5 M63')).toBeVisible();
-  await expect(verdict(page)).toHaveText(/On spec, 0\.05 mm short/);
+  await expect(verdict(page)).toHaveText(/Within tolerance: 0\.05 mm short/);
   await expect(page.locator('[data-save-state="saved"]')).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(verdict(page)).toHaveText(/7\.68 mm short/);
   await page.keyboard.press('Control+Shift+z');
-  await expect(verdict(page)).toHaveText(/On spec/);
+  await expect(verdict(page)).toHaveText(/Within tolerance/);
 });
 
 test('the verdict names the ring that closes the train, and puts it in', async ({ page }) => {
@@ -82,7 +82,7 @@ test('the verdict names the ring that closes the train, and puts it in', async (
   const step = page.locator('[data-next-step]');
   await expect(step).toContainText('R-03 (7.86 mm, Tin 1 / Bag A) closes it to 0.18 mm long.');
   await page.getByRole('button', { name: 'Put it in' }).click();
-  await expect(verdict(page)).toHaveText(/On spec, 0\.18 mm long/);
+  await expect(verdict(page)).toHaveText(/Within tolerance: 0\.18 mm long/);
   await expect(step).toContainText('Nothing is left to do here.');
   await page.keyboard.press('Control+z');
   await expect(verdict(page)).toHaveText(/7\.68 mm short/);
@@ -92,12 +92,12 @@ test('the verdict names the ring that closes the train, and puts it in', async (
   await page.locator('#rail').press('Delete');
   await expect(step).toContainText(/Put \S+ between .+ and .+\./);
   await page.getByRole('button', { name: 'Do it' }).click();
-  await expect(verdict(page)).toHaveText(/On spec/);
+  await expect(verdict(page)).toHaveText(/Within tolerance/);
 
   await openTrain(page, dormouse);
   await expect(step).toContainText('Exchange Bayonet 46.5 to M48 ring and M48 male to male for B-02; one joint less.');
   await page.getByRole('button', { name: 'Do it' }).click();
-  await expect(verdict(page)).toHaveText(/On spec/);
+  await expect(verdict(page)).toHaveText(/Within tolerance/);
 });
 
 test('find on Dormouse: nothing fits, and what is advised works', async ({ page }) => {
@@ -107,7 +107,7 @@ test('find on Dormouse: nothing fits, and what is advised works', async ({ page 
   await expect(page.getByText(/What would help/)).toBeVisible();
   await expect(offers(page).first()).toContainText('B-02');
   await page.getByRole('button', { name: /^Do it/ }).click();
-  await expect(verdict(page)).toHaveText(/On spec/);
+  await expect(verdict(page)).toHaveText(/Within tolerance/);
   await expect(part(page, 'Bayonet 46.5 to M48 male ring')).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(verdict(page)).toHaveText(/0\.22 mm long/);
@@ -129,7 +129,7 @@ test('where nothing can be matched it says what it would have to know, and goes 
   await page.keyboard.press('f');
   const obstacles = page.locator('[data-obstacles]');
   await expect(obstacles.getByRole('listitem')).toHaveCount(3);
-  await expect(obstacles).toContainText('Not known what Flattener screws to on its camera side');
+  await expect(obstacles).toContainText('The camera-side connection of Flattener is not specified');
   await expect(obstacles.getByRole('link', { name: 'Open the drawer' })).toBeVisible();
   await obstacles.getByRole('button', { name: 'Go there' }).first().click();
   await expect(page.locator('#inspector').getByRole('heading', { name: 'Flattener' })).toBeVisible();
@@ -192,7 +192,7 @@ test('constraints are set where they live: a gap’s limit on the rail, a part p
 
   await page.locator('#rail').focus();
   await page.keyboard.press('f');
-  await expect(offers(page).first()).toContainText('on spec');
+  await expect(offers(page).first()).toContainText('within tolerance');
   await page.getByRole('button', { name: 'fewest' }).click();
   await expect(offers(page).first()).toContainText('R-03');
   await page.getByRole('button', { name: 'Never use R-03' }).click();
@@ -232,7 +232,7 @@ test('what is missing is bought: list and sheet for the shop; or a ring is made:
     expect(file.suggestedFilename()).toBe(`ring-37.50.${format.toLowerCase()}`);
   }
   await page.getByRole('button', { name: /^Do it/ }).click();
-  await expect(verdict(page)).toHaveText('On spec, exactly');
+  await expect(verdict(page)).toHaveText('Within tolerance, exactly');
 });
 
 test('three trains from one drawer: no part is wanted twice, and all are filled in one go', async ({ page }) => {
@@ -260,7 +260,7 @@ test('three trains from one drawer: no part is wanted twice, and all are filled 
   await page.getByRole('button', { name: 'Put them into all 3' }).click();
   const undo = page.getByRole('button', { name: /^Undo in/ });
   await expect(undo).toBeVisible();
-  await expect(verdict(page)).toHaveText(/On spec/);
+  await expect(verdict(page)).toHaveText(/Within tolerance/);
   const partsOf = async (id: string) =>
     (await stored(page, id)).document.elements.flatMap(({ partId }) => (partId?.match(/^[RSX]-/) ? [partId] : []));
   for (const { id, name } of [second, third]) expect(await partsOf(id)).toEqual(stacks[names.indexOf(name)]);
@@ -282,7 +282,7 @@ test('trains are changed over with the fewest parts moved; one that has no stack
   await expect(page.getByText('Nothing has to be moved.')).toBeVisible();
   await page.getByRole('checkbox', { name: 'Dormouse', exact: true }).check();
   await page.getByRole('button', { name: 'Find for all 3' }).click();
-  await expect(page.getByText('Dormouse has no stack inside the tolerance, even alone.')).toBeVisible();
+  await expect(page.getByText('Dormouse has no stack within tolerance, even alone.')).toBeVisible();
 });
 
 test('wrong requests for drawings and sheets are 4xx', async ({ page }) => {

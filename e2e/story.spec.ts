@@ -34,18 +34,18 @@ test('open a train, see it drawn, know the residual, mend it, lose the server, c
 
   // Mend it: a ring where the gap stands, then the gap goes.
   await addRing(page, '7.7', 'Ring 7.7');
-  await expect(verdict(page)).toHaveText(/On spec, 0\.02 mm long/);
+  await expect(verdict(page)).toHaveText(/Within tolerance: 0\.02 mm long/);
   await part(page, 'Rings to find, open').click({ force: true });
   await page.keyboard.press('Delete');
   await expect(part(page, 'Rings to find')).toHaveCount(0);
-  await expect(verdict(page)).toHaveText(/On spec/);
+  await expect(verdict(page)).toHaveText(/Within tolerance/);
   await expect(saveState(page, 'saved')).toBeVisible();
 
   // The server dies; work goes on and waits.
   await lodestone.stop('SIGKILL');
   await part(page, 'Ring 7.7').click();
   await field(page, 'lengthMm').fill('7.5');
-  await expect(verdict(page)).toHaveText(/On spec, 0\.18 mm short/);
+  await expect(verdict(page)).toHaveText(/Within tolerance: 0\.18 mm short/);
   await expect(saveState(page, 'offline')).toBeVisible();
   await field(page, 'lengthMm').fill('7.6');
   await lodestone.start();
@@ -56,7 +56,7 @@ test('open a train, see it drawn, know the residual, mend it, lose the server, c
   await page.close();
   const back = await page.context().newPage();
   await back.goto(url);
-  await expect(verdict(back)).toHaveText(/On spec, 0\.08 mm short/);
+  await expect(verdict(back)).toHaveText(/Within tolerance: 0\.08 mm short/);
   await expect(part(back, 'Ring 7.7, 7.60 mm')).toBeVisible();
 });
 
@@ -88,7 +88,7 @@ test('a tab closed while offline loses nothing', async ({ page, context }) => {
 
   const back = await context.newPage();
   await back.goto(`/trains/${id}/build`);
-  await expect(verdict(back)).toHaveText(/On spec/);
+  await expect(verdict(back)).toHaveText(/Within tolerance/);
   await expect(saveState(back, 'saved')).toBeVisible();
   await expect
     .poll(async () => (await stored(back, id)).document.elements.map(({ name }) => name))
@@ -269,7 +269,7 @@ test('the whole job by keyboard alone', async ({ page }) => {
   await dialog.getByLabel('Length, shoulder to shoulder').focus();
   await page.keyboard.type('7,7');
   await page.keyboard.press('Enter');
-  await expect(verdict(page)).toHaveText(/On spec/);
+  await expect(verdict(page)).toHaveText(/Within tolerance/);
   await page.keyboard.press('Control+k');
   await page.keyboard.type('inch');
   await page.keyboard.press('Enter');

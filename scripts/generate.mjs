@@ -18,7 +18,7 @@ const targets = [
     validators: {
       validateTrain: { ref: '', type: 'Train' },
       ...Object.fromEntries(
-        ['Element', 'ThreadPort', 'BayonetPort', 'BoltPort', 'SlipPort'].map((name) => [
+        ['Element', 'ThreadPort', 'BayonetPort', 'BoltPort', 'SlipPort', 'ClampPort'].map((name) => [
           `validate${name}`,
           { ref: `#/$defs/${name}`, type: name }
         ])

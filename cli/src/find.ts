@@ -1,4 +1,13 @@
-import { formatLength, plainMm, residualInWords, type Problem } from '@lodestone/core';
+import {
+  assess,
+  chanceInWords,
+  formatLength,
+  lengthInWords,
+  nameOf,
+  plainMm,
+  residualInWords,
+  type Train
+} from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
 import type { Advice, FindResult, FilledGap, Preference, Solution, TogetherResult } from '@lodestone/core/finder';
 
@@ -8,7 +17,7 @@ const NAME_WIDTH = 46;
 const placedJson = ({ part, reversed }: FilledGap['placed'][number]): string | { partId: string; reversed: true } =>
   reversed ? { partId: part.partId, reversed } : part.partId;
 
-const solutionJson = ({ residualMm, gaps, ...solution }: Solution): Record<string, unknown> => ({
+const solutionJson = ({ residualMm, gaps, strain: _strain, ...solution }: Solution): Record<string, unknown> => ({
   residualMm,
   gaps: gaps.map(({ id, placed, mm }) => ({ id, parts: placed.map(placedJson), mm })),
   ...solution
@@ -41,41 +50,60 @@ export const findJson = (
 const partName = ({ part, reversed }: { part: Part; reversed: boolean }): string =>
   `${part.partId}${reversed ? ' (turned round)' : ''}`;
 
-function solutionText(solution: Solution, number: number): string[] {
+const counted = (count: number, one: string): string => `${count} ${one}${count === 1 ? '' : 's'}`;
+
+function solutionText(train: Train, solution: Solution, number: number): string[] {
   const { residualMm, gaps, pieces, buys, price, dials, orders, probability, warnings } = solution;
   const told = residualMm === null ? 'no back focus asked for' : residualInWords(residualMm);
   const bought = buys === 0 ? '' : `, ${buys} to buy${price > 0 ? ` for ${price}` : ''}`;
-  const chance = probability === null ? '' : `, in tolerance with ${Math.round(probability * 100)} %`;
+  const chance = probability === null ? '' : `, ${chanceInWords(probability)} within tolerance`;
+  const alike = orders > 1 ? `, also in ${counted(orders - 1, 'other order')}` : '';
   return [
-    `${String(number).padStart(3)}  ${told}${solution.inTolerance ? '' : ' (outside the tolerance)'}, ${pieces} pieces${bought}${chance}${orders > 1 ? `, ${orders} orders alike` : ''}`,
+    `${String(number).padStart(3)}  ${told}${solution.inTolerance ? '' : ' (outside tolerance)'}, ${counted(pieces, 'piece')}${bought}${chance}${alike}`,
     ...gaps.map(({ id, placed, mm }) => {
       const names = placed.length === 0 ? 'empty' : placed.map(partName).join(' + ');
-      return `     ${`${id}: ${names}`.padEnd(NAME_WIDTH)} ${plainMm(mm)}`;
+      return `     ${`${nameOf(train, id)}: ${names}`.padEnd(NAME_WIDTH)} ${plainMm(mm)}`;
     }),
-    ...dials.map(({ id, setMm }) => `     set ${id} to ${formatLength(setMm)}`),
+    ...dials.map(({ id, setMm, lockRing }) =>
+      lockRing
+        ? `     unscrew the lock-ring thread under ${nameOf(train, id)} to ${formatLength(setMm)}`
+        : `     set ${nameOf(train, id)} to ${formatLength(setMm)}`
+    ),
     ...warnings.map(({ message }) => `     ${message}`)
   ];
 }
 
+/** How far a train is off before anything goes in, and how much is to go in. */
+function missingText(train: Train): string {
+  const { facts, ledger } = assess(train);
+  const { residualMm } = ledger;
+  if (residualMm === null) return 'No back focus is asked for.';
+  const off = residualInWords(residualMm);
+  return residualMm < 0 ? `${off}. ${lengthInWords(facts, 'mm').sentence}` : `${off} before anything goes in.`;
+}
+
 /** The answer for a person at a terminal. Lengths in mm. */
 export function findText(
-  { target, solutions, exhausted, ranked }: FindResult,
+  train: Train,
+  { solutions, exhausted, ranked }: FindResult,
   advice: readonly Advice[],
-  errors: readonly Problem[],
   prefer: Preference
 ): string {
-  const missing =
-    target.missingMm === null ? 'No back focus is asked for.' : `${formatLength(target.missingMm)} to fill.`;
+  const { errors } = assess(train);
   return [
-    missing,
+    missingText(train),
     ...(solutions.length === 0
-      ? [prefer === 'fewest' ? 'No stack is inside the tolerance.' : 'No stack closes.']
-      : solutions.flatMap((each, index) => solutionText(each, index + 1))),
+      ? [
+          prefer === 'fewest'
+            ? 'No combination of your parts lands within tolerance.'
+            : 'No combination of your parts connects the two sides.'
+        ]
+      : solutions.flatMap((each, index) => solutionText(train, each, index + 1))),
     exhausted
-      ? 'Proven: no stack within the limits is better.'
-      : `Not proven: the best of ${ranked} stacks that were ranked.`,
+      ? 'Searched completely: nothing better within these limits.'
+      : `Not searched completely: the best of ${ranked} stacks that were ranked.`,
     ...(advice.length === 0 ? [] : ['', 'What would help:', ...advice.map(({ message }) => `  ${message}`)]),
-    ...(errors.length === 0 ? [] : ['', 'Not mended by any stack:', ...errors.map(({ message }) => `  ${message}`)]),
+    ...(errors.length === 0 ? [] : ['', 'Not mended by any stack:', ...errors.map(({ say }) => `  ${say('mm')}`)]),
     ''
   ].join('\n');
 }
@@ -92,22 +120,29 @@ export const togetherJson = ({ best, ...told }: TogetherResult): string =>
   )}\n`;
 
 /** The same for a person. */
-export function togetherText(names: readonly string[], result: TogetherResult): string {
+export function togetherText(trains: readonly Train[], result: TogetherResult): string {
   const { best, exhausted, weighedPieces, without, collisions } = result;
-  const name = (train: number): string => names[train] ?? '';
+  const name = (train: number): string => trains[train]?.name ?? '';
   const colliding = collisions.map(
     ({ partId, trains, copies }) =>
       `${partId} stands in ${trains.map(name).join(' and ')}, and there ${copies === 1 ? 'is one' : `are ${copies}`}: they cannot all stand assembled.`
   );
   if (!best) {
-    const alone = without.map((train) => `${name(train)} has no stack inside its tolerance, even by itself.`);
-    return [...alone, 'No way was found to bring all of them on spec from this drawer.', ...colliding, ''].join('\n');
+    const alone = without.map((train) => `${name(train)} has no stack within its tolerance, even by itself.`);
+    return [
+      ...alone,
+      'No way was found to bring all of them within tolerance from this drawer.',
+      ...colliding,
+      ''
+    ].join('\n');
   }
   return [
-    ...best.stacks.flatMap((stack, index) => [name(index), ...solutionText(stack, index + 1)]),
-    `${best.pieces} pieces in all; ${best.moves} parts to move for a change from each to the next.`,
+    ...best.stacks.flatMap((stack, index) => [name(index), ...solutionText(trains[index]!, stack, index + 1)]),
+    `${counted(best.pieces, 'piece')} in all; ${counted(best.moves, 'part')} to move for a change from each to the next.`,
     ...colliding,
-    exhausted ? 'Proven.' : `Proven only among stacks of at most ${weighedPieces} pieces each.`,
+    exhausted
+      ? 'Searched completely.'
+      : `Searched completely only among stacks of at most ${counted(weighedPieces, 'piece')} each.`,
     ''
   ].join('\n');
 }

@@ -1,11 +1,14 @@
 import {
   assess,
+  chanceInWords,
   explain,
   nextStep,
   plainMm,
+  residualInWords,
   verdictInWords,
-  type CheckReport,
+  type Assessment,
   type Explanation,
+  type Finding,
   type Train
 } from '@lodestone/core';
 
@@ -23,43 +26,64 @@ function sumText(heading: string, sum: Explanation | undefined, total: string): 
   if (!sum) return [];
   return [
     heading,
-    ...sum.lines.map(({ label, mm, source }) => row(label, mm, source)),
+    ...sum.lines.map(({ label, quantity, source }) => row(label, quantity.value, source('mm'))),
     rule,
-    row(total, sum.result),
+    row(total, sum.result.value),
     ''
   ];
 }
 
-/** The ledger of a train for a terminal: both sums, verdict, slots, doubt, problems. Lengths in mm. */
-export function ledgerText(train: Train, report: CheckReport): string {
-  const assessment = assess(train);
-  const { ledger } = assessment;
-  const { uncertainty, problems, slots, required } = report;
-  const inTolerance =
-    uncertainty.probabilityInTolerance === null
+/** Verdict and next step in one line. */
+function verdictText(assessment: Assessment): string {
+  const { ledger, verdict, isBackFocusKnown } = assessment;
+  const { residualMm, required } = ledger;
+  const allowed =
+    required.toleranceMm === null
       ? ''
-      : ` · chance of being in tolerance ${Math.round(uncertainty.probabilityInTolerance * 100)} %`;
+      : ` (±${plainMm(required.toleranceMm)} ${verdict === 'on-spec' ? 'allowed' : 'tolerance'})`;
+  return `${verdictInWords(verdict, residualMm, 'mm', isBackFocusKnown)}${allowed}. ${nextStep(assessment).sentence}`;
+}
+
+function uncertaintyText({ facts, uncertainty }: Assessment): string {
+  const chance = uncertainty.probabilityInTolerance;
+  const likely = chance === null ? '' : ` · ${chanceInWords(chance)} within tolerance`;
+  return `Uncertainty of the length ±${plainMm(facts.spread.halfWidth95Mm)} mm (95 %); worst case ±${plainMm(uncertainty.worstCaseMm)} mm${likely}`;
+}
+
+const LEVEL_WORDS: Readonly<Record<Finding['level'], string>> = {
+  error: 'error',
+  warning: 'warning',
+  'not-known': 'not known',
+  assumed: 'assumed',
+  passed: ''
+};
+
+/** The ledger of a train for a terminal: both sums, verdict, slots, uncertainty, findings. Lengths in mm. */
+export function ledgerText(train: Train): string {
+  const assessment = assess(train);
+  const { facts, findings, ledger } = assessment;
+  const told = findings.filter(({ level, code }) => level !== 'passed' && code !== 'length');
   return [
     `${train.name}, lengths in mm`,
     '',
-    ...sumText('Actual', explain(train, ledger, { of: 'actual' }), 'from the datum to the sensor'),
-    ...sumText('Required', explain(train, ledger, { of: 'required' }), 'what it has to measure'),
-    `${verdictInWords(report.verdict, report.residualMm)}${required.toleranceMm === null ? '' : ` (tolerance ±${plainMm(required.toleranceMm)})`}. ${nextStep(train, assessment).sentence}`,
-    `Doubt of the sum ±${plainMm(2 * uncertainty.standardMm)} (worst case ${plainMm(uncertainty.worstCaseMm)})${inTolerance}`,
-    ...(slots.length === 0
+    ...sumText('Actual', explain(facts, 'length.actual'), 'from the datum to the sensor'),
+    ...sumText('Required', explain(facts, 'length.required'), 'required, datum to sensor'),
+    verdictText(assessment),
+    uncertaintyText(assessment),
+    ...(ledger.slots.length === 0
       ? []
       : [
           '',
           'Slots',
-          ...slots.map(({ slot, name, requiredMm, residualMm }) =>
+          ...ledger.slots.map(({ slot, name, requiredMm, residualMm }) =>
             requiredMm === null || residualMm === null
               ? `  ${slot}  ${name}`
-              : row(`${slot}  ${name}`, requiredMm, verdictInWords(residualMm < 0 ? 'short' : 'long', residualMm))
+              : row(`${slot}  ${name}`, requiredMm, residualInWords(residualMm))
           )
         ]),
-    ...(problems.length === 0
+    ...(told.length === 0
       ? []
-      : ['', 'Problems', ...problems.map(({ severity, message }) => `  ${severity.padEnd(7)}  ${message}`)]),
+      : ['', 'Findings', ...told.map(({ level, say }) => `  ${LEVEL_WORDS[level].padEnd(9)}  ${say('mm')}`)]),
     ''
   ].join('\n');
 }

@@ -1,7 +1,7 @@
 import { resolve } from 'node:path';
 import { readFile } from 'node:fs/promises';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
-import { checkTrain, complaintLine, isGood, readTrainText, type Reading } from '@lodestone/core';
+import { assess, complaintLine, readTrainText, type Reading } from '@lodestone/core';
 import { readDrawerText } from '@lodestone/core/drawer';
 import {
   DEFAULT_LIMIT,
@@ -76,9 +76,9 @@ function parsed<O extends Options>(words: readonly string[], options: O) {
 async function check(words: readonly string[]): Promise<number> {
   const { file, values } = parsed(words, { json: { type: 'boolean' } });
   const train = await readDocument(file, readTrainText);
-  const report = checkTrain(train);
-  process.stdout.write(values.json ? `${JSON.stringify(report, null, 2)}\n` : ledgerText(train, report));
-  return isGood(report) ? GOOD : NOT_GOOD;
+  const assessment = assess(train);
+  process.stdout.write(values.json ? `${JSON.stringify(assessment.report, null, 2)}\n` : ledgerText(train));
+  return assessment.isGood ? GOOD : NOT_GOOD;
 }
 
 /** A whole number of an option, within its limits. */
@@ -135,22 +135,15 @@ async function find(words: readonly string[]): Promise<number> {
     const others = [];
     for (const other of values.with) others.push(await readDocument(other, readTrainText));
     const together = findTogether([train, ...others], limits, share);
-    process.stdout.write(
-      values.json
-        ? togetherJson(together)
-        : togetherText(
-            [train, ...others].map(({ name }) => name),
-            together
-          )
-    );
+    process.stdout.write(values.json ? togetherJson(together) : togetherText([train, ...others], together));
     return together.best && together.collisions.length === 0 ? GOOD : NOT_GOOD;
   }
   const options: FindOptions = { ...limits, prefer, limit };
   const result = findStacks(train, options);
   const advice = adviseOn(train, options, result);
   // Gaps are not mated, so whatever is an error stands outside of them, and no stack mends it.
-  const errors = checkTrain(train).problems.filter(({ severity }) => severity === 'error');
-  process.stdout.write(values.json ? findJson(result, advice) : findText(result, advice, errors, prefer));
+  const { errors } = assess(train);
+  process.stdout.write(values.json ? findJson(result, advice) : findText(train, result, advice, prefer));
   return result.solutions[0]?.inTolerance && errors.length === 0 ? GOOD : NOT_GOOD;
 }
 

@@ -61,7 +61,7 @@ describe('lodestone check', () => {
     const { status, stdout } = lodestone(['check', '-', '--json'], pitch);
     expect(JSON.parse(stdout)).toMatchObject({
       verdict: 'on-spec',
-      problems: [{ code: 'thread-pitch', at: 'camera' }]
+      problems: expect.arrayContaining([expect.objectContaining({ code: 'thread-pitch', at: 'camera' })]) as unknown
     });
     expect(status).toBe(1);
   });
@@ -70,7 +70,7 @@ describe('lodestone check', () => {
     const { stdout } = lodestone(['check', 'heron.json'], undefined, join(root, 'demo'));
     expect(stdout).toContain('7.68 mm short');
     expect(stdout).toMatch(/from the datum to the sensor +51\.30/);
-    expect(stdout).toMatch(/what it has to measure +58\.981/);
+    expect(stdout).toMatch(/required, datum to sensor +58\.981/);
   });
 
   it.each<[string, string[], string | Buffer | undefined, string]>([

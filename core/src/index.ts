@@ -15,16 +15,8 @@ export {
 } from './train/complain.ts';
 export { MAX_DOCUMENT_CHARS, readElement, readTrain, readTrainText, type Reading } from './train/read.ts';
 
-export {
-  engagement,
-  jointAperture,
-  jointName,
-  jointOpening,
-  jointsOf,
-  threadPair,
-  type Joint,
-  type JointAperture
-} from './joint/joints.ts';
+export { jointAperture, jointName, jointsOf, nestedIn, type Joint, type JointAperture } from './joint/joints.ts';
+export { engagement, jointOpening, lockTravel, threadPair, type LockTravel } from './joint/seating.ts';
 export {
   adapterInWords,
   counterpart,
@@ -45,20 +37,70 @@ export {
   type UsualThread
 } from './joint/thread.ts';
 export { GOOD_TURNS, LEAST_TURNS } from './joint/engagement.ts';
-export { boltStepDeg, clockingsOf, fullTurn, unscrewedDeg, type Clocking } from './joint/clocking.ts';
+export { boltStepDeg, clockingsOf, fullTurn, holdsBy, unscrewedDeg, type Clocking, type Holds } from './joint/clocking.ts';
 export { planRotation, rotationSetting, type RotationWay } from './joint/rotation.ts';
 export { fitAt, isSuchAdapter, turnedRound, type Fit } from './joint/fit.ts';
 
 export * from './length/backFocus.ts';
-export * from './length/glass.ts';
-export * from './length/ledger.ts';
-export { dialAnswer, type DialAnswer } from './length/dial.ts';
-export { normalCdf, uncertaintyOf, withinTolerance, type Uncertainty } from './length/uncertainty.ts';
-export * from './length/wording.ts';
-export * from './length/explain.ts';
+export {
+  DEFAULT_INDEX,
+  GLASSES,
+  glassShift,
+  indexOf,
+  marginalHalfAngle,
+  namedGlass,
+  plateShift,
+  sellmeierIndex
+} from './length/glass.ts';
+export { isCounted, roleOf, type GlassTerm } from './length/glassInBeam.ts';
+export { groupsOf, type GroupInForce, type Groups } from './length/groups.ts';
+export {
+  ledgerOf,
+  type Entry,
+  type EntryFrom,
+  type Ledger,
+  type Required,
+  type SlotRequirement
+} from './length/ledger.ts';
+export {
+  dialAnswer,
+  dialOperation,
+  dialsTogether,
+  focuserWindows,
+  lengthDials,
+  type DialAnswer,
+  type LengthDial
+} from './length/dial.ts';
+export { withinTolerance } from './length/tolerance.ts';
 
-export { assess, checkDocument, checkTrain, isGood, type Assessment, type CheckReport } from './check/check.ts';
+export {
+  ASSUMED_CALIPER_MM,
+  ASSUMED_SHIM_MM,
+  ASSUMED_TOLERANCE_MM,
+  doubtOf,
+  doubtsOf,
+  type Doubt
+} from './doubt/doubts.ts';
+export { Spread, normalCdf } from './doubt/spread.ts';
+export { chanceInWords, chanceWithin, uncertaintyOf, type Uncertainty } from './doubt/uncertainty.ts';
+
+export * from './why/index.ts';
+
+export { CHECKS } from './check/checks.ts';
+export { Facts } from './check/facts.ts';
+export { explain } from './check/explain.ts';
+export { placeId, type Check, type Finding, type Level, type Place, type Proposal } from './check/finding.ts';
+export { SNAPSHOT_CODES, snapshotFindings } from './check/snapshot.ts';
+export { lengthInWords } from './check/length.ts';
 export { nextStep, type NextStep } from './check/nextStep.ts';
-export { ASSUMPTION_CODES, JOINT_CODES, problemsOf, type Problem } from './check/problems.ts';
+export { addsError, changed, remediesOf, type Remedy } from './check/remedies.ts';
+export {
+  Assessment,
+  assess,
+  checkDocument,
+  checkTrain,
+  type CheckReport,
+  type ReportedProblem
+} from './check/report.ts';
 
 export * from './layout/layout.ts';

@@ -1,2 +1,17 @@
 /** The international inch, mm, exactly. */
 export const MM_PER_INCH = 25.4;
+/**
+ * The finder counts in whole tenths of a micrometre: what a document's lengths carry, and small enough that a sum
+ * and an index fit together into one double.
+ */
+export const UNITS_PER_MM = 10_000;
+
+/** Units in a micrometre: what residuals are compared in. */
+export const UNITS_PER_UM = 10;
+
+export const toUnits = (mm: number): number => Math.round(mm * UNITS_PER_MM);
+
+export const toMm = (units: number): number => units / UNITS_PER_MM;
+
+/** A residual in whole micrometres, without its sign. */
+export const wholeUm = (units: number): number => Math.round(Math.abs(units) / UNITS_PER_UM);

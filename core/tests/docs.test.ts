@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { CSV_COLUMNS } from '../src/drawer/csv.ts';
 import { readDrawerText } from '../src/drawer/index.ts';
-import { checkTrain, readTrainText } from '../src/index.ts';
+import { CHECKS, SNAPSHOT_CODES, checkTrain, readTrainText } from '../src/index.ts';
 
 const docs = readFileSync(new URL('../../docs/train-document.md', import.meta.url), 'utf8');
 
@@ -11,6 +11,12 @@ describe('docs/train-document.md', () => {
     const example = /```json\n(.*?)```/s.exec(docs)?.[1] ?? '';
     const reading = readTrainText(example);
     expect(reading.ok && checkTrain(reading.document).verdict).toBe('on-spec');
+  });
+
+  it('names every code a finding may have', () => {
+    const codes = [...CHECKS.flatMap((check) => check.codes), ...SNAPSHOT_CODES];
+    expect(new Set(codes).size).toBe(codes.length);
+    expect(codes.filter((code) => !docs.includes(`\`${code}\``))).toEqual([]);
   });
 
   it('names every key of the format', () => {

@@ -23,13 +23,13 @@ describe('what stands in the finder’s way', () => {
       camera(17.5)
     ]);
     expect(obstaclesOf(blind, parts).map(({ at }) => at)).toEqual(['corrector', 'guider', 'guider', 'camera']);
-    expect(messages(blind, parts)[1]).toMatch(/guider screws to on its sky side/);
+    expect(messages(blind, parts)[1]).toMatch(/sky-side connection of guider/);
     const odd = train([corrector({ backFocusMm: 55 }, { camera: male('M42') }), gap, camera(17.5)]);
     expect(obstaclesOf(odd, parts).map(({ at }) => at)).toEqual(['corrector', 'camera']);
     const bare = train([gap, camera(17.5)]);
     expect(obstaclesOf({ ...bare, host: { ...bare.host, camera: male('M42') } }, parts)[0]).toMatchObject({
       at: 'host',
-      message: expect.stringMatching(/^Not known what host screws to on its camera side/) as string
+      message: expect.stringMatching(/^The camera-side connection of host is not specified/) as string
     });
   });
 

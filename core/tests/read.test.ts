@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { checkDocument, checkTrain, readTrain, readTrainText, type Complaint } from '../src/index.ts';
-import { writeTrain } from '../src/train/order.ts';
+import { writeTrain } from '../src/train/write.ts';
 import { anyTrain } from './trains.ts';
 
 type Json = Record<string, unknown>;

@@ -80,7 +80,7 @@ function reckon({ host, elements, glassRule }: Train): Reckoned {
         : 0;
 
   const rule = 0.1 * (ratio / 4) ** (Math.log(10) / Math.log(6.3 / 4));
-  const byRule = Math.min(1.5, Math.max(0.05, rule));
+  const byRule = Math.min(1, Math.max(0.05, rule));
   const toleranceMm = asks.rangeMm && asks.tunedMm === undefined ? (to - from) / 2 : (asks.toleranceMm ?? byRule);
 
   let always = 0;
@@ -90,7 +90,11 @@ function reckon({ host, elements, glassRule }: Train): Reckoned {
   elements.slice(AT + 1).forEach((element, index) => {
     const body = element as BodyElement;
     for (const plate of body.glass ?? []) {
-      const adds = (plate.counted ?? body.kind === ('camera' as string)) ? 0 : shift(plate);
+      // A camera's plate without a slot is its window, which its flange distance allows for (§2).
+      const window =
+        (plate.role ?? (body.kind === ('camera' as string) && plate.slot === undefined ? 'window' : 'filter')) ===
+        'window';
+      const adds = (plate.counted ?? window) ? 0 : shift(plate);
       if (plate.slot === undefined) always += adds;
       else alternatives.set(plate.slot, adds);
     }

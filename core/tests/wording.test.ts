@@ -27,8 +27,8 @@ describe('lengths in words (handbook §1)', () => {
   it.each([
     ['short', -2.5, '2.50 mm short'],
     ['long', 0.2, '0.20 mm long'],
-    ['on-spec', 0.05, 'On spec, 0.05 mm long'],
-    ['on-spec', 0, 'On spec, exactly'],
+    ['on-spec', 0.05, 'Within tolerance: 0.05 mm long'],
+    ['on-spec', 0, 'Within tolerance, exactly'],
     ['free', null, 'No back focus is asked for']
   ] as const)('the verdict %s with %s says “%s”', (verdict, residualMm, words) => {
     expect(verdictInWords(verdict, residualMm)).toBe(words);

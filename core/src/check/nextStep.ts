@@ -1,8 +1,10 @@
-import { formatLength, residualInWords, type LengthUnit } from '../length/wording.ts';
-import { ASSUMPTION_CODES } from './problems.ts';
-import { apply, type Operation } from '../train/operations.ts';
-import { findElement, type Train } from '../train/model.ts';
-import { assess, type Assessment } from './check.ts';
+import type { Operation } from '../train/operations.ts';
+import type { LengthUnit } from '../why/wording.ts';
+import { isBackFocusUnknown } from './backFocus.ts';
+import { placeId, type Finding } from './finding.ts';
+import { lengthInWords } from './length.ts';
+import { remediesOf, type Remedy } from './remedies.ts';
+import type { Assessment } from './report.ts';
 
 /** What to do next about a train, in a sentence, with the operation that does it where there is one. */
 export interface NextStep {
@@ -14,70 +16,43 @@ export interface NextStep {
   at?: string;
 }
 
-const errorsOf = ({ report }: Assessment): number =>
-  report.problems.filter(({ severity }) => severity === 'error').length;
+/** Warnings that are a trait of good trains as well: told, but nothing to do next. */
+const NO_STEP: ReadonlySet<string> = new Set(['slip-fit', 'focuser-behind-corrector']);
 
-/** A removable part whose absence brings the train inside tolerance: tried, faces and glass included. */
-function removalThatHelps(train: Train, assessment: Assessment, unit: LengthUnit): NextStep | undefined {
-  const { residualMm, verdict } = assessment.report;
-  if (residualMm === null || verdict !== 'long') return undefined;
-  for (const element of train.elements) {
-    if (!('removable' in element) || !element.removable || element.kind === 'camera') continue;
-    const operation: Operation = { op: 'remove', id: element.id };
-    const without = assess(apply(train, operation));
-    if (without.report.verdict !== 'on-spec' || errorsOf(without) > errorsOf(assessment)) continue;
-    const gained = residualMm - (without.report.residualMm ?? 0);
-    return {
-      sentence: `Taking ${element.name} (${formatLength(gained, unit)}) out brings it on spec.`,
-      action: `Take ${element.name} out`,
-      operation,
-      at: element.id
-    };
-  }
-  return undefined;
-}
+const stepOf = (remedy: Remedy, finding: Finding, unit: LengthUnit): NextStep => ({
+  sentence: remedy.sentence(unit),
+  action: remedy.action(unit),
+  operation: remedy.operation,
+  at: placeId(finding.place)
+});
 
-function dialStep(train: Train, { report }: Assessment, unit: LengthUnit): NextStep | undefined {
-  const { dial, residualMm } = report;
-  const name = dial && findElement(train, dial.id)?.name;
-  if (!dial || !name || residualMm === null) return undefined;
-  if (dial.reachable) {
-    return {
-      sentence: `Set ${name} to ${formatLength(dial.setMm, unit)}.`,
-      action: `Set it to ${formatLength(dial.setMm, unit)}`,
-      operation: { op: 'set', at: dial.id, path: ['adjust', 'setMm'], to: dial.setMm },
-      at: dial.id
-    };
-  }
-  return {
-    sentence: `${name} alone cannot absorb it: at ${formatLength(dial.setMm, unit)} the train is still ${residualInWords(dial.missMm, unit)}.`,
-    at: dial.id
-  };
-}
-
-function lengthStep(train: Train, { report }: Assessment, unit: LengthUnit): NextStep {
-  const size = formatLength(Math.abs(report.residualMm ?? 0), unit);
-  if (report.verdict === 'long') return { sentence: `Take ${size} of length out.` };
-  const gap = train.elements.find(({ kind }) => kind === 'gap');
-  return gap
-    ? { sentence: `Put ${size} of rings where “${gap.name}” stands.`, at: gap.id }
-    : { sentence: `Add ${size} of length at a joint.` };
+function lengthStep(assessment: Assessment, finding: Finding, unit: LengthUnit): NextStep {
+  const [best] = remediesOf(assessment, finding);
+  if (best?.cures) return stepOf(best, finding, unit);
+  const known = lengthInWords(assessment.facts, unit);
+  // What stands open, or what is plainly the cause, goes before a dial that only helps a little.
+  if (best && known.at === undefined) return stepOf(best, finding, unit);
+  return known;
 }
 
 /** The most useful single thing to do next: mend an error, turn a dial, take a nose off, add or remove length. */
-export function nextStep(train: Train, assessment: Assessment, unit: LengthUnit = 'mm'): NextStep {
-  const { report } = assessment;
-  // Right in length, a train that does not screw together is still none.
-  const broken = report.problems.find(({ severity }) => severity === 'error');
-  if (broken) return { sentence: broken.message, at: broken.at };
-  if (report.verdict === 'short' || report.verdict === 'long') {
-    const dial = dialStep(train, assessment, unit);
-    if (dial?.operation) return dial;
-    return removalThatHelps(train, assessment, unit) ?? dial ?? lengthStep(train, assessment, unit);
+export function nextStep(assessment: Assessment, unit: LengthUnit = 'mm'): NextStep {
+  const { findings, verdict } = assessment;
+  const [broken] = assessment.errors;
+  if (broken) {
+    // Right in length, a train that does not screw together is still none.
+    const [remedy] = remediesOf(assessment, broken);
+    const said = { sentence: broken.say(unit), at: placeId(broken.place) };
+    return remedy ? { ...said, action: remedy.action(unit), operation: remedy.operation } : said;
   }
-  const worst = report.problems.find(({ code }) => !ASSUMPTION_CODES.has(code));
-  if (worst) return { sentence: worst.message, at: worst.at };
-  return {
-    sentence: report.verdict === 'free' ? 'Any length that reaches focus will do.' : 'Nothing is left to do here.'
-  };
+  const off = findings.find(({ code, level }) => code === 'length' && level === 'error');
+  if (off) return lengthStep(assessment, off, unit);
+  const worst = findings.find(
+    ({ level, code }) => (level === 'warning' || level === 'not-known') && !NO_STEP.has(code)
+  );
+  if (worst) return { sentence: worst.say(unit), at: placeId(worst.place) };
+  if (verdict === 'free' && !isBackFocusUnknown(assessment.ledger)) {
+    return { sentence: 'Any length that reaches focus will do.' };
+  }
+  return { sentence: 'Nothing is left to do here.' };
 }

@@ -68,10 +68,11 @@ export function portCell(port: Port): string {
   }
   if ('bayonet' in port) return `bayonet ${port.bayonet} ${port.gender}`;
   if ('slip' in port) return `slip ${port.slip} ${port.gender}`;
+  if ('clamp' in port) return `clamp ${port.clamp} ${port.gender}`;
   return `${port.bolts.count} bolts on ${port.bolts.circleMm}`;
 }
 
-const PORT = /^(?:(bayonet|slip)\s+)?(.+?)[\s,]+(male|female|m|f)(?:[\s,]+(\d+(?:[.,]\d+)?)\s*(?:mm)?)?$/i;
+const PORT = /^(?:(bayonet|slip|clamp)\s+)?(.+?)[\s,]+(male|female|m|f)(?:[\s,]+(\d+(?:[.,]\d+)?)\s*(?:mm)?)?$/i;
 const BOLTS = /^(\d+)\s+bolts\s+on\s+(\d+(?:[.,]\d+)?)$/i;
 
 const decimal = (text: string): number => Number(text.replace(',', '.'));
@@ -92,6 +93,7 @@ export function parsePortCell(cell: string): { ok: true; port: Port } | { ok: fa
   const [, holds, name, word, length] = match;
   const gender = word!.toLowerCase().startsWith('m') ? ('male' as const) : ('female' as const);
   if (holds?.toLowerCase() === 'bayonet') return { ok: true, port: { bayonet: name!, gender } };
+  if (holds?.toLowerCase() === 'clamp') return { ok: true, port: { clamp: name!, gender } };
   if (holds) return { ok: true, port: { slip: name!, gender } };
   const question = threadQuestion(name!);
   if (question) return { ok: false, message: question };

@@ -1,5 +1,5 @@
 import { parseThread } from '../joint/thread.ts';
-import { KIND_NAMES, cameraPort, skyPort, type Port } from '../train/model.ts';
+import { KINDS, cameraPort, skyPort, type Port } from '../train/model.ts';
 import { STATE_WORDS, locationSteps, measuredOf, type Part } from './part.ts';
 
 /** Where a part is used: once for every element of a train that refers to it. */
@@ -62,14 +62,17 @@ function faceOf(port: Port | undefined): Face[] {
 function entryOf(part: Part, trains: readonly PartUse[]): Entry {
   const { element, partId, location, state, owned } = part;
   const faces = [...faceOf(skyPort(element)), ...faceOf(cameraPort(element))];
-  const others = [skyPort(element), cameraPort(element)].map((port) =>
-    port && 'bayonet' in port ? `bayonet ${port.bayonet}` : port && 'slip' in port ? `slip ${port.slip}` : ''
-  );
+  const others = [skyPort(element), cameraPort(element)].map((port) => {
+    if (!port) return '';
+    if ('bayonet' in port) return `bayonet ${port.bayonet}`;
+    if ('slip' in port) return `slip ${port.slip}`;
+    return 'clamp' in port ? `clamp ${port.clamp}` : '';
+  });
   const text = plain(
     [
       partId,
       element.name,
-      KIND_NAMES[element.kind],
+      KINDS[element.kind].words,
       location,
       STATE_WORDS[state],
       owned ? '' : 'to buy',
@@ -219,7 +222,7 @@ const KEYS: Readonly<Record<SortKey, (part: Part) => string | number>> = {
   name: ({ element }) => element.name,
   length: (part) => measuredOf(part)?.lengthMm ?? part.element.lengthMm,
   location: ({ location }) => (location === '' ? '\uFFFF' : location),
-  kind: ({ element }) => KIND_NAMES[element.kind],
+  kind: ({ element }) => KINDS[element.kind].words,
   price: ({ price }) => price ?? Infinity,
   mass: ({ element }) => element.massG ?? Infinity
 };

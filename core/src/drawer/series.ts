@@ -1,4 +1,4 @@
-import { ASSUMED_CALIPER_MM } from '../length/ledger.ts';
+import { ASSUMED_CALIPER_MM } from '../doubt/doubts.ts';
 import type { Measurement } from './generated/types.ts';
 
 /** What a series of readings says of a length. */

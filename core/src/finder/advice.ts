@@ -1,13 +1,15 @@
-import { checkTrain } from '../check/check.ts';
+import { addsError } from '../check/remedies.ts';
+import { assess } from '../check/report.ts';
 import { partLength, placedPart, type Part } from '../drawer/part.ts';
 import { glassShift } from '../length/glass.ts';
 import { effectiveFocalRatio } from '../length/backFocus.ts';
 import { jointName, type Joint } from '../joint/joints.ts';
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
-import { formatLength } from '../length/wording.ts';
+import { formatLength } from '../why/wording.ts';
 import { apply, type Operation } from '../train/operations.ts';
 import { readTrain } from '../train/read.ts';
 import {
+  KINDS,
   adjustOf,
   glassOf,
   isBody,
@@ -20,7 +22,7 @@ import {
   type Train
 } from '../train/model.ts';
 import { findStacks, type FindOptions, type FindResult } from './find.ts';
-import { standingIn } from './problem.ts';
+import { standingIn } from './task.ts';
 import { ringFor, type RingSpec } from './ring.ts';
 import { fillOperation, filledTrain, type Solution } from './solution.ts';
 
@@ -43,18 +45,16 @@ interface Trial {
   kind: Advice['kind'];
   gainMm: number;
   operation: Operation;
-  /** Needed so that the same parts are not simply put back. */
+  /** What to say of it, with the stack it leads to. */
   sentence: (solution: Solution) => string;
 }
-
-/** What only takes up length, so that something else may stand in its place. */
-const EXCHANGEABLE = new Set(['spacer', 'adapter', 'extension-tube', 'variable-spacer', 'bayonet-adapter']);
 
 const TRIAL_PIECES = 4;
 const MOST_ADVICE = 6;
 
+/** What only takes up length, so that something else may stand in its place. */
 const isExchangeable = (element: Element): element is BodyElement =>
-  isBody(element) && EXCHANGEABLE.has(element.kind) && !element.corrector && (element.glass ?? []).length === 0;
+  isBody(element) && KINDS[element.kind].fills && !element.corrector && (element.glass ?? []).length === 0;
 
 const standing = (element: Element): number =>
   isSolid(element) ? lengthOf(element) + (adjustOf(element)?.setMm ?? 0) : 0;
@@ -136,10 +136,8 @@ function exchanges(train: Train, counted: readonly Element[]): Trial[] {
   return trials;
 }
 
-const HOLDERS = new Set(['filter-drawer', 'filter-wheel']);
-
 /** Whether a part holds filters, and may stand in the place of another that does. */
-export const isHolder = ({ element }: Part): boolean => HOLDERS.has(element.kind);
+export const isHolder = ({ element }: Part): boolean => KINDS[element.kind].holds;
 
 /** Holders of the drawer tried in the place of each that stands in the train. */
 const MOST_HOLDERS = 8;
@@ -159,7 +157,7 @@ function holderExchanges(train: Train, counted: readonly Element[], { parts, for
   );
   const { residualMm } = ledgerOf(train);
   return counted.flatMap((element): Trial[] => {
-    if (!HOLDERS.has(element.kind) || !isBody(element)) return [];
+    if (!KINDS[element.kind].holds || !isBody(element)) return [];
     const gain = (part: Part): number => partLength(part) - standing(element);
     const farOff = (part: Part): number => Math.abs((residualMm ?? 0) + gain(part));
     return free
@@ -231,7 +229,7 @@ function tried(train: Train, trial: Trial, options: FindOptions): Advice | undef
   const [solution] = solutions;
   if (!solution?.inTolerance) return undefined;
   const filled = filledTrain(changed.document, solution);
-  if (checkTrain(filled).problems.some(({ severity }) => severity === 'error')) return undefined;
+  if (addsError(assess(train), assess(filled))) return undefined;
   return {
     kind: trial.kind,
     message: trial.sentence(solution),
@@ -275,24 +273,28 @@ export function adviseOn(train: Train, options: FindOptions, result: FindResult)
   const found = trials.flatMap((trial) => tried(train, trial, supply) ?? []);
   const ring = orderedRing(train, opened, supply);
   if (ring) found.push(ring);
-  return withoutRepeats(found)
-    .sort(
-      (a, b) =>
-        RANK[a.kind] - RANK[b.kind] ||
-        a.solution.buys - b.solution.buys ||
-        a.solution.pieces - b.solution.pieces ||
-        Math.abs(a.solution.residualMm ?? 0) - Math.abs(b.solution.residualMm ?? 0)
-    )
-    .slice(0, MOST_ADVICE);
+  found.sort(
+    (a, b) =>
+      RANK[a.kind] - RANK[b.kind] ||
+      a.solution.buys - b.solution.buys ||
+      a.solution.pieces - b.solution.pieces ||
+      Math.abs(a.solution.residualMm ?? 0) - Math.abs(b.solution.residualMm ?? 0)
+  );
+  return withoutRepeats(train, found).slice(0, MOST_ADVICE);
 }
 
-/** The same parts go into more than one joint: the first of them, nearest the telescope, is said. */
-function withoutRepeats(advice: readonly Advice[]): Advice[] {
+/**
+ * The same parts go into more than one joint, and one part comes out by more than one kind of change: the first of
+ * them is said.
+ */
+function withoutRepeats(train: Train, advice: readonly Advice[]): Advice[] {
   const said = new Set<string>();
-  return advice.filter(({ kind, solution }) => {
-    if (kind !== 'insert') return true;
-    const parts = placedNames(solution);
-    return !said.has(parts) && said.add(parts);
+  return advice.filter(({ kind, solution, operation }) => {
+    const left = apply(train, operation).elements.map(
+      (element) => ('partId' in element && element.partId) || element.id
+    );
+    const key = kind === 'insert' ? `insert ${placedNames(solution)}` : left.join(' ');
+    return !said.has(key) && said.add(key);
   });
 }
 
@@ -309,7 +311,7 @@ function orderedRing(train: Train, opened: readonly Opened[], supply: FindOption
     if (made) {
       return {
         kind: 'order-ring',
-        message: `Have one ring made: ${made.words}.`,
+        message: `Have a custom spacer made: ${made.words}.`,
         gainMm: made.spec.lengthMm,
         solution: made.solution,
         operation: { op: 'batch', operations: [...operations, fillOperation(open, made.solution)] },

@@ -1,9 +1,9 @@
 import type { Part } from '../drawer/part.ts';
 import { isBody } from '../train/model.ts';
 import { parseThread } from '../joint/thread.ts';
-import type { Edge, Problem } from './problem.ts';
-import type { Stack } from './search.ts';
-import { fillingLength, layShims, type Filling, type ShimPlan } from './stack.ts';
+import type { Edge, StackTask } from './task.ts';
+import type { Stack } from './searcher.ts';
+import { fillingLength, layShims, placedDials, type Filling, type ShimPlan } from './stack.ts';
 
 /** A stack in its best order, with how many other orders would be just as long. */
 export interface Arranged {
@@ -24,7 +24,7 @@ const factorial = (n: number): number => (n <= 1 ? 1 : n * factorial(n - 1));
 
 /** Sorts a gap's parts into ranks, wide and long ones first, and counts the orders inside them. */
 function ranksOf(
-  { edges }: Problem,
+  { edges }: StackTask,
   filling: Filling,
   width: (edge: Edge) => number
 ): { ranks: Rank[]; inside: number } {
@@ -50,10 +50,10 @@ function ranksOf(
  *
  * @returns the orders, and how many each stands for
  */
-function ordersOf(problem: Problem, gap: number, filling: Filling): { orders: Filling[]; inside: number } {
-  const { connectors, gaps } = problem;
+function ordersOf(task: StackTask, gap: number, filling: Filling): { orders: Filling[]; inside: number } {
+  const { connectors, gaps } = task;
   const { above, below } = gaps[gap]!;
-  const { ranks, inside } = ranksOf(problem, filling, (edge) => widthOf(partOf(problem, edge)));
+  const { ranks, inside } = ranksOf(task, filling, (edge) => widthOf(partOf(task, edge)));
   const orders: Filling[] = [];
   const order: Edge[] = [];
   const close = (): void => {
@@ -92,7 +92,7 @@ function ordersOf(problem: Problem, gap: number, filling: Filling): { orders: Fi
   return { orders, inside };
 }
 
-const partOf = ({ groups }: Problem, { group }: Edge): Part => groups[group]!.parts[0]!;
+const partOf = ({ groups }: StackTask, { group }: Edge): Part => groups[group]!.parts[0]!;
 
 /** How wide a part is, mm: stated, else by its threads. */
 function widthOf(part: Part): number {
@@ -109,9 +109,9 @@ function widthOf(part: Part): number {
  * What an order costs, smaller is better: few changes of face from joint to joint, wide parts toward the telescope,
  * few parts turned round, thin threads that hold (common practice, no source).
  */
-function costOf(problem: Problem, { edges, joints }: Filling): number[] {
+function costOf(task: StackTask, { edges, joints }: Filling): number[] {
   const changes = edges.filter((edge, index) => index > 0 && edges[index - 1]!.in !== edge.in).length;
-  const widths = edges.map((edge) => widthOf(partOf(problem, edge)));
+  const widths = edges.map((edge) => widthOf(partOf(task, edge)));
   let inversions = 0;
   for (let a = 0; a < widths.length; a++) {
     for (let b = a + 1; b < widths.length; b++) if (widths[a]! < widths[b]! - 0.5) inversions++;
@@ -131,21 +131,29 @@ const lexical = (a: readonly number[], b: readonly number[]): number => {
   return 0;
 };
 
+/** What the dials of a filling can do, told so that equal ones are equal. */
+const travelOf = (task: StackTask, filling: Filling): string =>
+  placedDials(task, [filling])
+    .map(({ dial: { min, max, step } }) => `${min} ${max} ${step}`)
+    .sort()
+    .join(';');
+
 /** Puts a stack into the order practitioners would screw it together in, without changing its length. */
-export function arrange(problem: Problem, stack: Stack): Arranged {
-  const shims = stack.shims.flat(2).sort((a, b) => problem.shims[b]!.length - problem.shims[a]!.length);
+export function arrange(task: StackTask, stack: Stack): Arranged {
+  const shims = stack.shims.flat(2).sort((a, b) => task.shims[b]!.length - task.shims[a]!.length);
   let fillings = stack.fillings;
   let plan = stack.shims;
   let orders = 1;
   fillings.forEach((filling, gap) => {
     const length = fillingLength(filling);
-    const { orders: closing, inside } = ordersOf(problem, gap, filling);
+    const travel = travelOf(task, filling);
+    const { orders: closing, inside } = ordersOf(task, gap, filling);
     const ranked = closing
-      .filter((order) => fillingLength(order) === length)
-      .map((order) => ({ order, cost: costOf(problem, order) }))
+      .filter((order) => fillingLength(order) === length && travelOf(task, order) === travel)
+      .map((order) => ({ order, cost: costOf(task, order) }))
       .sort((a, b) => lexical(a.cost, b.cost));
     for (const { order } of ranked) {
-      const laid = layShims(problem, fillings.with(gap, order), shims);
+      const laid = layShims(task, fillings.with(gap, order), shims);
       if (!laid) continue;
       fillings = fillings.with(gap, order);
       plan = laid;
@@ -154,5 +162,5 @@ export function arrange(problem: Problem, stack: Stack): Arranged {
     orders *= inside * new Set(ranked.map(({ order }) => order.edges.map(({ index }) => index).join(' '))).size;
   });
   // The last gap's choice may have laid the shims elsewhere than an earlier one's.
-  return { fillings, shims: layShims(problem, fillings, shims) ?? plan, orders };
+  return { fillings, shims: layShims(task, fillings, shims) ?? plan, orders };
 }

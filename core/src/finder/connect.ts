@@ -1,9 +1,10 @@
 import { GOOD_TURNS, LEAST_TURNS } from '../joint/engagement.ts';
-import { bottoming, engagement, threadPair } from '../joint/joints.ts';
+import { bottoming, engagement, lockTravel, sunkDepth, threadPair } from '../joint/seating.ts';
 import { mate } from '../joint/mate.ts';
 import { parseThread } from '../joint/thread.ts';
+import { dialOf, type Dial } from '../length/settle.ts';
 import type { Port } from '../train/model.ts';
-import { toUnits } from './units.ts';
+import { toUnits } from '../units.ts';
 
 /** What a part, or a fixed neighbour, offers on its camera side. */
 export interface OutFace {
@@ -18,6 +19,8 @@ export interface OutFace {
 export interface InFace extends OutFace {
   /** An opening that was measured and overrules threads and shims, mm. */
   statedMm: number | undefined;
+  /** A recess that was typed and overrules what the threads say; it is part of the part's length. */
+  recessTyped: boolean;
 }
 
 /** How two faces close. Lengths in units. */
@@ -33,8 +36,10 @@ export interface Connector {
   held: { length: number; least: number; most: number } | undefined;
   /** Diameter that a shim has to clear, mm; 0 where that is not known. */
   boreMm: number;
-  /** Length of thread that holds when it stands plain, in turns; Infinity where that is not known. */
+  /** Length of thread that is engaged when it stands plain, in turns; Infinity where that is not known. */
   turns: number;
+  /** What a lock ring can add to `plain`; undefined where the joint has none. */
+  dial: Dial | undefined;
 }
 
 const HAIR_MM = 1e-9;
@@ -51,6 +56,9 @@ export function connect(above: OutFace, below: InFace): Connector | undefined {
   const mating = sky && camera ? mate(sky, camera) : undefined;
   if (mating?.joins === false) return undefined;
   const looseMm = above.looseMm + below.looseMm;
+  // A ring without a shoulder sinks to the bottom of its bore: the joint takes length away.
+  const sunkMm = mating && !below.recessTyped ? (sunkDepth(sky, camera) ?? 0) : 0;
+  const travel = mating?.joins === true ? lockTravel(sky, camera, looseMm) : undefined;
   const bottomingMm = mating ? bottoming(sky, camera) : 0;
   const pair = mating ? threadPair(sky, camera) : undefined;
   const pitchMm = pair && parseThread(pair.male.thread)?.pitchMm;
@@ -69,17 +77,26 @@ export function connect(above: OutFace, below: InFace): Connector | undefined {
       : 0
   );
   /** What holds the shoulders apart where glass is to be spared: shims, or a measured opening; not the glass itself. */
-  const openMm = statedMm ?? Math.max(looseMm, bottomingMm);
-  const sparesGlass = (statedMm ?? (pair?.female.endsOnGlass ? looseMm : openMm)) >= keptOffMm - HAIR_MM;
-  const plain = turnsAt(openMm) >= LEAST_TURNS - HAIR_MM && sparesGlass ? toUnits(openMm) : undefined;
+  const openMm = travel ? travel.minMm : (statedMm ?? Math.max(looseMm, bottomingMm));
+  const sparesGlass =
+    ((travel ? undefined : statedMm) ?? (pair?.female.endsOnGlass ? looseMm : openMm)) >= keptOffMm - HAIR_MM;
+  const plain = turnsAt(openMm) >= LEAST_TURNS - HAIR_MM && sparesGlass ? toUnits(openMm - sunkMm) : undefined;
 
-  const shimmable = statedMm === undefined && mating?.joins === true && pair !== undefined && pitchMm !== undefined;
+  const dial = travel && dialOf({ minMm: 0, maxMm: travel.maxMm - travel.minMm });
+  const shimmable =
+    statedMm === undefined &&
+    sunkMm === 0 &&
+    dial === undefined &&
+    mating?.joins === true &&
+    pair !== undefined &&
+    pitchMm !== undefined;
   const base = {
     plain,
     room: 0,
     held: undefined,
     boreMm: (pair && parseThread(pair.male.thread)?.diameterMm) ?? 0,
-    turns: turnsAt(openMm)
+    turns: turnsAt(openMm),
+    dial
   };
   if (!shimmable) return plain === undefined ? undefined : base;
 

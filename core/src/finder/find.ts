@@ -1,13 +1,22 @@
 import type { Part } from '../drawer/part.ts';
-import { uncertaintyOf } from '../length/uncertainty.ts';
+import { doubtsOf } from '../doubt/doubts.ts';
+import { uncertaintyOf } from '../doubt/uncertainty.ts';
 import type { Train } from '../train/model.ts';
 import { arrange } from './arrange.ts';
-import { settle } from './dials.ts';
-import { problemOf, type Problem, type Supply } from './problem.ts';
-import { searchStacks, type Progress, type ProvenOrder, type Stack } from './search.ts';
+import { strain } from '../length/settle.ts';
+import { taskOf, withoutUnknown, type StackTask, type Supply } from './task.ts';
+import {
+  compareStacks,
+  searchStacks,
+  type Progress,
+  type ProvenOrder,
+  type SearchOutcome,
+  type Stack,
+  type StackRank
+} from './searcher.ts';
 import { judged, type Dialled, type FilledGap, type PlacedPart, type Solution } from './solution.ts';
-import { fillingLength } from './stack.ts';
-import { toMm } from './units.ts';
+import { fillingLength, placedDials, settledWithin } from './stack.ts';
+import { toMm } from '../units.ts';
 
 /** What the list is ordered by; `likeliest` by the chance of being inside the tolerance. */
 export type Preference = ProvenOrder | 'likeliest';
@@ -53,52 +62,74 @@ const LIKELY_AMONG = 400;
 /** Takes copies of parts from their groups, each once. */
 class Hand {
   readonly #taken = new Map<number, number>();
-  constructor(private readonly problem: Problem) {}
+  constructor(private readonly task: StackTask) {}
   take(group: number): Part {
     const at = this.#taken.get(group) ?? 0;
     this.#taken.set(group, at + 1);
-    return this.problem.groups[group]!.parts[at]!;
+    return this.task.groups[group]!.parts[at]!;
   }
 }
 
 const asTold = (setting: number): number => Number(toMm(setting).toFixed(6));
 
-/** Settings of the train's dials, and of those of the placed parts, which are written beside them. Lengths in mm. */
-function setDials(problem: Problem, stack: Stack, rings: readonly (readonly PlacedPart[])[]): Dialled[] {
-  const placed = stack.fillings.flatMap(({ edges }, gap) =>
-    edges.flatMap(({ dial }, at) =>
-      problem.gaps[gap]!.counts && dial >= 0 ? [{ dial: problem.partDials[dial]!, ring: rings[gap]![at]! }] : []
-    )
-  );
-  const dials = [...problem.trainDials, ...placed].map(({ dial }) => dial);
-  if (dials.length === 0 || problem.need === null) return [];
-  const length =
-    stack.fillings.reduce((sum, filling, gap) => sum + fillingLength(filling) * problem.gaps[gap]!.counts, 0) +
-    stack.shims.flat(2).reduce((sum, shim) => sum + problem.shims[shim]!.length, 0);
-  const { set } = settle(dials, problem.need - length);
-  const own = problem.trainDials.map(({ id }, index) => ({ id, setMm: asTold(set[index]!), placed: false }));
-  return [
-    ...own,
-    ...placed.map(({ ring }, index) => {
-      const setMm = asTold(set[own.length + index]!);
-      ring.setMm = setMm;
-      return { id: ring.part.partId, setMm, placed: true };
-    })
-  ];
+/** Where the dials of a stack are set: the train's own, and after them those of the placed parts and their joints. */
+interface SetDials {
+  dials: Dialled[];
+  strain: number;
+  /** What the dials in each gap add, mm. */
+  addedMm: number[];
+}
+
+const NO_DIALS: SetDials = { dials: [], strain: 0, addedMm: [] };
+
+/** Sets a stack's dials; the settings of placed parts are also written beside them. Lengths in mm. */
+function setDials(task: StackTask, { fillings, shims }: Stack, rings: readonly (readonly PlacedPart[])[]): SetDials {
+  const placed = placedDials(task, fillings);
+  if (task.need === null && !task.limited) return NO_DIALS;
+  if (placed.length === 0 && (task.need === null || task.trainDials.length === 0)) return NO_DIALS;
+  const settled = settledWithin(task, fillings, shims);
+  if (!settled) return NO_DIALS;
+  const own = task.trainDials.map(({ dial }) => dial);
+  const addedMm = task.gaps.map(() => 0);
+  const told = task.trainDials.map(({ of }, index): Dialled => ({
+    id: of.id,
+    setMm: asTold(settled.set[index]!),
+    placed: false,
+    ...(of.kind === 'lock-ring' ? { lockRing: true } : {})
+  }));
+  placed.forEach(({ gap, of, at }, index) => {
+    const addMm = asTold(settled.set[own.length + index]!);
+    addedMm[gap]! += addMm;
+    if (of === 'part') {
+      const ring = rings[gap]![at]!;
+      ring.setMm = addMm;
+      if (task.gaps[gap]!.counts) told.push({ id: ring.part.partId, setMm: addMm, placed: true });
+      return;
+    }
+    const setMm = asTold(fillings[gap]!.joints[at]!.connector.plain! + settled.set[own.length + index]!);
+    const ring = rings[gap]![at];
+    if (ring) ring.openMm = setMm;
+    told.push({
+      id: ring?.part.partId ?? task.gaps[gap]!.followerId,
+      setMm,
+      placed: ring !== undefined,
+      lockRing: true
+    });
+  });
+  return { dials: told, strain: strain([...own, ...placed.map(({ dial }) => dial)], settled.set), addedMm };
 }
 
 /** A stack as it is told, its numbers taken from a check of the train it makes. */
-function solutionOf(problem: Problem, found: Stack): Solution {
-  const { train, gaps } = problem;
-  const { fillings, shims, orders } = arrange(problem, found);
+function solutionOf(task: StackTask, found: Stack): Solution {
+  const { train, gaps } = task;
+  const { fillings, shims, orders } = arrange(task, found);
   const stack = { ...found, fillings, shims };
-  const hand = new Hand(problem);
+  const hand = new Hand(task);
   const rings: PlacedPart[][] = fillings.map(() => []);
   const filled = fillings.map(({ edges, joints }, gap): FilledGap => {
     const placed: PlacedPart[] = [];
     joints.forEach((_joint, at) => {
-      for (const shim of shims[gap]![at]!)
-        placed.push({ part: hand.take(problem.shims[shim]!.group), reversed: false });
+      for (const shim of shims[gap]![at]!) placed.push({ part: hand.take(task.shims[shim]!.group), reversed: false });
       const edge = edges[at];
       if (!edge) return;
       const ring = { part: hand.take(edge.group), reversed: edge.reversed };
@@ -107,14 +138,13 @@ function solutionOf(problem: Problem, found: Stack): Solution {
     });
     return { id: gaps[gap]!.id, placed, mm: 0 };
   });
-  const dials = setDials(problem, stack, rings);
+  const { dials, strain: strained, addedMm } = setDials(task, stack, rings);
   const all = [...filled, ...gaps.flatMap(({ others }) => others.map((id): FilledGap => ({ id, placed: [], mm: 0 })))];
   const order = train.elements.map(({ id }) => id);
   all.sort((a, b) => order.indexOf(a.id) - order.indexOf(b.id));
   filled.forEach((gap, index) => {
-    const laid = shims[index]!.flat().reduce((sum, shim) => sum + problem.shims[shim]!.length, 0);
-    const turned = rings[index]!.reduce((sum, { setMm = 0 }) => sum + setMm, 0);
-    gap.mm = toMm(fillingLength(fillings[index]!) + laid) + turned;
+    const laid = shims[index]!.flat().reduce((sum, shim) => sum + task.shims[shim]!.length, 0);
+    gap.mm = toMm(fillingLength(fillings[index]!) + laid) + (addedMm[index] ?? 0);
   });
   return {
     gaps: all,
@@ -123,6 +153,7 @@ function solutionOf(problem: Problem, found: Stack): Solution {
     buys: found.buys,
     price: found.price,
     dials,
+    strain: strained,
     orders,
     ...judged(train, { gaps: all, dials })
   };
@@ -152,16 +183,8 @@ const paretoOf = (solutions: readonly Solution[]): Solution[] =>
     .sort((a, b) => a.pieces - b.pieces || a.price - b.price);
 
 /** A train without a gap has one stack: none. */
-function nothingToFill(problem: Problem): Solution {
-  const { need, trainDials } = problem;
-  const dials: Dialled[] = [];
-  if (need !== null) {
-    const { set } = settle(
-      trainDials.map(({ dial }) => dial),
-      need
-    );
-    trainDials.forEach(({ id }, index) => dials.push({ id, setMm: asTold(set[index]!), placed: false }));
-  }
+function nothingToFill(task: StackTask): Solution {
+  const { dials, strain: strained } = setDials(task, EMPTY, []);
   return {
     gaps: [],
     joints: 0,
@@ -169,10 +192,30 @@ function nothingToFill(problem: Problem): Solution {
     buys: 0,
     price: 0,
     dials,
+    strain: strained,
     orders: 1,
-    ...judged(problem.train, { gaps: [], dials })
+    ...judged(task.train, { gaps: [], dials })
   };
 }
+
+const EMPTY: Stack = { fillings: [], shims: [], residualUm: 0, pieces: 0, buys: 0, price: 0, key: '' };
+
+/** Of equals, those whose dials keep travel on both sides stand first. */
+const byStrain =
+  (compare: (a: StackRank, b: StackRank) => number) =>
+  (a: Ranked, b: Ranked): number =>
+    a.unknown - b.unknown || compare(a.stack, b.stack) || a.solution.strain - b.solution.strain;
+
+interface Ranked {
+  stack: Stack;
+  solution: Solution;
+  /** 1: with a part of which a face is not known. */
+  unknown: 0 | 1;
+}
+
+/** Whether a check of the filled train came to what the search had reckoned. */
+const isAsSearched = ({ stack, solution }: Ranked): boolean =>
+  solution.residualMm === null || Math.abs(Math.round(Math.abs(solution.residualMm) * 1000) - stack.residualUm) <= 1;
 
 /** Likeliest first; of equals the closest. */
 const byLikelihood = (a: Solution, b: Solution): number =>
@@ -184,10 +227,10 @@ const byLikelihood = (a: Solution, b: Solution): number =>
  * More than any stack farther off than `residualMm` can be sure of: the chance it would have if what is put in were
  * known without doubt. Outside the tolerance no stack is likelier in than out.
  */
-function likeliestBeyond({ ledger }: Problem, residualMm: number): number {
+function likeliestBeyond({ train, ledger }: StackTask, residualMm: number): number {
   const { toleranceMm } = ledger.required;
   if (toleranceMm === null || residualMm > toleranceMm) return 0.5;
-  return uncertaintyOf(ledger.doubts, residualMm, toleranceMm).probabilityInTolerance ?? 1;
+  return uncertaintyOf(doubtsOf(train, ledger), residualMm, toleranceMm).probabilityInTolerance ?? 1;
 }
 
 /**
@@ -203,15 +246,15 @@ function likeliestBeyond({ ledger }: Problem, residualMm: number): number {
  */
 export function findStacks(train: Train, options: FindOptions): FindResult {
   const { prefer = 'closest', maxPieces = DEFAULT_MAX_PIECES, limit = DEFAULT_LIMIT, pinned, onProgress } = options;
-  const problem = problemOf(train, options);
-  const { required } = problem.ledger;
+  const task = taskOf(train, options);
+  const { required } = task.ledger;
   const target: Target = {
     requiredMm: required.totalMm,
     toleranceMm: required.toleranceMm,
-    missingMm: problem.need === null ? null : toMm(problem.need)
+    missingMm: task.need === null ? null : toMm(task.need)
   };
-  if (problem.gaps.length === 0) {
-    const only = nothingToFill(problem);
+  if (task.gaps.length === 0) {
+    const only = nothingToFill(task);
     return {
       target,
       solutions: prefer === 'fewest' && !only.inTolerance ? [] : [only],
@@ -220,35 +263,56 @@ export function findStacks(train: Train, options: FindOptions): FindResult {
       pareto: [only]
     };
   }
+  const likely = prefer === 'likeliest' && task.need !== null;
+  const searchFor: ProvenOrder = prefer === 'fewest' ? 'fewest' : 'closest';
+  const wanted = likely ? Math.max(limit, LIKELY_AMONG) : limit;
   let told: Stack | undefined;
   let toldAs: Solution | undefined;
-  const likely = prefer === 'likeliest' && problem.need !== null;
-  const outcome = searchStacks(problem, {
-    prefer: prefer === 'fewest' ? 'fewest' : 'closest',
-    maxPieces,
-    limit: likely ? Math.max(limit, LIKELY_AMONG) : limit,
-    pinned,
-    onProgress: onProgress
-      ? ({ best, ...progress }) => {
-          if (best[0] !== told) {
-            told = best[0];
-            toldAs = told && solutionOf(problem, told);
+  const search = (within: StackTask, most: number, onlyUnknown: boolean): SearchOutcome =>
+    searchStacks(within, {
+      prefer: searchFor,
+      maxPieces,
+      limit: most,
+      pinned,
+      onlyUnknown,
+      onProgress: onProgress
+        ? ({ best, ...progress }) => {
+            if (best[0] !== told) {
+              told = best[0];
+              toldAs = told && solutionOf(within, told);
+            }
+            return onProgress({ ...progress, best: toldAs });
           }
-          return onProgress({ ...progress, best: toldAs });
-        }
-      : undefined
-  });
-  const ranked = outcome.stacks.map((stack) => solutionOf(problem, stack));
-  let { exhausted } = outcome;
-  if (likely) {
-    const farthestMm = Math.abs(ranked.at(-1)?.residualMm ?? 0);
-    ranked.sort(byLikelihood);
-    if (ranked.length >= LIKELY_AMONG)
-      exhausted &&= (ranked[0]!.probability ?? 0) >= likeliestBeyond(problem, farthestMm);
+        : undefined
+    });
+  const known = withoutUnknown(task);
+  const first = search(known, wanted, false);
+  const ranked = first.stacks.map((stack): Ranked => ({ stack, solution: solutionOf(known, stack), unknown: 0 }));
+  let { exhausted } = first;
+  // Parts whose faces are not known stand behind those whose are.
+  if (known !== task && exhausted && ranked.length < wanted) {
+    const second = search(task, wanted - ranked.length, true);
+    exhausted = second.exhausted;
+    ranked.push(...second.stacks.map((stack): Ranked => ({ stack, solution: solutionOf(task, stack), unknown: 1 })));
   }
-  const solutions = ranked.slice(0, limit);
+  ranked.sort(byStrain(compareStacks(searchFor)));
+  // Where seats hang together over more than one joint the check has the last word.
+  if (!ranked.every(isAsSearched)) exhausted = false;
+  if (likely) {
+    const farthestMm = Math.abs(ranked.at(-1)?.solution.residualMm ?? 0);
+    ranked.sort((a, b) => a.unknown - b.unknown || byLikelihood(a.solution, b.solution));
+    if (ranked.length >= LIKELY_AMONG)
+      exhausted &&= (ranked[0]!.solution.probability ?? 0) >= likeliestBeyond(task, farthestMm);
+  }
+  const all = ranked.map(({ solution }) => solution);
   // What leads its number of pieces mostly stands in the list already.
-  const listed = new Set(outcome.stacks);
-  const leaders = outcome.byPieces.filter((stack) => !listed.has(stack)).map((stack) => solutionOf(problem, stack));
-  return { target, solutions, exhausted, ranked: ranked.length, pareto: paretoOf([...leaders, ...ranked]) };
+  const listed = new Set(first.stacks);
+  const leaders = first.byPieces.filter((stack) => !listed.has(stack)).map((stack) => solutionOf(known, stack));
+  return {
+    target,
+    solutions: all.slice(0, limit),
+    exhausted,
+    ranked: all.length,
+    pareto: paretoOf([...leaders, ...all])
+  };
 }

@@ -1,5 +1,5 @@
 import type { Connector } from './connect.ts';
-import type { Edge, Problem } from './problem.ts';
+import type { Edge, StackTask } from './task.ts';
 
 const FIRST_ENTRIES = 64;
 
@@ -87,6 +87,10 @@ export class Signatures {
     return this.#number([...this.all[signature]!, dial]);
   }
 
+  withAll(signature: number, dials: readonly number[]): number {
+    return dials.reduce((known, dial) => this.with(known, dial), signature);
+  }
+
   union(a: number, b: number): number {
     if (a === 0) return b;
     if (b === 0) return a;
@@ -109,12 +113,15 @@ export class Signatures {
 export interface Mode {
   length: number;
   held: 0 | 1;
+  /** Which of the task's dials the joint has, held by a lock ring; −1: none. */
+  dial: number;
 }
 
-export function modesOf({ plain, held }: Connector, withShims: boolean): Mode[] {
+export function modesOf({ jointDials, shims }: StackTask, connector: Connector): Mode[] {
+  const { plain, held } = connector;
   const modes: Mode[] = [];
-  if (plain !== undefined) modes.push({ length: plain, held: 0 });
-  if (held && withShims) modes.push({ length: held.length, held: 1 });
+  if (plain !== undefined) modes.push({ length: plain, held: 0, dial: jointDials.get(connector) ?? -1 });
+  if (held && shims.length > 0) modes.push({ length: held.length, held: 1, dial: -1 });
   return modes;
 }
 
@@ -127,10 +134,12 @@ export interface Reach {
   crossed: number;
   held: number;
   modes: number;
+  /** Dials of the joints that close on the way and count. */
+  dials: readonly number[];
 }
 
 /**
- * Grows halves of `Problem`, one part at a time. Runs of parts with the same two faces are kept in one order, since
+ * Grows halves of `StackTask`, one part at a time. Runs of parts with the same two faces are kept in one order, since
  * any other order has the same length.
  */
 export class Halves {
@@ -138,30 +147,28 @@ export class Halves {
   readonly faces: number;
   /** Some list was cut off: not everything was looked at. */
   cut = false;
-  readonly #problem: Problem;
-  readonly #withShims: boolean;
+  readonly #task: StackTask;
   readonly #begun: Half[] = [];
   readonly #ended: Half[] = [];
   /** Edges that may follow an out face, or come before an in face, with how the joint may stand. */
   readonly #after: { edge: Edge; modes: Mode[] }[][];
   readonly #before: { edge: Edge; modes: Mode[] }[][];
 
-  constructor(problem: Problem) {
-    this.#problem = problem;
-    this.#withShims = problem.shims.length > 0;
-    const { connectors, edges, gaps } = problem;
+  constructor(task: StackTask) {
+    this.#task = task;
+    const { connectors, edges, gaps } = task;
     this.faces = Math.max(connectors.length, connectors[0]?.length ?? 0, 1);
     this.#after = connectors.map((row) =>
       edges.flatMap((edge) => {
         const connector = row[edge.in];
-        return connector ? [{ edge, modes: modesOf(connector, this.#withShims) }] : [];
+        return connector ? [{ edge, modes: modesOf(task, connector) }] : [];
       })
     );
     const ins = connectors[0]?.length ?? 0;
     this.#before = Array.from({ length: ins }, (_, into) =>
       edges.flatMap((edge) => {
         const connector = connectors[edge.out]![into];
-        return connector ? [{ edge, modes: modesOf(connector, this.#withShims) }] : [];
+        return connector ? [{ edge, modes: modesOf(task, connector) }] : [];
       })
     );
     const root = (gap: number, face: number): Half => {
@@ -201,24 +208,33 @@ export class Halves {
   }
 
   #reach(place: number, direction: 1 | -1): Reach[] {
-    const { gaps, connectors } = this.#problem;
+    const { gaps, connectors } = this.#task;
     const reached: Reach[] = [
-      { gap: Math.floor(place / this.faces), face: place % this.faces, added: 0, crossed: 0, held: 0, modes: 0 }
+      {
+        gap: Math.floor(place / this.faces),
+        face: place % this.faces,
+        added: 0,
+        crossed: 0,
+        held: 0,
+        modes: 0,
+        dials: []
+      }
     ];
     for (let at = 0; at < reached.length; at++) {
-      const { gap, face, added, crossed, held, modes } = reached[at]!;
+      const { gap, face, added, crossed, held, modes, dials } = reached[at]!;
       const next = gap + direction;
       if (next < 0 || next >= gaps.length) continue;
       const connector = direction > 0 ? connectors[face]![gaps[gap]!.below] : connectors[gaps[gap]!.above]![face];
       if (!connector) continue;
-      for (const mode of modesOf(connector, this.#withShims)) {
+      for (const mode of modesOf(this.#task, connector)) {
         reached.push({
           gap: next,
           face: direction > 0 ? gaps[next]!.above : gaps[next]!.below,
           added: added + mode.length * gaps[gap]!.counts,
           crossed: crossed + 1,
           held: held + mode.held,
-          modes: modes | (mode.held << crossed)
+          modes: modes | (mode.held << crossed),
+          dials: mode.dial >= 0 && gaps[gap]!.counts ? [...dials, mode.dial] : dials
         });
       }
     }
@@ -226,7 +242,7 @@ export class Halves {
   }
 
   #grow(parts: number, direction: 1 | -1): Half {
-    const { gaps, edges, groups } = this.#problem;
+    const { gaps, edges, groups } = this.#task;
     const from = (direction > 0 ? this.#begun : this.#ended)[parts]!;
     const levels = direction > 0 ? this.#begun : this.#ended;
     const neighbours = direction > 0 ? this.#after : this.#before;
@@ -246,6 +262,7 @@ export class Halves {
       for (const reach of this.crossings(from.place[entry]!, direction)) {
         const { counts } = gaps[reach.gap]!;
         const sum = from.sum[entry]! + reach.added;
+        const begun = this.signatures.withAll(from.dials[entry]!, reach.dials);
         for (const { edge, modes } of neighbours[reach.face]!) {
           if (last && reach.crossed === 0 && last.in === edge.in && last.out === edge.out) {
             if (direction > 0 ? edge.index < last.index : edge.index > last.index) continue;
@@ -266,7 +283,7 @@ export class Halves {
               reach.crossed,
               from.held[entry]! + reach.held + mode.held,
               reach.modes | (mode.held << reach.crossed),
-              this.signatures.with(from.dials[entry]!, counts ? edge.dial : -1)
+              counts ? this.signatures.with(this.signatures.with(begun, mode.dial), edge.dial) : begun
             );
           }
         }

@@ -1,4 +1,13 @@
-export * from './find.ts';
+export {
+  DEFAULT_LIMIT,
+  DEFAULT_MAX_PIECES,
+  findStacks,
+  type FindOptions,
+  type FindProgress,
+  type FindResult,
+  type Preference,
+  type Target
+} from './find.ts';
 export {
   RING_PART_ID,
   fillOperation,
@@ -8,7 +17,7 @@ export {
   type PlacedPart,
   type Solution
 } from './solution.ts';
-export { FILLING_KINDS, isFilling, type Supply } from './problem.ts';
+export { isFilling, type Supply } from './task.ts';
 export { adviseOn, isHolder, type Advice } from './advice.ts';
 export { ringFor, ringInWords, ringPart, type RingSpec } from './ring.ts';
 export { obstaclesOf, type Obstacle } from './obstacles.ts';

@@ -1,9 +1,8 @@
 import type { Part } from '../drawer/part.ts';
-import { parseThread } from '../joint/thread.ts';
 import { ledgerOf } from '../length/ledger.ts';
-import { residualInWords } from '../length/wording.ts';
-import { nameOf, type Port, type Train } from '../train/model.ts';
-import { isFilling } from './problem.ts';
+import { residualInWords } from '../why/wording.ts';
+import { nameOf, type Train } from '../train/model.ts';
+import { isFilling, isUnknownFace } from './task.ts';
 
 /** What stands in the finder's way, said so that it can be mended. */
 export interface Obstacle {
@@ -12,10 +11,6 @@ export interface Obstacle {
   /** Element (or `host`) whose fields mend it. */
   at?: string;
 }
-
-/** A face that nothing can be matched to: not stated, or a thread that does not parse. */
-const isUnknown = (port: Port | undefined): boolean =>
-  !port || ('thread' in port && parseThread(port.thread) === undefined);
 
 /**
  * Why no stack lands inside the tolerance, as far as it lies in what is known: faces beside a gap that are not known,
@@ -30,13 +25,13 @@ export function obstaclesOf(train: Train, parts: readonly Part[]): Obstacle[] {
   const ask = (at: string, side: 'camera' | 'sky'): void => {
     found.push({
       code: 'face-unknown',
-      message: `Not known what ${nameOf(train, at)} screws to on its ${side} side: say so, and the drawer can be matched to it.`,
+      message: `The ${side}-side connection of ${nameOf(train, at)} is not specified: say what it screws to, and the drawer can be matched to it.`,
       at
     });
   };
   for (const { skyId, cameraId, sky, camera } of joints) {
-    if (gaps.has(cameraId) && !gaps.has(skyId) && isUnknown(sky)) ask(skyId, 'camera');
-    if (gaps.has(skyId) && !gaps.has(cameraId) && isUnknown(camera)) ask(cameraId, 'sky');
+    if (gaps.has(cameraId) && !gaps.has(skyId) && isUnknownFace(sky)) ask(skyId, 'camera');
+    if (gaps.has(skyId) && !gaps.has(cameraId) && isUnknownFace(camera)) ask(cameraId, 'sky');
   }
   if (gaps.size > 0 && !parts.some(isFilling)) {
     found.push({

@@ -1,9 +1,10 @@
 import { jointAperture, jointsOf } from '../joint/joints.ts';
-import { counterpart, portInWords } from '../joint/mate.ts';
+import { GOOD_TURNS } from '../joint/engagement.ts';
+import { counterpart, mate, portInWords } from '../joint/mate.ts';
 import { minorDiameter, parseThread } from '../joint/thread.ts';
-import { formatLength } from '../length/wording.ts';
+import { formatLength } from '../why/wording.ts';
 import type { Part } from '../drawer/part.ts';
-import type { BodyElement, Port, Train } from '../train/model.ts';
+import { isBody, type BodyElement, type Port, type Train } from '../train/model.ts';
 import { findStacks, type FindOptions } from './find.ts';
 import { RING_PART_ID, type Solution } from './solution.ts';
 
@@ -23,8 +24,15 @@ export interface RingSpec {
 /** What an ordinary lathe keeps without being asked twice, mm (common practice, no source). */
 const WORKSHOP_MM = 0.02;
 
-/** Shorter than this two threads find no room beside each other, mm (common practice, no source). */
-const SHORTEST_MM = 1;
+/** Wall that is left between a hole and what is next to it, mm (common practice, no source). */
+const WEB_MM = 1;
+
+/** Room at the bottom of a hole that a male does not reach, mm (common practice, no source). */
+const CLEARANCE_MM = 0.5;
+
+/** Length of thread a face of the ring gets where its neighbour has plenty, turns (common practice, no source). */
+const USUAL_TURNS = 6;
+
 const LONGEST_MM = 200;
 
 const WALL_MM = 3;
@@ -42,27 +50,94 @@ function boreOf(port: Port): number {
   return port.gender === 'male' ? minorDiameter(thread) - 2.5 : minorDiameter(thread);
 }
 
-/** The ring's faces and diameters for one gap; undefined where a neighbour's face is not known. */
-function blankFor(train: Train, gap: string): Omit<RingSpec, 'lengthMm'> | undefined {
-  const joints = jointsOf(train);
-  const before = joints.find(({ cameraId }) => cameraId === gap);
-  const after = joints.find(({ skyId }) => skyId === gap);
-  if (!before?.sky || !after?.camera) return undefined;
-  const sky = counterpart(before.sky);
-  const camera = counterpart(after.camera);
-  if ('bayonet' in sky || 'bayonet' in camera) return undefined;
-  const beside = [before, after].flatMap((joint) => jointAperture(train, joint)?.clearMm ?? []);
+/** A face as a workshop makes it to join a neighbour: a hole deeper than the male, a male that does not bottom. */
+function madeFor(neighbour: Port): Port | undefined {
+  const face = counterpart(neighbour);
+  if ('bayonet' in face) return undefined;
+  if (!('thread' in face) || !('thread' in neighbour)) return face;
+  const pitchMm = parseThread(face.thread)?.pitchMm;
+  if (pitchMm === undefined) return undefined;
+  const usualMm = Number((USUAL_TURNS * pitchMm).toFixed(1));
+  const { lengthMm } = neighbour;
+  if (face.gender === 'female') {
+    // A long thread with a lock ring need not go in all the way.
+    const intoMm = neighbour.lockRing || lengthMm === undefined ? usualMm : lengthMm;
+    return { thread: face.thread, gender: 'female', lengthMm: intoMm + CLEARANCE_MM };
+  }
+  const deepMm = lengthMm === undefined || neighbour.through ? usualMm : lengthMm - CLEARANCE_MM;
+  const leastMm = GOOD_TURNS * pitchMm + (neighbour.reliefMm ?? 0);
+  const longMm = Math.max(Math.min(deepMm, Math.max(usualMm, leastMm)), Math.min(leastMm, lengthMm ?? leastMm));
+  return { thread: face.thread, gender: 'male', lengthMm: Number(longMm.toFixed(2)) };
+}
+
+/** How deep a face's hole goes into the ring, mm; 0 where it has none. */
+const holeDepth = (port: Port): number => ('thread' in port && port.gender === 'female' ? (port.lengthMm ?? 0) : 0);
+
+/**
+ * The shortest ring with these faces that can be turned, mm: a hole ends inside the body, with a web behind it, unless
+ * it is so much narrower than the male on the other face that it may go on inside that.
+ */
+function shortestRing(sky: Port, camera: Port): number {
+  const [deepSky, deepCamera] = [holeDepth(sky), holeDepth(camera)];
+  if (deepSky > 0 && deepCamera > 0) {
+    const nested = Math.abs(diameterOf(sky) - diameterOf(camera)) >= 2 * WALL_MM;
+    return nested ? Math.max(deepSky, deepCamera) : deepSky + deepCamera;
+  }
+  const hole = deepSky > 0 ? sky : deepCamera > 0 ? camera : undefined;
+  if (!hole) return WEB_MM;
+  const other = hole === sky ? camera : sky;
+  const maleMm = 'thread' in other && other.gender === 'male' ? (other.lengthMm ?? 0) : 0;
+  const insideMale = diameterOf(hole) <= boreOf(other);
+  return insideMale ? Math.max(WEB_MM, holeDepth(hole) - maleMm) : holeDepth(hole) + WEB_MM;
+}
+
+/** The ring's faces and diameters for one place; undefined where a face cannot be made. */
+function blankFor(above: Port, below: Port, besideMm: readonly number[]): Blank | undefined {
+  const sky = madeFor(above);
+  const camera = madeFor(below);
+  if (!sky || !camera) return undefined;
   return {
     toleranceMm: WORKSHOP_MM,
     sky,
     camera,
-    clearMm: Number(Math.min(boreOf(sky), boreOf(camera), ...beside).toFixed(1)),
+    clearMm: Number(Math.min(boreOf(sky), boreOf(camera), ...besideMm).toFixed(1)),
     outerMm: Math.ceil(Math.max(diameterOf(sky), diameterOf(camera)) + 2 * WALL_MM)
   };
 }
 
+/** Adapters of the drawer tried on the bayonet side of a ring. */
+const MOST_ADAPTERS = 4;
+
+/** Faces a ring may have to join: the neighbour's own, or behind a bayonet those of adapters that fit it. */
+function facesToward(port: Port, side: 'above' | 'below', parts: readonly Part[]): Port[] {
+  if (!('bayonet' in port)) return [port];
+  return parts
+    .flatMap(({ element, state }): Port[] => {
+      if (!isBody(element) || !element.sky || !element.camera || state === 'set-aside') return [];
+      const [toward, away] = side === 'above' ? [element.sky, element.camera] : [element.camera, element.sky];
+      const fits = (side === 'above' ? mate(port, toward) : mate(toward, port)).joins === true;
+      return fits && !('bayonet' in away) ? [away] : [];
+    })
+    .slice(0, MOST_ADAPTERS);
+}
+
+/** Every ring that might close a gap; none where a neighbour's face is not known. */
+function blanksFor(train: Train, gap: string, parts: readonly Part[]): Blank[] {
+  const joints = jointsOf(train);
+  const before = joints.find(({ cameraId }) => cameraId === gap);
+  const after = joints.find(({ skyId }) => skyId === gap);
+  if (!before?.sky || !after?.camera) return [];
+  const beside = [before, after].flatMap((joint) => jointAperture(train, joint)?.clearMm ?? []);
+  return facesToward(before.sky, 'above', parts).flatMap((above) =>
+    facesToward(after.camera!, 'below', parts).flatMap((below) => blankFor(above, below, beside) ?? [])
+  );
+}
+
+type Blank = Omit<RingSpec, 'lengthMm'>;
+
 /** A ring of any length, as a part of the drawer with a dial that turns through all lengths. */
-function anyLength(blank: Omit<RingSpec, 'lengthMm'>): Part {
+function anyLength(blank: Blank): Part {
+  const minMm = shortestRing(blank.sky, blank.camera);
   const element: BodyElement = {
     id: RING_PART_ID,
     kind: 'variable-spacer',
@@ -73,7 +148,7 @@ function anyLength(blank: Omit<RingSpec, 'lengthMm'>): Part {
     camera: blank.camera,
     clearMm: blank.clearMm,
     outerMm: blank.outerMm,
-    adjust: { minMm: SHORTEST_MM, maxMm: LONGEST_MM, setMm: SHORTEST_MM }
+    adjust: { minMm, maxMm: LONGEST_MM, setMm: minMm }
   };
   return {
     partId: RING_PART_ID,
@@ -103,21 +178,32 @@ export const ringPart = (spec: RingSpec): Part => ({
 });
 
 export const ringInWords = ({ lengthMm, sky, camera, clearMm }: RingSpec): string =>
-  `${formatLength(lengthMm, 'mm', 2)} from shoulder to shoulder, ${portInWords(sky)} to ${portInWords(camera)}, ${clearMm} clear`;
+  `${formatLength(lengthMm, 'mm', 2)} optical length (shoulder to shoulder), ${portInWords(sky)} to ${portInWords(camera)}, ${clearMm} mm clear aperture`;
+
+/** A ring to have made, in words, with the stack it stands in. */
+export interface RingToMake {
+  spec: RingSpec;
+  words: string;
+  solution: Solution;
+}
 
 /**
  * The one ring that closes a gap exactly, other gaps filled from the drawer: its length, both ports, clear aperture.
+ * At a bayonet the ring stands behind an adapter of the drawer.
  *
  * @param gap id of the gap element it is for
- * @returns undefined where no ring can: a face is not known or a bayonet, or the train is too long already
+ * @returns undefined where no ring can: a face is not known, it would be too short to be turned, or the train is too
+ *   long already
  */
-export function ringFor(
-  train: Train,
-  gap: string,
-  supply: FindOptions
-): { spec: RingSpec; words: string; solution: Solution } | undefined {
-  const blank = blankFor(train, gap);
-  if (!blank) return undefined;
+export function ringFor(train: Train, gap: string, supply: FindOptions): RingToMake | undefined {
+  for (const blank of blanksFor(train, gap, supply.parts)) {
+    const made = madeToMeasure(train, blank, supply);
+    if (made) return made;
+  }
+  return undefined;
+}
+
+function madeToMeasure(train: Train, blank: Blank, supply: FindOptions): RingToMake | undefined {
   const any = anyLength(blank);
   const [found] = findStacks(train, {
     ...supply,
@@ -127,10 +213,11 @@ export function ringFor(
     limit: 1,
     maxPieces: 3
   }).solutions;
-  const set = found?.dials.find(({ id }) => id === RING_PART_ID)?.setMm;
+  const set = found?.gaps.flatMap(({ placed }) => placed).find(({ part }) => part.partId === RING_PART_ID)?.setMm;
   if (!found || set === undefined) return undefined;
   // Made to a hundredth; the filled train is looked at with the ring as it will be.
   const spec: RingSpec = { ...blank, lengthMm: Number(set.toFixed(2)) };
+  if (spec.lengthMm < shortestRing(spec.sky, spec.camera) - 1e-9) return undefined;
   const part = ringPart(spec);
   const [solution] = findStacks(train, {
     ...supply,
@@ -144,6 +231,5 @@ export function ringFor(
     limit: 1,
     maxPieces: found.pieces
   }).solutions;
-  if (!solution?.inTolerance) return undefined;
-  return { spec, words: ringInWords(spec), solution };
+  return solution?.inTolerance ? { spec, words: ringInWords(spec), solution } : undefined;
 }

@@ -1,9 +1,9 @@
-import { checkTrain, type CheckReport } from '../check/check.ts';
-import { JOINT_CODES, type Problem as CheckProblem } from '../check/problems.ts';
+import { assess, reported, type Assessment, type ReportedProblem } from '../check/report.ts';
 import { placedPart, type Part } from '../drawer/part.ts';
-import { withinTolerance } from '../length/uncertainty.ts';
+import { dialOperation } from '../length/dial.ts';
+import { withinTolerance } from '../length/tolerance.ts';
 import { apply, type Operation } from '../train/operations.ts';
-import { isBody, isSeated, type SolidElement, type Train } from '../train/model.ts';
+import { isBody, type SolidElement, type Train } from '../train/model.ts';
 
 /** A part placed in a gap. */
 export interface PlacedPart {
@@ -11,6 +11,8 @@ export interface PlacedPart {
   reversed: boolean;
   /** What its dial is to be set to, mm, where it has one that counts. */
   setMm?: number | undefined;
+  /** How far the joint on its sky side is to be unscrewed, mm, where a lock ring holds it. */
+  openMm?: number | undefined;
 }
 
 /** What stands in one gap, sky side first, shims in place. */
@@ -27,6 +29,8 @@ export interface Dialled {
   setMm: number;
   /** The dial is a placed part's; its `id` is the part's number. */
   placed: boolean;
+  /** It is the opening of the joint on the part's sky side, held by a lock ring. */
+  lockRing?: boolean;
 }
 
 /** A stack that closes every gap. */
@@ -42,12 +46,14 @@ export interface Solution {
   price: number;
   /** What the train's dials are to be set to, by element id, and after them those of placed parts, by part number. */
   dials: Dialled[];
+  /** How far the dials stand from the middle of their travel: of equals the least is best. */
+  strain: number;
   /** Orders of the same parts that are just as long, this one included. */
   orders: number;
   /** Chance of being inside the tolerance, by the uncertainties of all lengths; null where nothing is asked for. */
   probability: number | null;
   inTolerance: boolean;
-  warnings: CheckProblem[];
+  warnings: ReportedProblem[];
 }
 
 /** Ids for placed parts that no element of the train has. */
@@ -69,10 +75,13 @@ function withoutPart<E extends SolidElement>(element: E): E {
   return rest as E;
 }
 
-function withSetting(element: SolidElement, setMm: number | undefined): SolidElement {
-  return setMm !== undefined && isBody(element) && element.adjust
-    ? { ...element, adjust: { ...element.adjust, setMm } }
-    : element;
+function withSetting(element: SolidElement, { setMm, openMm }: PlacedPart): SolidElement {
+  if (!isBody(element)) return element;
+  return {
+    ...element,
+    ...(setMm !== undefined && element.adjust ? { adjust: { ...element.adjust, setMm } } : {}),
+    ...(openMm === undefined ? {} : { seat: { ...element.seat, gapMm: openMm } })
+  };
 }
 
 /**
@@ -82,15 +91,16 @@ export function fillOperation(train: Train, { gaps, dials }: Pick<Solution, 'gap
   const newId = freshIds(train);
   const operations: Operation[] = [];
   for (const { id: gap, placed } of gaps) {
-    for (const { part, reversed, setMm } of placed) {
-      const placing = placedPart(part, { id: newId(part.partId), reversed });
-      const element = part.partId === RING_PART_ID ? withoutPart(placing) : placing;
-      operations.push({ op: 'insert', element: withSetting(element, setMm), before: gap });
+    for (const placing of placed) {
+      const { part, reversed } = placing;
+      const standing = placedPart(part, { id: newId(part.partId), reversed });
+      const element = part.partId === RING_PART_ID ? withoutPart(standing) : standing;
+      operations.push({ op: 'insert', element: withSetting(element, placing), before: gap });
     }
     operations.push({ op: 'remove', id: gap });
   }
-  for (const { id, setMm, placed } of dials) {
-    if (!placed) operations.push({ op: 'set', at: id, path: ['adjust', 'setMm'], to: setMm });
+  for (const { id, setMm, placed, lockRing } of dials) {
+    if (!placed) operations.push(dialOperation({ id, kind: lockRing ? 'lock-ring' : 'marked' }, setMm));
   }
   return { op: 'batch', operations };
 }
@@ -99,12 +109,13 @@ export function fillOperation(train: Train, { gaps, dials }: Pick<Solution, 'gap
 export const filledTrain = (train: Train, solution: Pick<Solution, 'gaps' | 'dials'>): Train =>
   apply(train, fillOperation(train, solution));
 
-function jointWarnings(train: Train, { problems }: CheckReport): CheckProblem[] {
-  const standing = new Set(train.elements.filter(isSeated).map(({ id }) => id));
-  return problems.filter(
-    ({ severity, code, at }) => severity === 'warning' && JOINT_CODES.has(code) && standing.has(at)
-  );
-}
+/** What is doubtful about the joints of a train. */
+const jointWarnings = ({ findings }: Assessment): ReportedProblem[] =>
+  findings
+    .filter(
+      ({ level, place }) => place.kind === 'joint' && level !== 'error' && level !== 'passed' && level !== 'assumed'
+    )
+    .map(reported);
 
 /** What a check says of a train with its gaps filled. */
 export type Judged = Pick<Solution, 'residualMm' | 'probability' | 'inTolerance' | 'warnings'>;
@@ -112,14 +123,14 @@ export type Judged = Pick<Solution, 'residualMm' | 'probability' | 'inTolerance'
 /** Checks a train filled as told: what the finder claims is what everything else will say. */
 export function judged(train: Train, filling: Pick<Solution, 'gaps' | 'dials'>): Judged {
   const after = filledTrain(train, filling);
-  const report = checkTrain(after);
-  const { residualMm, required, uncertainty } = report;
+  const assessment = assess(after);
+  const { residualMm, required } = assessment.ledger;
   return {
     residualMm,
-    probability: uncertainty.probabilityInTolerance,
+    probability: assessment.uncertainty.probabilityInTolerance,
     inTolerance:
       residualMm === null || required.toleranceMm === null || withinTolerance(residualMm, required.toleranceMm),
-    warnings: jointWarnings(after, report)
+    warnings: jointWarnings(assessment)
   };
 }
 

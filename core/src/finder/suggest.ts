@@ -1,7 +1,7 @@
 import { partLength } from '../drawer/part.ts';
-import { formatLength, residualInWords, type LengthUnit } from '../length/wording.ts';
+import { formatLength, residualInWords, type LengthUnit } from '../why/wording.ts';
 import type { Operation } from '../train/operations.ts';
-import type { Train } from '../train/model.ts';
+import { nameOf, type Train } from '../train/model.ts';
 import { adviseOn } from './advice.ts';
 import { findStacks, type FindOptions } from './find.ts';
 import { fillOperation, type Solution } from './solution.ts';
@@ -19,7 +19,7 @@ const FEW_PIECES = 3;
 
 const listed = new Intl.ListFormat('en');
 
-function stackInWords({ gaps, dials, residualMm }: Solution, unit: LengthUnit): string {
+function stackInWords(train: Train, { gaps, dials, residualMm }: Solution, unit: LengthUnit): string {
   const placed = gaps.flatMap((gap) => gap.placed);
   const parts = listed.format(
     placed.map(({ part, reversed }) => {
@@ -27,7 +27,7 @@ function stackInWords({ gaps, dials, residualMm }: Solution, unit: LengthUnit): 
       return `${part.partId} (${[formatLength(partLength(part), unit), where, reversed ? 'turned round' : ''].filter(Boolean).join(', ')})`;
     })
   );
-  const set = listed.format(dials.map(({ id, setMm }) => `${id} set to ${formatLength(setMm, unit)}`));
+  const set = listed.format(dials.map(({ id, setMm }) => `${nameOf(train, id)} set to ${formatLength(setMm, unit)}`));
   const words = residualMm === null ? '' : residualInWords(residualMm, unit);
   const result = words === '' ? '' : words === 'exact' ? ' exactly' : ` to ${words}`;
   const subject = placed.length === 0 ? 'What is there' : parts;
@@ -48,7 +48,7 @@ export function suggest(train: Train, options: FindOptions, unit: LengthUnit = '
   if (solution?.inTolerance && solution.gaps.length > 0) {
     const several = solution.pieces > 1;
     return {
-      sentence: stackInWords(solution, unit),
+      sentence: stackInWords(train, solution, unit),
       action: solution.pieces === 0 ? 'Close the gap' : several ? 'Put them in' : 'Put it in',
       operation: fillOperation(train, solution)
     };

@@ -1,9 +1,10 @@
 import { isBody, seatOf, type Port, type Train } from '../train/model.ts';
-import { jointsOf, threadPair, type Joint } from './joints.ts';
+import { jointsOf, type Joint } from './joints.ts';
+import { threadPair } from './seating.ts';
 import { parseThread } from './thread.ts';
 
 /** What decides how a joint's camera side stands turned against its sky side. */
-export type Holds = 'thread' | 'lock-ring' | 'bolts' | 'bayonet' | 'slip';
+export type Holds = 'thread' | 'lock-ring' | 'union' | 'bolts' | 'bayonet' | 'slip' | 'clamp';
 
 /** An angle of rotation about the axis, degrees, anticlockwise seen from the camera. */
 export interface Clocking {
@@ -35,7 +36,10 @@ export function holdsBy(sky: Port | undefined, camera: Port | undefined): Holds 
   if ('bolts' in port) return 'bolts';
   if ('bayonet' in port) return 'bayonet';
   if ('slip' in port) return 'slip';
-  return threadPair(sky, camera)?.male.lockRing ? 'lock-ring' : 'thread';
+  if ('clamp' in port) return 'clamp';
+  const pair = threadPair(sky, camera);
+  if (pair?.male.union || pair?.female.union) return 'union';
+  return pair?.male.lockRing ? 'lock-ring' : 'thread';
 }
 
 /** How far the camera side of one joint stands turned against its sky side. */
@@ -56,6 +60,8 @@ export function jointClocking(joint: Joint, rotationDeg: number | undefined): Cl
       return { deg: 0, assumed: false };
     case 'bolts':
     case 'slip':
+    case 'clamp':
+    case 'union':
     case 'lock-ring':
       return { deg: fullTurn(rotationDeg ?? 0), assumed: rotationDeg === undefined };
     case undefined:
@@ -89,6 +95,12 @@ export function clockingsOf(train: Train, joints: readonly Joint[] = jointsOf(tr
     if (isBody(element) && element.rotatorDeg !== undefined) deg = fullTurn(deg + element.rotatorDeg);
   }
   return found;
+}
+
+/** Positions a bolted joint has: those of the pattern with more holes; undefined where nothing is bolted. */
+export function boltPositions(sky: Port | undefined, camera: Port | undefined): number | undefined {
+  const counts = [sky, camera].flatMap((port) => (port && 'bolts' in port ? [port.bolts.count] : []));
+  return counts.length === 0 ? undefined : Math.max(...counts);
 }
 
 /** Angles a bolt circle allows, degrees: multiples of 360°/n. */

@@ -7,13 +7,16 @@ import {
   nameOf,
   seatOf,
   skyPort,
+  type Element,
   type Port,
   type SeatedElement,
   type ShimElement,
   type ThreadPort,
   type Train
 } from '../train/model.ts';
-import { minorDiameter, parseThread, sameDiameter, samePitch } from './thread.ts';
+import { mate } from './mate.ts';
+import { bottoming, jointOpening, sunkDepth, threadPair, type ThreadPair } from './seating.ts';
+import { minorDiameter, parseThread } from './thread.ts';
 
 /** Where two neighbours meet, with the shims between them. */
 export interface Joint {
@@ -31,52 +34,63 @@ export interface Joint {
   shimsMm: number;
   /** A gap stands on either side: nothing is mated yet. */
   open: boolean;
-  /** L − D of the threads, mm; 0 when the shoulders meet or a length is not known. */
+  /** By how much a thread bottoms before the shoulders meet, mm; 0 when they meet or a length is not known. */
   bottomingMm: number;
   /** How far the shoulders stand apart, mm. */
   openingMm: number;
   /** The opening was measured and overrides what threads and shims give. */
   stated: boolean;
+  /** How far one part sits inside the other, mm. */
   recessMm: number;
+  /** What the threads say of the recess, mm; undefined where a ring sinks into a bore of unknown depth. */
+  sunkMm: number | undefined;
+  /** The recess is typed, and overrides what the threads say. */
+  recessTyped: boolean;
+  /** How far the male comes out behind a through bore, mm, and the element it comes out toward. */
+  emerges: { mm: number; towardIndex: number } | undefined;
 }
 
-/** The male and the female of a threaded joint; undefined where the faces are not one of each. */
-export function threadPair(
-  sky: Port | undefined,
-  camera: Port | undefined
-): { male: ThreadPort; female: ThreadPort } | undefined {
-  if (!sky || !camera || !('thread' in sky) || !('thread' in camera) || sky.gender === camera.gender) return undefined;
-  return sky.gender === 'male' ? { male: sky, female: camera } : { male: camera, female: sky };
+/** A part screwed into the inner thread of its neighbour's face: it adds no length. */
+export interface Nested {
+  /** Index in `elements`. */
+  index: number;
+  holderIndex: number;
+  /** The face of the holder it is screwed into. */
+  face: 'sky' | 'camera';
 }
 
-/** Whether two threads are known to differ, so that one never enters the other. */
-function neverMeet(male: ThreadPort, female: ThreadPort): boolean {
-  const [inner, outer] = [parseThread(male.thread), parseThread(female.thread)];
-  return inner !== undefined && outer !== undefined && !(sameDiameter(inner, outer) && samePitch(inner, outer));
+const innerThread = (port: Port | undefined): Port | undefined => (port && 'thread' in port ? port.second : undefined);
+
+const joins = (sky: Port | undefined, camera: Port | undefined): boolean =>
+  sky !== undefined && camera !== undefined && mate(sky, camera).joins === true;
+
+/** Filters that are screwed into a second thread of a neighbour's face: a place that adds no length (handbook §3). */
+export function nestedIn({ elements }: Train): Nested[] {
+  const found: Nested[] = [];
+  elements.forEach((element, index) => {
+    if (element.kind !== 'filter') return;
+    const above = elements[index - 1];
+    const below = elements[index + 1];
+    if (above && joins(innerThread(cameraPort(above)), element.sky) && !joins(cameraPort(above), element.sky)) {
+      found.push({ index, holderIndex: index - 1, face: 'camera' });
+    } else if (below && joins(element.camera, innerThread(skyPort(below))) && !joins(element.camera, skyPort(below))) {
+      found.push({ index, holderIndex: index + 1, face: 'sky' });
+    }
+  });
+  return found;
 }
 
-/**
- * By how much a male thread is longer than the female is deep, max(L − D, 0), mm.
- * 0 where either length is not known, where the female is a through bore, which has no bottom, and where the two do
- * not screw together at all: the difference of lengths that never meet is no length.
- */
-export function bottoming(sky: Port | undefined, camera: Port | undefined): number {
-  const pair = threadPair(sky, camera);
-  if (!pair || pair.female.through) return 0;
-  const { male, female } = pair;
-  if (neverMeet(male, female)) return 0;
-  return male.lengthMm === undefined || female.lengthMm === undefined
-    ? 0
-    : Math.max(male.lengthMm - female.lengthMm, 0);
+/** What is left of a bore behind a ring that has sunk into it. */
+interface Bore {
+  port: ThreadPort;
+  leftMm: number;
 }
 
-/**
- * How far the shoulders of a joint stand apart: max(Σ shims, L − D, 0), mm. Shims and bottoming do not
- * add up: a shim at least as thick as L − D closes the gap it would leave.
- *
- * @see handbook §3, Seating (common practice, no source)
- */
-export const jointOpening = (shimsMm: number, bottomingMm: number): number => Math.max(shimsMm, bottomingMm, 0);
+/** A male that came through its bore, on the camera side of a joint: how far it stands in the part it crossed, mm. */
+const crossing = (joint: Joint, pair: ThreadPair | undefined, into: Element | undefined): number =>
+  pair?.female.through && pair.male.lengthMm !== undefined && into && isSolid(into)
+    ? pair.male.lengthMm - joint.openingMm
+    : 0;
 
 /** Every joint of a train, from the host to the camera. Shims lie in the joint of their nearest neighbours. */
 export function jointsOf(train: Train): Joint[] {
@@ -84,22 +98,34 @@ export function jointsOf(train: Train): Joint[] {
   let sky: SeatedElement | undefined;
   let skyIndex = -1;
   let shimElements: ShimElement[] = [];
+  let bore: Bore | undefined;
   const { elements, host } = train;
+  const nested = new Set(nestedIn(train).map(({ index }) => index));
   for (let index = 0; index < elements.length; index++) {
     const element = elements[index]!;
     if (!isSeated(element)) {
       shimElements.push(element);
       continue;
     }
+    if (nested.has(index)) continue;
     const open = element.kind === 'gap' || sky?.kind === 'gap';
-    const above = sky === undefined ? host.camera : cameraPort(sky);
     const below = skyPort(element);
+    const own = sky === undefined ? host.camera : cameraPort(sky);
+    // A part that does not fit the ring may well go into what the ring has left of its bore.
+    const intoBore: Bore | undefined =
+      bore && !open && !joins(own, below) && joins(bore.port, below) ? bore : undefined;
+    const above: Port | undefined = intoBore ? { ...intoBore.port, lengthMm: intoBore.leftMm } : own;
     const seat = seatOf(element);
     const shimsMm =
       shimElements.reduce((sum, shim) => sum + lengthOf(shim), 0) +
       (seat?.shimsMm ?? []).reduce((sum, thickness) => sum + thickness, 0);
-    const bottomingMm = open ? 0 : bottoming(above, below);
-    joints.push({
+    const pair = open ? undefined : threadPair(above, below);
+    const last = joints.at(-1);
+    const bottomingMm = open ? 0 : Math.max(bottoming(above, below), meetingInBore(last, pair, sky));
+    // Seen from the ring in the bore, the rim of the bore stands farther on.
+    const rimMm = intoBore && pair?.male.shoulder !== false ? intoBore.leftMm : 0;
+    const sunkMm = open ? 0 : intoBore && pair?.male.shoulder === false ? 0 : sunkDepth(above, below);
+    const joint: Joint = {
       skyId: sky?.id ?? HOST,
       skyIndex,
       cameraId: element.id,
@@ -110,10 +136,16 @@ export function jointsOf(train: Train): Joint[] {
       shimsMm,
       open,
       bottomingMm,
-      openingMm: seat?.gapMm ?? jointOpening(shimsMm, bottomingMm),
+      openingMm: seat?.gapMm ?? jointOpening(shimsMm, bottomingMm) + rimMm,
       stated: seat?.gapMm !== undefined,
-      recessMm: seat?.recessMm ?? 0
-    });
+      recessMm: seat?.recessMm ?? sunkMm ?? 0,
+      sunkMm,
+      recessTyped: seat?.recessMm !== undefined,
+      emerges: undefined
+    };
+    joint.emerges = emergence(train, joint, pair);
+    joints.push(joint);
+    bore = boreLeft(pair, above, element);
     sky = element;
     skyIndex = index;
     shimElements = [];
@@ -121,21 +153,31 @@ export function jointsOf(train: Train): Joint[] {
   return joints;
 }
 
-/**
- * Length of thread that holds: min(L − opening, D), also in a through bore, whose thread is as long as it is; less a plain mouth that the male has to cross first, mm;
- * undefined where the male's length is not known or the joint is not threaded. Negative: it never reaches.
- *
- * @see handbook §3, Engagement (common practice, no source)
- */
-export function engagement({
-  sky,
-  camera,
-  openingMm
-}: Pick<Joint, 'sky' | 'camera' | 'openingMm'>): number | undefined {
-  const pair = threadPair(sky, camera);
-  if (pair?.male.lengthMm === undefined) return undefined;
-  const { male, female } = pair;
-  return Math.min(male.lengthMm! - openingMm, female.lengthMm ?? Infinity) - (female.reliefMm ?? 0);
+/** What a ring that has sunk into its neighbour's bore leaves of it. */
+function boreLeft(pair: ThreadPair | undefined, above: Port | undefined, element: SeatedElement): Bore | undefined {
+  if (pair?.male.shoulder !== false || pair.female !== above || !isSolid(element)) return undefined;
+  const leftMm = (pair.female.lengthMm ?? 0) - lengthOf(element);
+  return leftMm > 1e-9 ? { port: pair.female, leftMm } : undefined;
+}
+
+/** By how much two males in one through bore meet before the second is home, mm. */
+function meetingInBore(last: Joint | undefined, pair: ThreadPair | undefined, ring: SeatedElement | undefined): number {
+  if (!last || !pair || last.open || !ring || !isSolid(ring)) return 0;
+  const before = threadPair(last.sky, last.camera);
+  const throughRing = before?.female === last.camera && pair.female === cameraPort(ring);
+  if (!throughRing || before?.female.thread !== pair.female.thread) return 0;
+  const reach = crossing(last, before, ring);
+  return reach <= 0 ? 0 : Math.max(0, reach + (pair.male.lengthMm ?? 0) - lengthOf(ring));
+}
+
+/** A male that is longer than the part whose through bore it enters comes out at its other face. */
+function emergence(train: Train, joint: Joint, pair: ThreadPair | undefined): Joint['emerges'] {
+  if (!pair) return undefined;
+  const [intoIndex, towardIndex] =
+    pair.female === joint.camera ? [joint.cameraIndex, joint.cameraIndex + 1] : [joint.skyIndex, joint.skyIndex - 1];
+  const into = train.elements[intoIndex];
+  const mm = into && isSolid(into) ? crossing(joint, pair, into) - lengthOf(into) : 0;
+  return mm > 1e-9 ? { mm, towardIndex } : undefined;
 }
 
 /** Clear opening of a joint, and whether a part states it or the thread suggests it. */

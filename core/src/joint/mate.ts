@@ -1,4 +1,5 @@
-import type { Port, ThreadPort } from '../train/model.ts';
+import type { BoltPort, Port, ThreadPort } from '../train/model.ts';
+import { mayBeSame, sameName } from './names.ts';
 import { lookalike, parseThread, sameDiameter, samePitch } from './thread.ts';
 
 /** Why two faces do not join. */
@@ -11,6 +12,8 @@ export type MismatchCode =
   | 'bolts'
   | 'slip'
   | 'slip-gender'
+  | 'clamp'
+  | 'clamp-gender'
   | 'port-kind';
 
 /** The class of part that would join two faces which do not: its exact ports, and what the trade calls it. */
@@ -37,6 +40,7 @@ export function portInWords(port: Port): string {
   }
   if ('bayonet' in port) return `bayonet ${port.bayonet} ${port.gender}`;
   if ('slip' in port) return `slip fit ${port.slip} ${port.gender}`;
+  if ('clamp' in port) return `clamp ${port.clamp} ${port.gender}`;
   return `${port.bolts.count} bolts on ${port.bolts.circleMm}`;
 }
 
@@ -49,6 +53,7 @@ export function counterpart(port: Port): Port {
   const gender = port.gender === 'male' ? 'female' : 'male';
   if ('bayonet' in port) return { bayonet: port.bayonet, gender };
   if ('slip' in port) return { slip: port.slip, gender };
+  if ('clamp' in port) return { clamp: port.clamp, gender };
   return { thread: port.thread, gender, ...(port.lengthMm === undefined ? {} : { lengthMm: port.lengthMm }) };
 }
 
@@ -86,13 +91,13 @@ function mateThreads(sky: ThreadPort, camera: ThreadPort): Mating {
     };
   }
   if (!sameDiameter(above, below)) {
-    const alike = lookalike(above, below) === 'diameter' ? '; they look alike' : '';
+    const alike = lookalike(above, below) === 'diameter' ? '; they are easily taken for each other' : '';
     return refusal(
       'thread-diameter',
       'step ring',
       sky,
       camera,
-      `${above.designation} does not screw to ${below.designation}${alike}`
+      `${above.designation} does not fit ${below.designation}${alike}`
     );
   }
   if (!samePitch(above, below)) {
@@ -101,39 +106,45 @@ function mateThreads(sky: ThreadPort, camera: ThreadPort): Mating {
       'pitch adapter',
       sky,
       camera,
-      `${above.designation} and ${below.designation} look alike: same diameter, other pitch. It would start, bind and ruin both`
+      `${above.designation} and ${below.designation} have the same diameter, but a different pitch: it will start, then jam and damage both threads`
     );
   }
   if (sky.gender === camera.gender) {
-    return refusal(
-      'thread-gender',
-      'gender changer',
-      sky,
-      camera,
-      `${above.designation} is ${sky.gender} on both sides`
-    );
+    return refusal('thread-gender', 'gender changer', sky, camera, `${above.designation}: both ends are ${sky.gender}`);
   }
   return joins;
 }
 
-function mateNamed(
-  name: string,
-  other: string,
-  sameGender: boolean,
-  sky: Port,
-  camera: Port,
-  kind: 'bayonet' | 'slip'
-): Mating {
-  const words = kind === 'bayonet' ? 'bayonet' : 'slip fit';
-  const mends = kind === 'bayonet' ? 'bayonet adapter' : 'sleeve';
-  if (name !== other) return refusal(kind, mends, sky, camera, `${words} ${name} does not take ${other}`);
-  if (!sameGender) return joins;
-  return refusal(`${kind}-gender`, mends, sky, camera, `${words} ${name} has the same gender on both sides`);
+type Named = 'bayonet' | 'slip' | 'clamp';
+
+const NAMED: Readonly<Record<Named, { words: string; mends: Adapter['name'] }>> = {
+  bayonet: { words: 'bayonet', mends: 'bayonet adapter' },
+  slip: { words: 'slip fit', mends: 'sleeve' },
+  clamp: { words: 'clamp', mends: 'adapter' }
+};
+
+interface NamedFace {
+  name: string;
+  gender: 'male' | 'female';
 }
 
+function mateNamed(kind: Named, above: NamedFace, below: NamedFace, sky: Port, camera: Port): Mating {
+  const { words, mends } = NAMED[kind];
+  if (!sameName(above.name, below.name)) {
+    const asks = mayBeSame(above.name, below.name) ? ' (is this the same? Then give both the same name)' : '';
+    return refusal(kind, mends, sky, camera, `${words} ${above.name} does not fit ${below.name}${asks}`);
+  }
+  if (above.gender !== below.gender) return joins;
+  return refusal(`${kind}-gender`, mends, sky, camera, `${words} ${above.name}: both ends are ${above.gender}`);
+}
+
+/** Bolts of one pattern find holes of another on the same circle where every one of the fewer has its counterpart. */
+const boltsMeet = (a: BoltPort['bolts'], b: BoltPort['bolts']): boolean =>
+  micrometres(a.circleMm) === micrometres(b.circleMm) && Math.max(a.count, b.count) % Math.min(a.count, b.count) === 0;
+
 /**
- * Whether two faces join: same thread, bayonet or size, opposite gender; equal bolt circles. The same two faces
- * give the same answer whichever of them is on the sky side.
+ * Whether two faces join: same thread, bayonet, size or clamp, opposite gender; bolts of the same circle, where the
+ * fewer find their counterparts among the more. The same two faces give the same answer whichever is on the sky side.
  *
  * @param sky camera face of the part on the sky side
  * @param camera sky face of the part on the camera side
@@ -142,15 +153,16 @@ function mateNamed(
 export function mate(sky: Port, camera: Port): Mating {
   if ('thread' in sky && 'thread' in camera) return mateThreads(sky, camera);
   if ('bayonet' in sky && 'bayonet' in camera) {
-    return mateNamed(sky.bayonet, camera.bayonet, sky.gender === camera.gender, sky, camera, 'bayonet');
+    return mateNamed('bayonet', { ...sky, name: sky.bayonet }, { ...camera, name: camera.bayonet }, sky, camera);
   }
   if ('slip' in sky && 'slip' in camera) {
-    return mateNamed(sky.slip, camera.slip, sky.gender === camera.gender, sky, camera, 'slip');
+    return mateNamed('slip', { ...sky, name: sky.slip }, { ...camera, name: camera.slip }, sky, camera);
+  }
+  if ('clamp' in sky && 'clamp' in camera) {
+    return mateNamed('clamp', { ...sky, name: sky.clamp }, { ...camera, name: camera.clamp }, sky, camera);
   }
   if ('bolts' in sky && 'bolts' in camera) {
-    const same =
-      sky.bolts.count === camera.bolts.count && micrometres(sky.bolts.circleMm) === micrometres(camera.bolts.circleMm);
-    return same
+    return boltsMeet(sky.bolts, camera.bolts)
       ? joins
       : refusal('bolts', 'bolt plate', sky, camera, `${portInWords(sky)} does not meet ${portInWords(camera)}`);
   }
@@ -160,6 +172,6 @@ export function mate(sky: Port, camera: Port): Mating {
     bayonet ? 'bayonet adapter' : 'adapter',
     sky,
     camera,
-    `${portInWords(sky)} does not join ${portInWords(camera)}`
+    `${portInWords(sky)} does not fit ${portInWords(camera)}`
   );
 }

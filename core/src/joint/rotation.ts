@@ -1,12 +1,13 @@
 import { GOOD_TURNS } from './engagement.ts';
 import { isBody, isSeated, seatOf, type Train } from '../train/model.ts';
-import { boltStepDeg, fullTurn, holdsBy } from './clocking.ts';
-import { engagement, jointsOf, threadPair, type Joint } from './joints.ts';
+import { boltPositions, boltStepDeg, fullTurn, holdsBy } from './clocking.ts';
+import { jointsOf, type Joint } from './joints.ts';
+import { engagement, threadPair } from './seating.ts';
 import { parseThread } from './thread.ts';
 
 /** One way to turn part of a train, and what it costs. */
 export interface RotationWay {
-  by: 'rotator' | 'bolts' | 'slip' | 'lock-ring' | 'shim' | 'whole-train';
+  by: 'rotator' | 'bolts' | 'slip' | 'clamp' | 'union' | 'lock-ring' | 'shim' | 'whole-train';
   /** Element id of the rotator, or of the joint's camera side; `host` for the whole train. */
   at: string;
   /** What comes out, degrees, anticlockwise seen from the camera, in [0, 360). */
@@ -78,8 +79,9 @@ function shimWays(joint: Joint, askedDeg: number, shimsMm: readonly number[] | u
   ];
 }
 
-const slipWay = (joint: Joint, askedDeg: number): RotationWay => ({
-  by: 'slip',
+/** A joint that closes at any angle and does not move along. */
+const freeWay = (joint: Joint, askedDeg: number, by: 'slip' | 'clamp' | 'union'): RotationWay => ({
+  by,
   at: joint.cameraId,
   deg: fullTurn(askedDeg),
   missDeg: 0,
@@ -99,7 +101,7 @@ function lockRingWay(joint: Joint, askedDeg: number): RotationWay[] {
   const held = engagement({ ...joint, openingMm: joint.openingMm + lengthMm });
   return [
     {
-      ...slipWay(joint, askedDeg),
+      ...freeWay(joint, askedDeg, 'slip'),
       by: 'lock-ring',
       lengthMm,
       turns: held === undefined ? undefined : held / pitchMm
@@ -108,9 +110,9 @@ function lockRingWay(joint: Joint, askedDeg: number): RotationWay[] {
 }
 
 function boltWay(joint: Joint, askedDeg: number): RotationWay[] {
-  const port = joint.sky ?? joint.camera;
-  if (!port || !('bolts' in port)) return [];
-  const step = boltStepDeg(port.bolts.count);
+  const count = boltPositions(joint.sky, joint.camera);
+  if (count === undefined) return [];
+  const step = boltStepDeg(count);
   const deg = fullTurn(Math.round(askedDeg / step) * step);
   if (deg === 0) return [];
   return [
@@ -140,13 +142,16 @@ export function planRotation(train: Train, id: string, askedDeg: number, shimsMm
   const index = train.elements.findIndex((element) => element.id === id);
   const joints = jointsOf(train).filter(({ cameraIndex, open }) => cameraIndex <= index && !open);
   const ways: RotationWay[] = joints.flatMap((joint): RotationWay[] => {
-    switch (holdsBy(joint.sky, joint.camera)) {
+    const by = holdsBy(joint.sky, joint.camera);
+    switch (by) {
       case 'thread':
         return shimWays(joint, askedDeg, shimsMm);
       case 'bolts':
         return boltWay(joint, askedDeg);
       case 'slip':
-        return [slipWay(joint, askedDeg)];
+      case 'clamp':
+      case 'union':
+        return [freeWay(joint, askedDeg, by)];
       case 'lock-ring':
         return lockRingWay(joint, askedDeg);
       default:
@@ -197,6 +202,8 @@ export function rotationSetting(
       return isBody(element) ? { at, path: ['rotatorDeg'], to: fullTurn((element.rotatorDeg ?? 0) + deg) } : undefined;
     case 'bolts':
     case 'slip':
+    case 'clamp':
+    case 'union':
       return { at, path: ['seat', 'rotationDeg'], to: fullTurn((seatOf(element)?.rotationDeg ?? 0) + deg) };
     case 'lock-ring': {
       const seat = seatOf(element);

@@ -1,7 +1,9 @@
 import type { Joint } from '../joint/joints.ts';
 import { parseThread } from '../joint/thread.ts';
+import type { GroupInForce } from '../length/groups.ts';
 import type { EntryFrom, Ledger } from '../length/ledger.ts';
 import {
+  KINDS,
   adjustOf,
   cameraPort,
   glassOf,
@@ -91,27 +93,6 @@ export interface Layout {
   extent: Span;
 }
 
-/** Outer radius drawn where none is stated, mm: a guess by kind (common practice, no source). */
-const USUAL_OUTER: Readonly<Record<ElementKind, number>> = {
-  corrector: 34,
-  spacer: 28,
-  adapter: 30,
-  'variable-spacer': 31,
-  shim: 26,
-  'extension-tube': 32,
-  rotator: 42,
-  'tilt-plate': 39,
-  focuser: 45,
-  'adaptive-optics': 45,
-  'off-axis-guider': 38,
-  'filter-wheel': 60,
-  'filter-drawer': 40,
-  filter: 26,
-  'bayonet-adapter': 33,
-  camera: 40,
-  gap: 26
-};
-
 const INCH = /^(\d+(?:\.\d+)?)\s*(?:in|"|″)$/;
 
 /** Diameter of what a port holds by, mm, where its words say one. */
@@ -133,10 +114,9 @@ function outerRadius(element: Element): number {
   const stated = isSolid(element) ? element.outerMm : undefined;
   if (stated !== undefined) return stated / 2;
   const threads = [skyPort(element), cameraPort(element)].map((port) => (portDiameter(port) ?? 0) / 2 + WALL_MM);
-  const usual = USUAL_OUTER[element.kind];
+  const usual = KINDS[element.kind].outerRadiusMm;
   const known = Math.max(...threads);
-  const ring = element.kind === 'spacer' || element.kind === 'adapter' || element.kind === 'extension-tube';
-  return ring && known > WALL_MM ? known : Math.max(usual, known);
+  return KINDS[element.kind].ring && known > WALL_MM ? known : Math.max(usual, known);
 }
 
 function clearRadius(element: Element, outer: number): number {
@@ -252,6 +232,28 @@ export const HOST_STUB_MM = 12;
 const standingLength = (element: Element): number =>
   isSolid(element) ? lengthOf(element) + (adjustOf(element)?.setMm ?? 0) : 0;
 
+/** Stretches what was measured together to the length it was measured at. @returns where it ends, mm */
+function stretch(
+  { group, fromIndex, toIndex }: GroupInForce,
+  spans: Span[],
+  dials: (Span | undefined)[],
+  joints: Map<number, Span>
+): number {
+  const startMm = spans[fromIndex]!.fromMm;
+  const factor = group.lengthMm / Math.max(spans[toIndex]!.toMm - startMm, 1e-9);
+  const moved = (span: Span): Span => ({
+    fromMm: startMm + (span.fromMm - startMm) * factor,
+    toMm: startMm + (span.toMm - startMm) * factor
+  });
+  for (let index = fromIndex; index <= toIndex; index++) {
+    const [span, dial, joint] = [spans[index], dials[index], joints.get(index)];
+    if (span) spans[index] = moved(span);
+    if (dial) dials[index] = moved(dial);
+    if (joint && index > fromIndex) joints.set(index, moved(joint));
+  }
+  return startMm + group.lengthMm;
+}
+
 /**
  * Lays a train out along its axis; 0 is the shoulder of the element that sets the back focus, and the
  * sensor lies at exactly the ledger's actual length.
@@ -276,6 +278,7 @@ export function layoutOf(train: Train, ledger: Ledger): Layout {
     }
   };
 
+  const groupEnds = new Map(ledger.groups.inForce.map((group) => [group.toIndex, group]));
   let at = 0;
   const datumElement = elements[datum];
   if (datumElement) {
@@ -286,7 +289,7 @@ export function layoutOf(train: Train, ledger: Ledger): Layout {
   }
   for (let index = datum + 1; index < elements.length; index++) {
     const element = elements[index]!;
-    if (element.kind === 'shim') continue;
+    if (element.kind === 'shim' || ledger.nested.has(index)) continue;
     const joint = jointBefore.get(index)!;
     placeShims(joint, at);
     jointSpans.set(index, { fromMm: at, toMm: at + joint.openingMm });
@@ -296,13 +299,15 @@ export function layoutOf(train: Train, ledger: Ledger): Layout {
     const setMm = adjustOf(element)?.setMm;
     if (setMm) dials[index] = { fromMm: toMm - setMm, toMm };
     at = toMm;
+    const group = groupEnds.get(index);
+    if (group) at = stretch(group, spans, dials, jointSpans);
   }
   const sensorMm = at;
 
   let back = datumElement ? spans[datum]!.fromMm : 0;
   for (let index = datum; index >= 0; index--) {
     const element = elements[index]!;
-    if (element.kind === 'shim') continue;
+    if (element.kind === 'shim' || ledger.nested.has(index)) continue;
     if (index !== datum) {
       spans[index] = { fromMm: back - standingLength(element), toMm: back };
       back = spans[index]!.fromMm;
@@ -312,6 +317,15 @@ export function layoutOf(train: Train, ledger: Ledger): Layout {
     back = shoulder - joint.openingMm;
     jointSpans.set(index, { fromMm: back, toMm: shoulder });
     placeShims(joint, back);
+  }
+
+  for (const [index, { holderIndex, face }] of ledger.nested) {
+    const holder = spans[holderIndex]!;
+    const lengthMm = standingLength(elements[index]!);
+    spans[index] =
+      face === 'camera'
+        ? { fromMm: holder.toMm - lengthMm, toMm: holder.toMm }
+        : { fromMm: holder.fromMm, toMm: holder.fromMm + lengthMm };
   }
 
   const items = elements.map((element, index) => itemOf(element, spans[index]!, ledger, index > datum, dials[index]));

@@ -73,8 +73,8 @@ export function nominalBackFocus(corrector: Corrector | undefined, train: Train)
 /** The planes a back focus is counted from, in words. */
 export const DATUM_WORDS: Readonly<Record<NonNullable<Corrector['datum']>, string>> = {
   shoulder: 'the shoulder',
-  'thread-tip': 'the thread’s tip',
-  'last-surface': 'the last surface'
+  'thread-tip': 'the thread tip',
+  'last-surface': 'the last lens surface'
 };
 
 /** A length counted from a stated datum. */
@@ -136,13 +136,32 @@ export const maleLength = (port: Port | undefined): number | undefined =>
 export const effectiveFocalRatio = (train: Train, corrector: Corrector | undefined): number =>
   focalRatio(train) * (corrector?.magnification ?? 1);
 
+/** Half-diagonal of the sensors the practice points come from, mm. */
+const USUAL_HALF_DIAGONAL_MM = 14.1;
+
+/** Half-diagonal of the train's sensor, mm; undefined where not known. */
+export function halfDiagonal(train: Train): number | undefined {
+  const camera = train.elements.at(-1);
+  const sensor = camera?.kind === 'camera' ? camera.sensor : undefined;
+  return sensor && Math.hypot(sensor.widthMm, sensor.heightMm) / 2;
+}
+
+/** What a sensor of this size makes of the rule: off-axis blur grows with the square of the image height. */
+export const sensorFactor = (halfDiagonalMm: number | undefined): number =>
+  halfDiagonalMm === undefined ? 1 : Math.min(2, Math.max(0.25, (USUAL_HALF_DIAGONAL_MM / halfDiagonalMm) ** 2));
+
 /**
- * Tolerance to aim for where the maker states none, mm: 0.1 at f/4, 1 at f/6.3, between and beyond on a
- * log-log line, never under 0.05 or over 1.5 (common practice, no source).
+ * Tolerance to aim for where the maker states none, mm: 0.1 at f/4, 1 at f/6.3, between and beyond on a log-log line,
+ * times (14.1 / half-diagonal)² of the sensor where it is known, that factor within 0.25 to 2, the whole never under
+ * 0.05 or over 1.0 (handbook §2; common practice, no source).
+ *
+ * @param effectiveRatio N·m of the beam behind the corrector
+ * @param halfDiagonalMm of the sensor, mm
  */
-export function toleranceByRule(effectiveRatio: number): number {
+export function toleranceByRule(effectiveRatio: number, halfDiagonalMm?: number): number {
   const slope = Math.log(1 / 0.1) / Math.log(6.3 / 4);
-  return Math.min(1.5, Math.max(0.05, 0.1 * (effectiveRatio / 4) ** slope));
+  const bySpeed = 0.1 * (effectiveRatio / 4) ** slope;
+  return Math.min(1, Math.max(0.05, bySpeed * sensorFactor(halfDiagonalMm)));
 }
 
 export type ToleranceSource = 'stated' | 'range' | 'rule';
@@ -157,5 +176,5 @@ export function toleranceOf(
     return { mm: (corrector.rangeMm[1] - corrector.rangeMm[0]) / 2, source: 'range' };
   }
   if (corrector.toleranceMm !== undefined) return { mm: corrector.toleranceMm, source: 'stated' };
-  return { mm: toleranceByRule(effectiveFocalRatio(train, corrector)), source: 'rule' };
+  return { mm: toleranceByRule(effectiveFocalRatio(train, corrector), halfDiagonal(train)), source: 'rule' };
 }

@@ -1,45 +1,16 @@
-import { engagement } from '../joint/joints.ts';
+import { engagement } from '../joint/seating.ts';
 import { portInWords } from '../joint/mate.ts';
-import { findElement, focalRatio, isSolid, nameOf, type Train } from '../train/model.ts';
-import { DATUM_WORDS } from './backFocus.ts';
-import { dialAnswer } from './dial.ts';
+import { findElement, isSolid, nameOf, type Train } from '../train/model.ts';
+import type { Explanation, ExplanationLine } from '../why/explanation.ts';
+import { mm } from '../why/quantity.ts';
+import { formatLength, type LengthUnit } from '../why/wording.ts';
+import { DATUM_WORDS, halfDiagonal, sensorFactor } from './backFocus.ts';
+import { dialAnswer, lengthDials } from './dial.ts';
 import { indexOf, marginalHalfAngle } from './glass.ts';
-import { ASSUMED_CALIPER_MM, type Entry, type GlassTerm, type Ledger } from './ledger.ts';
-import { uncertaintyOf } from './uncertainty.ts';
-import { plainMm } from './wording.ts';
+import type { GlassTerm } from './glassInBeam.ts';
+import type { Entry, Ledger } from './ledger.ts';
 
-/** A number of the verdict or the ledger that a person can ask "why?" of. */
-export type Subject =
-  | { of: 'actual' }
-  | { of: 'required' }
-  | { of: 'residual' }
-  | { of: 'tolerance' }
-  | { of: 'glass' }
-  | { of: 'part'; id: string }
-  | { of: 'slot'; slot: number }
-  | { of: 'dial' }
-  | { of: 'worst-case' }
-  | { of: 'standard' }
-  | { of: 'probability' };
-
-export interface ExplanationLine {
-  label: string;
-  /** Signed, mm. */
-  mm: number;
-  /** Where this number comes from. */
-  source: string;
-}
-
-/** How a number came about: lines that combine to `result`. */
-export interface Explanation {
-  title: string;
-  lines: ExplanationLine[];
-  /** `sum`: lines add up to the result. `quadrature`: the root of their squares does. `formula`: see `formula`. */
-  combine: 'sum' | 'quadrature' | 'formula';
-  formula?: string;
-  result: number;
-  unit: 'mm' | 'probability';
-}
+type Source = (unit: LengthUnit) => string;
 
 const FROM_WORDS: Readonly<Record<Entry['from'], string>> = {
   published: 'published length',
@@ -47,278 +18,271 @@ const FROM_WORDS: Readonly<Record<Entry['from'], string>> = {
   joint: 'joint opening',
   shim: 'shim',
   recess: 'recessed into its neighbour',
-  dial: 'dial setting'
+  dial: 'adjuster'
 };
 
-function jointSource(ledger: Ledger, id: string): string {
+const said =
+  (words: string): Source =>
+  () =>
+    words;
+
+const sum = (title: string, lines: ExplanationLine[], resultMm: number): Explanation => ({
+  title,
+  lines,
+  combine: 'sum',
+  result: mm(resultMm)
+});
+
+function jointSource(ledger: Ledger, id: string): Source {
   const joint = ledger.joints.find(({ cameraId }) => cameraId === id);
-  if (!joint) return 'joint';
-  if (joint.stated) return 'opening as measured';
+  if (!joint) return said('joint');
+  if (joint.stated) return said('opening as measured');
   const held = engagement(joint);
   const threads = [joint.sky, joint.camera].filter((port) => port !== undefined).map(portInWords);
-  return `the thread bottoms: ${threads.join(' into ')}${held === undefined ? '' : `, ${plainMm(held)} holds`}`;
+  return (unit) =>
+    `the thread bottoms out: ${threads.join(' into ')}${held === undefined ? '' : `, ${formatLength(held, unit)} engaged`}`;
 }
 
-function entrySource(train: Train, ledger: Ledger, entry: Entry): string {
+function entrySource(train: Train, ledger: Ledger, entry: Entry): Source {
+  const group = ledger.groups.inForce.find(({ group: { from } }) => from === entry.id && entry.from === 'measured');
+  if (group) {
+    const { uncertaintyMm } = group.group;
+    return (unit) => `measured together${uncertaintyMm === undefined ? '' : `, ±${formatLength(uncertaintyMm, unit)}`}`;
+  }
   const element = findElement(train, entry.id);
+  const solid = element && isSolid(element) ? element : undefined;
   switch (entry.from) {
     case 'measured': {
-      const measured = element && isSolid(element) ? element.measured : undefined;
-      const off = element && isSolid(element) ? entry.mm - element.lengthMm : 0;
-      return `measured ±${plainMm(measured?.uncertaintyMm ?? ASSUMED_CALIPER_MM)}; published ${plainMm(entry.mm - off)}`;
+      const uncertaintyMm = solid?.measured?.uncertaintyMm;
+      const stated = (unit: LengthUnit): string =>
+        uncertaintyMm === undefined ? ', uncertainty not stated' : ` ±${formatLength(uncertaintyMm, unit)}`;
+      return (unit) => `measured${stated(unit)}; published ${formatLength(solid?.lengthMm ?? entry.mm, unit)}`;
     }
     case 'published': {
-      const tolerance = element && isSolid(element) ? element.toleranceMm : undefined;
-      return tolerance === undefined ? 'published, tolerance not stated' : `published ±${plainMm(tolerance)}`;
+      const toleranceMm = solid?.toleranceMm;
+      return (unit) =>
+        toleranceMm === undefined ? 'published, tolerance not stated' : `published ±${formatLength(toleranceMm, unit)}`;
     }
     case 'joint':
       return jointSource(ledger, entry.id);
+    case 'recess': {
+      const joint = ledger.joints.find(({ cameraId }) => cameraId === entry.id);
+      if (!joint) return said('sits inside its neighbour: it adds no length');
+      return said(joint.recessTyped ? 'recess as typed' : 'sinks to the bottom of the bore');
+    }
     default:
-      return FROM_WORDS[entry.from];
+      return said(FROM_WORDS[entry.from]);
   }
 }
 
 function entryLine(train: Train, ledger: Ledger, entry: Entry): ExplanationLine {
   const prefix = entry.from === 'published' || entry.from === 'measured' ? '' : `${FROM_WORDS[entry.from]}: `;
-  return {
-    label: `${prefix}${nameOf(train, entry.id)}`,
-    mm: entry.mm,
-    source: entrySource(train, ledger, entry)
-  };
+  const group = ledger.groups.inForce.find(({ group: { from } }) => from === entry.id && entry.from === 'measured');
+  const name = group ? `${nameOf(train, entry.id)} to ${nameOf(train, group.group.to)}` : nameOf(train, entry.id);
+  return { label: `${prefix}${name}`, quantity: mm(entry.mm), source: entrySource(train, ledger, entry) };
 }
 
 function glassLine(ledger: Ledger, train: Train, { id, plate, shiftMm }: GlassTerm): ExplanationLine {
-  const label = `${plate.name ?? 'glass'}, ${plainMm(plate.thicknessMm)} thick, in ${nameOf(train, id)}`;
   const index = indexOf(plate).toFixed(4);
-  const source =
-    ledger.rule === 'third'
-      ? 't/3, rule of thumb'
-      : ledger.rule === 'paraxial'
-        ? `t (1 − 1/n), n = ${index}`
-        : `marginal ray, n = ${index}, θ = ${((marginalHalfAngle(ledger.focalRatio) * 180) / Math.PI).toFixed(2)}°`;
-  return { label, mm: shiftMm, source };
+  const source = {
+    third: 't/3, rule of thumb',
+    paraxial: `t (1 − 1/n), n = ${index}`,
+    none: 'left out by choice',
+    marginal: `marginal ray, n = ${index}, θ = ${((marginalHalfAngle(ledger.focalRatio) * 180) / Math.PI).toFixed(2)}°`
+  }[ledger.rule];
+  return {
+    label: `${plate.name ?? 'glass'} in ${nameOf(train, id)}`,
+    quantity: mm(shiftMm),
+    source: (unit) => `${formatLength(plate.thicknessMm, unit)} thick: ${source}`
+  };
 }
 
 function baseLine(train: Train, ledger: Ledger): ExplanationLine[] {
   const { required, nominal, datum } = ledger;
   const by = nameOf(train, datum.id);
+  const nominalMm = nominal.mm;
   if (required.tunedMm !== null) {
-    const published = nominal.mm === null ? '' : `; published ${plainMm(nominal.mm)}`;
-    return [{ label: `back focus of ${by}, tuned`, mm: required.tunedMm, source: `found by testing${published}` }];
+    const source: Source = (unit) =>
+      `found by testing${nominalMm === null ? '' : `; published ${formatLength(nominalMm, unit)}`}`;
+    return [{ label: `back focus of ${by}, tuned`, quantity: mm(required.tunedMm), source }];
   }
-  if (nominal.mm === null) return [];
-  const others = (datum.corrector?.published ?? []).map(
-    ({ source, backFocusMm, datum: from = 'shoulder' }) =>
-      `; “${source}”: ${plainMm(backFocusMm)} from ${DATUM_WORDS[from]}`
-  );
-  const source = {
-    published: `published${others.join('')}`,
-    table: 'from its table, the row for this host',
-    range: 'the middle of its range',
-    free: '',
-    none: ''
-  }[nominal.source];
-  return [{ label: `back focus of ${by}`, mm: nominal.mm, source }];
+  if (nominalMm === null) return [];
+  const published = datum.corrector?.published ?? [];
+  const source: Source = (unit) => {
+    if (nominal.source === 'table') return 'from its table, the row for this host';
+    if (nominal.source === 'range') return 'the middle of its range';
+    const others = published.map(
+      (figure) =>
+        `; “${figure.source}”: ${formatLength(figure.backFocusMm, unit)} from ${DATUM_WORDS[figure.datum ?? 'shoulder']}`
+    );
+    return `published${others.join('')}`;
+  };
+  return [{ label: `back focus of ${by}`, quantity: mm(nominalMm), source }];
 }
 
 function requiredLines(train: Train, ledger: Ledger): ExplanationLine[] {
-  const { datumMm } = ledger.required;
-  const correction =
-    datumMm === null || datumMm === 0
-      ? []
-      : [
-          {
-            label: 'from the stated datum to the shoulder',
-            mm: datumMm,
-            source:
-              ledger.datum.corrector?.datum === 'thread-tip'
-                ? 'counted from the thread tip: + male thread length'
-                : 'counted from the last surface: − its depth'
-          }
-        ];
-  return [...baseLine(train, ledger), ...correction, ...ledger.glass.map((term) => glassLine(ledger, train, term))];
+  const { datumMm, allowedGlassMm } = ledger.required;
+  const lines = baseLine(train, ledger);
+  if (datumMm !== null && datumMm !== 0) {
+    const tip = ledger.datum.corrector?.datum === 'thread-tip';
+    lines.push({
+      label: 'from the stated datum to the shoulder',
+      quantity: mm(datumMm),
+      source: said(
+        tip ? 'measured from the thread tip: + male thread length' : 'measured from the last lens surface: − its depth'
+      )
+    });
+  }
+  if (allowedGlassMm !== undefined) {
+    lines.push({
+      label: 'filter the published figure already allows for',
+      quantity: mm(-allowedGlassMm),
+      source: said('stated by the maker')
+    });
+  }
+  return [...lines, ...ledger.glass.map((term) => glassLine(ledger, train, term))];
 }
 
 function toleranceExplanation(train: Train, ledger: Ledger, result: number): Explanation {
+  const half = halfDiagonal(train);
+  const factor = sensorFactor(half);
+  const bySensor =
+    half === undefined ? '' : `, × ${factor.toFixed(2)} for a sensor of ${(2 * half).toFixed(1)} mm diagonal`;
   const source = {
     stated: 'stated by the maker',
     range: 'half the width of the range',
-    rule: `rule of thumb for f/${ledger.focalRatio.toFixed(2)}: 0.1 at f/4, 1 at f/6.3, on a log-log line`
+    rule: `rule of thumb for f/${ledger.focalRatio.toFixed(2)}: 0.1 mm at f/4, 1 mm at f/6.3, on a log-log line${bySensor}; within 0.05 to 1.0 mm`
   }[ledger.toleranceSource ?? 'rule'];
-  return {
-    title: 'How far off it may be',
-    lines: [{ label: `tolerance of ${nameOf(train, ledger.datum.id)}`, mm: result, source }],
-    combine: 'sum',
-    result,
-    unit: 'mm'
-  };
+  const label = `tolerance of ${nameOf(train, ledger.datum.id)}`;
+  return sum('How far off it may be', [{ label, quantity: mm(result), source: said(source) }], result);
 }
 
-function slotExplanation(train: Train, ledger: Ledger, slot: number): Explanation | undefined {
-  const wanted = ledger.slots.find((each) => each.slot === slot);
+/** @param named `slot@element id` */
+function slotExplanation(ledger: Ledger, named: string): Explanation | undefined {
+  const [slot, ...id] = named.split('@');
+  const wanted = ledger.slots.find((each) => each.slot === Number(slot) && each.id === id.join('@'));
   const { totalMm } = ledger.required;
   if (!wanted || wanted.requiredMm === null || totalMm === null) return undefined;
-  const sum = (title: string, lines: ExplanationLine[], result: number): Explanation => ({
-    title,
-    lines,
-    combine: 'sum',
-    result,
-    unit: 'mm'
-  });
   return sum(
-    `What slot ${slot}, ${wanted.name}, asks for`,
+    `What slot ${wanted.slot}, ${wanted.name}, asks for`,
     [
-      { label: 'with the design slot', mm: totalMm, source: `f/${focalRatio(train).toFixed(2)} host` },
+      {
+        label: 'with the design slot',
+        quantity: mm(totalMm),
+        source: said('back focus, datum and glass'),
+        why: 'length.required'
+      },
       {
         label: 'this slot’s glass instead',
-        mm: wanted.requiredMm - totalMm,
-        source: 'difference of the two focus shifts'
+        quantity: mm(wanted.requiredMm - totalMm),
+        source: said('difference of the two focus shifts')
       }
     ],
     wanted.requiredMm
   );
 }
 
-const DOUBT_WORDS = {
-  stated: 'published tolerance',
-  assumed: 'not stated, assumed',
-  measured: 'measurement, U (k = 2)'
-} as const;
+function dialExplanation(train: Train, ledger: Ledger): Explanation | undefined {
+  const answer = dialAnswer(train, ledger);
+  const { residualMm } = ledger;
+  const dial =
+    answer &&
+    lengthDials(train, ledger).find(
+      ({ id, kind }) => id === answer.id && (kind === 'lock-ring') === (answer.lockRing === true)
+    );
+  if (!answer || !dial || residualMm === null) return undefined;
+  const { minMm, maxMm, stepMm, setMm } = dial;
+  return sum(
+    dial.kind === 'lock-ring'
+      ? `How far to unscrew ${nameOf(train, dial.id)}`
+      : `Where to set ${nameOf(train, dial.id)}`,
+    [
+      { label: 'set now', quantity: mm(setMm), source: said('in the document') },
+      {
+        label: 'take the residual off',
+        quantity: mm(-residualMm),
+        source: said('actual minus required'),
+        why: 'length.residual'
+      },
+      {
+        label: 'rounded to its step and kept on its scale',
+        quantity: mm(answer.setMm - (setMm - residualMm)),
+        source: (unit) =>
+          `${formatLength(minMm, unit)} to ${formatLength(maxMm, unit)}${stepMm === undefined ? '' : ` in steps of ${formatLength(stepMm, unit)}`}`
+      }
+    ],
+    answer.setMm
+  );
+}
+
+/** Numbers of the length that can be asked: `length.part.ID`, `length.slot.NUMBER@ID` and those below. */
+export type LengthSubject =
+  | `length.${'actual' | 'required' | 'residual' | 'tolerance' | 'glass' | 'dial'}`
+  | `length.part.${string}`
+  | `length.slot.${string}`;
 
 /**
- * The sum behind a number, line by line; the lines combine to exactly the number that is shown.
+ * The sum behind a length, line by line; the lines combine to exactly the number that is shown.
  *
  * @returns undefined where the train has no such number
  */
-export function explain(train: Train, ledger: Ledger, subject: Subject): Explanation | undefined {
+export function explainLength(train: Train, ledger: Ledger, subject: LengthSubject): Explanation | undefined {
   const { required, residualMm, actualMm } = ledger;
-  switch (subject.of) {
+  const [, of, ...rest] = subject.split('.');
+  const named = rest.join('.');
+  switch (of) {
     case 'actual':
-      return {
-        title: `From the datum to the sensor`,
-        lines: ledger.entries.map((entry) => entryLine(train, ledger, entry)),
-        combine: 'sum',
-        result: actualMm,
-        unit: 'mm'
-      };
+      return sum(
+        'From the datum to the sensor',
+        ledger.entries.map((entry) => entryLine(train, ledger, entry)),
+        actualMm
+      );
     case 'part': {
-      const entries = ledger.entries.filter(({ id }) => id === subject.id);
+      const entries = ledger.entries.filter(({ id }) => id === named);
       if (entries.length === 0) return undefined;
-      return {
-        title: `What ${nameOf(train, subject.id)} adds`,
-        lines: entries.map((entry) => entryLine(train, ledger, entry)),
-        combine: 'sum',
-        result: entries.reduce((sum, { mm }) => sum + mm, 0),
-        unit: 'mm'
-      };
+      return sum(
+        `What ${nameOf(train, named)} adds`,
+        entries.map((entry) => entryLine(train, ledger, entry)),
+        entries.reduce((total, entry) => total + entry.mm, 0)
+      );
     }
     case 'required':
       if (required.totalMm === null) return undefined;
-      return {
-        title: 'What the train has to measure',
-        lines: requiredLines(train, ledger),
-        combine: 'sum',
-        result: required.totalMm,
-        unit: 'mm'
-      };
+      return sum('Required, datum to sensor', requiredLines(train, ledger), required.totalMm);
     case 'glass':
       if (required.glassMm === null) return undefined;
-      return {
-        title: 'Focus shift of the glass in the beam',
-        lines: ledger.glass.map((term) => glassLine(ledger, train, term)),
-        combine: 'sum',
-        result: required.glassMm,
-        unit: 'mm'
-      };
+      return sum(
+        'Focus shift of the glass in the beam',
+        ledger.glass.map((term) => glassLine(ledger, train, term)),
+        required.glassMm
+      );
     case 'residual':
       if (residualMm === null || required.totalMm === null) return undefined;
-      return {
-        title: 'Actual minus required',
-        lines: [
-          { label: 'the train measures', mm: actualMm, source: 'sum of its parts from the datum' },
-          { label: 'it has to measure', mm: -required.totalMm, source: 'back focus, datum and glass' }
+      return sum(
+        'Actual minus required',
+        [
+          {
+            label: 'the train measures',
+            quantity: mm(actualMm),
+            source: said('sum of its parts from the datum'),
+            why: 'length.actual'
+          },
+          {
+            label: 'required, datum to sensor',
+            quantity: mm(-required.totalMm),
+            source: said('back focus, datum and glass'),
+            why: 'length.required'
+          }
         ],
-        combine: 'sum',
-        result: residualMm,
-        unit: 'mm'
-      };
+        residualMm
+      );
     case 'tolerance':
       return required.toleranceMm === null ? undefined : toleranceExplanation(train, ledger, required.toleranceMm);
     case 'slot':
-      return slotExplanation(train, ledger, subject.slot);
-    case 'dial': {
-      const dial = dialAnswer(train, ledger);
-      const element = dial && findElement(train, dial.id);
-      if (!dial || !element || residualMm === null || !('adjust' in element) || !element.adjust) return undefined;
-      const exact = element.adjust.setMm - residualMm;
-      return {
-        title: `Where to set ${element.name}`,
-        lines: [
-          { label: 'set now', mm: element.adjust.setMm, source: 'in the document' },
-          { label: 'take the residual off', mm: -residualMm, source: 'actual minus required' },
-          {
-            label: 'rounded to its step and kept on its scale',
-            mm: dial.setMm - exact,
-            source: `${element.adjust.minMm} to ${element.adjust.maxMm}${element.adjust.stepMm ? ` in steps of ${element.adjust.stepMm}` : ''}`
-          }
-        ],
-        combine: 'sum',
-        result: dial.setMm,
-        unit: 'mm'
-      };
-    }
-    case 'worst-case':
-    case 'standard':
-    case 'probability':
-      return doubtExplanation(train, ledger, subject.of);
+      return slotExplanation(ledger, named);
+    case 'dial':
+      return dialExplanation(train, ledger);
+    default:
+      return undefined;
   }
-}
-
-function doubtExplanation(
-  train: Train,
-  ledger: Ledger,
-  of: 'worst-case' | 'standard' | 'probability'
-): Explanation | undefined {
-  const { worstCaseMm, standardMm, probabilityInTolerance } = uncertaintyOf(
-    ledger.doubts,
-    ledger.residualMm,
-    ledger.required.toleranceMm
-  );
-  if (of === 'probability') {
-    if (probabilityInTolerance === null || ledger.residualMm === null) return undefined;
-    return {
-      title: 'Chance that the true length is inside the tolerance',
-      lines: [
-        { label: 'residual', mm: ledger.residualMm, source: 'actual minus required' },
-        { label: 'tolerance, either way', mm: ledger.required.toleranceMm ?? 0, source: 'of the back focus' },
-        { label: 'standard uncertainty', mm: standardMm, source: 'of the sum of lengths' }
-      ],
-      combine: 'formula',
-      formula: 'area of a normal curve between the two ends of the tolerance',
-      result: probabilityInTolerance,
-      unit: 'probability'
-    };
-  }
-  return {
-    title:
-      of === 'worst-case' ? 'All doubts in the same direction' : 'Doubts combined as independent (JCGM 100 §5.1.2)',
-    lines: ledger.doubts.map(({ id, halfWidthMm, standardMm: u, kind }) => ({
-      label: nameOf(train, id),
-      mm: of === 'worst-case' ? halfWidthMm : u,
-      source:
-        of === 'worst-case'
-          ? DOUBT_WORDS[kind]
-          : kind === 'measured'
-            ? 'U/2'
-            : `±${plainMm(halfWidthMm)} ${findMeasured(train, id) ? '/ 2' : '/ √3'}`
-    })),
-    combine: of === 'worst-case' ? 'sum' : 'quadrature',
-    result: of === 'worst-case' ? worstCaseMm : standardMm,
-    unit: 'mm'
-  };
-}
-
-function findMeasured(train: Train, id: string): boolean {
-  const element = findElement(train, id);
-  return element !== undefined && isSolid(element) && element.measured !== undefined;
 }

@@ -1,3 +1,4 @@
+import { glassNamed, type GlassName } from '../train/glassNames.ts';
 import type { Glass, GlassRule } from '../train/model.ts';
 
 /** Wavelength of the d line, µm: the one the field states an index at. */
@@ -13,7 +14,7 @@ export interface Sellmeier {
 }
 
 /** Glasses known by name. N-BK7: SCHOTT data sheet (from memory); fused silica: Malitson 1965 (from memory). */
-export const GLASSES: Readonly<Record<string, Sellmeier>> = {
+export const GLASSES: Readonly<Record<GlassName, Sellmeier>> = {
   'N-BK7': {
     b: [1.03961212, 0.231792344, 1.01046945],
     c: [0.00600069867, 0.0200179144, 103.560653]
@@ -24,18 +25,10 @@ export const GLASSES: Readonly<Record<string, Sellmeier>> = {
   }
 };
 
-const SPELLINGS: Readonly<Record<string, string>> = {
-  nbk7: 'N-BK7',
-  bk7: 'N-BK7',
-  fusedsilica: 'fused-silica',
-  silica: 'fused-silica'
-};
-
-/** The glass meant by a name, whatever its case, spaces and hyphens; undefined when not known. */
+/** The glass meant by a name; undefined when not known. */
 export function namedGlass(name: string): Sellmeier | undefined {
-  const spelling = name.toLowerCase().replace(/[\s_-]/g, '');
-  const glass = Object.hasOwn(SPELLINGS, spelling) ? SPELLINGS[spelling] : undefined;
-  return glass === undefined ? undefined : GLASSES[glass];
+  const glass = glassNamed(name);
+  return glass && GLASSES[glass];
 }
 
 /**
@@ -92,6 +85,8 @@ export function indexOf(plate: Glass): number {
  */
 export function glassShift(plate: Glass, rule: GlassRule, focalRatio: number): number {
   switch (rule) {
+    case 'none':
+      return 0;
     case 'third':
       return plate.thicknessMm / 3;
     case 'paraxial':

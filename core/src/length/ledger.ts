@@ -1,15 +1,5 @@
-import { jointsOf, type Joint } from '../joint/joints.ts';
-import {
-  adjustOf,
-  glassOf,
-  isSolid,
-  lengthOf,
-  type Element,
-  type Glass,
-  type GlassRule,
-  type SolidElement,
-  type Train
-} from '../train/model.ts';
+import { jointsOf, nestedIn, type Joint, type Nested } from '../joint/joints.ts';
+import { adjustOf, isSolid, lengthOf, type Element, type GlassRule, type Train } from '../train/model.ts';
 import {
   datumCorrection,
   datumOf,
@@ -20,7 +10,8 @@ import {
   type Nominal,
   type ToleranceSource
 } from './backFocus.ts';
-import { glassShift } from './glass.ts';
+import { glassInBeam, type GlassInBeam, type GlassTerm } from './glassInBeam.ts';
+import { groupsOf, type Groups } from './groups.ts';
 
 /** Where a length in the sum comes from. */
 export type EntryFrom = 'published' | 'measured' | 'joint' | 'shim' | 'recess' | 'dial';
@@ -32,35 +23,22 @@ export interface Entry {
   from: EntryFrom;
 }
 
-/** Focus shift of one plate that counts. */
-export interface GlassTerm {
-  id: string;
-  plate: Glass;
-  shiftMm: number;
-}
-
 /** What the train would ask for with another slot of a wheel in the beam. */
 export interface SlotRequirement {
+  /** Element that holds it. */
+  id: string;
   slot: number;
   name: string;
   requiredMm: number | null;
   residualMm: number | null;
 }
 
-/** Half-width of what is not known about one length, mm. */
-export interface Doubt {
-  id: string;
-  /** Worst case: ±a of a published length, U of a measured one, mm. */
-  halfWidthMm: number;
-  /** Standard uncertainty, mm. */
-  standardMm: number;
-  kind: 'stated' | 'assumed' | 'measured';
-}
-
 export interface Required {
   nominalMm: number | null;
   datumMm: number | null;
   glassMm: number | null;
+  /** Shift the published figure already contains, where it says so. */
+  allowedGlassMm?: number;
   tunedMm: number | null;
   totalMm: number | null;
   toleranceMm: number | null;
@@ -78,6 +56,8 @@ export interface Ledger {
   /** The datum is not the shoulder and the length between the two is not stated. */
   datumUnknown: boolean;
   glass: GlassTerm[];
+  /** Plates whose shift the maker's lengths are taken to allow for. */
+  glassCounted: GlassInBeam['counted'];
   /** Slot in the beam, of each element that offers several. */
   designSlots: Map<string, number>;
   slots: SlotRequirement[];
@@ -85,37 +65,11 @@ export interface Ledger {
   entries: Entry[];
   actualMm: number;
   residualMm: number | null;
-  doubts: Doubt[];
-}
-
-/** A part of unknown tolerance counts as this much either way, mm (common practice, no source). */
-export const ASSUMED_TOLERANCE_MM = 0.1;
-
-/** A measurement without its uncertainty counts as one with ordinary calipers, U, mm (common practice, no source). */
-export const ASSUMED_CALIPER_MM = 0.03;
-
-/**
- * What is not known about one part's length. Rectangular ±a gives u = a/√3 (JCGM 100:2008 §4.3.7);
- * a measurement's U is 2u.
- */
-export function doubtOf(element: SolidElement): Doubt {
-  const { id, measured, toleranceMm } = element;
-  if (measured) {
-    const expanded = measured.uncertaintyMm ?? ASSUMED_CALIPER_MM;
-    return {
-      id,
-      halfWidthMm: expanded,
-      standardMm: expanded / 2,
-      kind: measured.uncertaintyMm === undefined ? 'assumed' : 'measured'
-    };
-  }
-  const halfWidthMm = toleranceMm ?? ASSUMED_TOLERANCE_MM;
-  return {
-    id,
-    halfWidthMm,
-    standardMm: halfWidthMm / Math.sqrt(3),
-    kind: toleranceMm === undefined ? 'assumed' : 'stated'
-  };
+  groups: Groups;
+  /** Indices of elements whose length is that of their group. */
+  grouped: ReadonlySet<number>;
+  /** Filters in an inner thread of a neighbour, by index. */
+  nested: ReadonlyMap<number, Nested>;
 }
 
 /** Lengths a joint adds or takes away, entered at the joint's camera-side element. */
@@ -140,81 +94,54 @@ function dialEntry(element: Element, into: Entry[]): void {
   if (adjust) into.push({ id: element.id, mm: adjust.setMm, from: 'dial' });
 }
 
-/** Whether the maker's length already allows for a plate: by default only on a camera, whose window it is. */
-const isCounted = (element: Element, plate: Glass): boolean => plate.counted ?? element.kind === 'camera';
-
-/**
- * The slot most plates are like: same shift; the lowest slot of the largest group. An entry of thickness 0 is an empty
- * place, not glass: it is only chosen where there is nothing else (handbook §2).
- */
-function commonSlot(shiftBySlot: Map<number, number>, empty: ReadonlySet<number>): number | undefined {
-  const groups = new Map<number, { slot: number; count: number }>();
-  const filled = [...shiftBySlot].filter(([slot]) => !empty.has(slot));
-  for (const [slot, shift] of (filled.length > 0 ? filled : [...shiftBySlot]).sort(([a], [b]) => a - b)) {
-    const key = Math.round(shift * 1000);
-    const group = groups.get(key);
-    if (group) group.count++;
-    else groups.set(key, { slot, count: 1 });
-  }
-  return [...groups.values()].reduce<{ slot: number; count: number } | undefined>(
-    (best, group) => (best === undefined || group.count > best.count ? group : best),
-    undefined
-  )?.slot;
+interface Lengths {
+  entries: Entry[];
+  grouped: Set<number>;
 }
 
-interface SlotChoice {
-  slot: number;
-  name: string;
-  /** Shift with this slot in the beam minus the shift with the design slot, mm. */
-  differenceMm: number;
-}
-
-interface GlassInBeam {
-  terms: GlassTerm[];
-  designSlots: Map<string, number>;
-  choices: SlotChoice[];
-}
-
-/** Glass between datum and sensor that the maker has not allowed for. */
-function glassInBeam(train: Train, datumIndex: number, rule: GlassRule, focalRatio: number): GlassInBeam {
-  const terms: GlassTerm[] = [];
-  const designSlots = new Map<string, number>();
-  const choices: SlotChoice[] = [];
+/** Every signed length behind the datum's shoulder, in train order. */
+function lengthsOf(
+  train: Train,
+  { index: datumIndex }: Datum,
+  joints: readonly Joint[],
+  { inForce }: Groups,
+  nested: ReadonlyMap<number, Nested>
+): Lengths {
+  const jointBefore = new Map(joints.map((joint) => [joint.cameraIndex, joint]));
+  const groupFrom = new Map(inForce.map((group) => [group.fromIndex, group]));
+  const entries: Entry[] = [];
+  const grouped = new Set<number>();
+  const datumElement = train.elements[datumIndex];
+  if (datumElement) dialEntry(datumElement, entries);
   for (let index = datumIndex + 1; index < train.elements.length; index++) {
     const element = train.elements[index]!;
-    const plates = glassOf(element);
-    if (!plates || plates.length === 0) continue;
-    const shiftOf = (plate: Glass): number => (isCounted(element, plate) ? 0 : glassShift(plate, rule, focalRatio));
-    const shiftBySlot = new Map<number, number>();
-    for (const plate of plates) {
-      if (plate.slot !== undefined) shiftBySlot.set(plate.slot, (shiftBySlot.get(plate.slot) ?? 0) + shiftOf(plate));
+    const joint = jointBefore.get(index);
+    if (joint) jointEntries(joint, entries);
+    const group = groupFrom.get(index);
+    if (group) {
+      entries.push({ id: element.id, mm: group.group.lengthMm, from: 'measured' });
+      for (; index < group.toIndex; index++) grouped.add(index);
+      grouped.add(index);
+      continue;
     }
-    const stated = 'designSlot' in element ? element.designSlot : undefined;
-    const empty = new Set(
-      [...shiftBySlot.keys()].filter((slot) => plates.every((plate) => plate.slot !== slot || plate.thicknessMm === 0))
-    );
-    const design = stated ?? commonSlot(shiftBySlot, empty);
-    if (design !== undefined) designSlots.set(element.id, design);
-    for (const plate of plates) {
-      const inBeam = plate.slot === undefined || plate.slot === design;
-      if (inBeam && !isCounted(element, plate)) terms.push({ id: element.id, plate, shiftMm: shiftOf(plate) });
+    if (!isSolid(element) || element.kind === 'shim') continue;
+    const mm = lengthOf(element);
+    if (nested.has(index)) {
+      if (mm > 0) entries.push({ id: element.id, mm, from: 'published' }, { id: element.id, mm: -mm, from: 'recess' });
+      continue;
     }
-    for (const [slot, shift] of [...shiftBySlot].sort(([a], [b]) => a - b)) {
-      const names = plates.filter((plate) => plate.slot === slot).map((plate) => plate.name ?? `slot ${slot}`);
-      choices.push({
-        slot,
-        name: [...new Set(names)].join(' + '),
-        differenceMm: shift - (shiftBySlot.get(design!) ?? 0)
-      });
-    }
+    entries.push({ id: element.id, mm, from: element.measured ? 'measured' : 'published' });
+    dialEntry(element, entries);
   }
-  return { terms, designSlots, choices };
+  return { entries, grouped };
 }
+
+const NO_NESTED: ReadonlyMap<number, Nested> = new Map();
 
 /**
  * Reckons a train's length ledger (handbook §2):
  *
- * required = (tuned, or else nominal) + datum correction + Σ glass shift;
+ * required = (tuned, or else nominal − glass it allows for) + datum correction + Σ glass shift;
  * actual = Σ lengths + Σ joint openings − Σ recesses + Σ dial settings, both counted from the datum
  * element's shoulder to the sensor; residual = actual − required, positive when too long.
  *
@@ -228,34 +155,22 @@ export function ledgerOf(train: Train): Ledger {
   const focalRatio = effectiveFocalRatio(train, corrector);
   const rule = train.glassRule ?? 'paraxial';
   const glass = glassInBeam(train, datum.index, rule, focalRatio);
-
   const joints = jointsOf(train);
-  const jointBefore = new Map(joints.map((joint) => [joint.cameraIndex, joint]));
-  const entries: Entry[] = [];
-  const doubts: Doubt[] = [];
-  const datumElement = train.elements[datum.index];
-  if (datumElement) dialEntry(datumElement, entries);
-  for (let index = datum.index + 1; index < train.elements.length; index++) {
-    const element = train.elements[index]!;
-    const joint = jointBefore.get(index);
-    if (joint) {
-      jointEntries(joint, entries);
-      if (!joint.stated) doubts.push(...joint.shimElements.map(doubtOf));
-    }
-    if (!isSolid(element) || element.kind === 'shim') continue;
-    doubts.push(doubtOf(element));
-    entries.push({ id: element.id, mm: lengthOf(element), from: element.measured ? 'measured' : 'published' });
-    dialEntry(element, entries);
-  }
+  const groups = groupsOf(train, datum.index);
+  const inner = nestedIn(train);
+  const nested = inner.length === 0 ? NO_NESTED : new Map(inner.map((each) => [each.index, each]));
+  const { entries, grouped } = lengthsOf(train, datum, joints, groups, nested);
   const actualMm = entries.reduce((sum, entry) => sum + entry.mm, 0);
 
   const tunedMm = corrector?.tunedMm ?? null;
   const base = tunedMm ?? nominal.mm;
   const correction = corrector && datumCorrection(corrector, datum.port);
   const glassMm = glass.terms.reduce((sum, term) => sum + term.shiftMm, 0);
+  // What was found by testing was found without glass: the published figure's allowance is no part of it.
+  const allowedMm = tunedMm === null ? corrector?.allowedGlassMm : undefined;
   const asks = corrector !== undefined && base !== null;
   const datumMm = correction ?? 0;
-  const totalMm = asks ? base + datumMm + glassMm : null;
+  const totalMm = asks ? base + datumMm + glassMm - (allowedMm ?? 0) : null;
   const tolerance = asks ? toleranceOf(corrector, nominal, train) : null;
 
   return {
@@ -267,6 +182,7 @@ export function ledgerOf(train: Train): Ledger {
       nominalMm: nominal.mm,
       datumMm: asks ? datumMm : null,
       glassMm: asks ? glassMm : null,
+      ...(asks && allowedMm !== undefined ? { allowedGlassMm: allowedMm } : {}),
       tunedMm,
       totalMm,
       toleranceMm: tolerance?.mm ?? null
@@ -275,8 +191,10 @@ export function ledgerOf(train: Train): Ledger {
     // Where nothing is asked for, it does not matter what it would be counted from.
     datumUnknown: asks && correction === undefined,
     glass: glass.terms,
+    glassCounted: glass.counted,
     designSlots: glass.designSlots,
-    slots: glass.choices.map(({ slot, name, differenceMm }) => ({
+    slots: glass.choices.map(({ id, slot, name, differenceMm }) => ({
+      id,
       slot,
       name,
       requiredMm: totalMm === null ? null : totalMm + differenceMm,
@@ -286,6 +204,8 @@ export function ledgerOf(train: Train): Ledger {
     entries,
     actualMm,
     residualMm: totalMm === null ? null : actualMm - totalMm,
-    doubts
+    groups,
+    grouped,
+    nested
   };
 }

@@ -1,7 +1,13 @@
 import { isRecord } from './isRecord.ts';
 import type { ErrorObject } from 'ajv';
-import { validateBayonetPort, validateBoltPort, validateSlipPort, validateThreadPort } from './generated/validate.js';
-import { KIND_NAMES, isElementKind } from './model.ts';
+import {
+  validateBayonetPort,
+  validateBoltPort,
+  validateClampPort,
+  validateSlipPort,
+  validateThreadPort
+} from './generated/validate.js';
+import { ELEMENT_KINDS, isElementKind } from './model.ts';
 
 /** One thing wrong with a document, and where. */
 export interface Complaint {
@@ -127,7 +133,7 @@ const TYPE_WORDS: Readonly<Record<string, string>> = {
 };
 
 const PORT_HINT =
-  'a port is one of {thread, gender, lengthMm}, {bayonet, gender}, {bolts: {count, circleMm}}, {slip, gender}';
+  'a port is one of {thread, gender, lengthMm}, {bayonet, gender}, {bolts: {count, circleMm}}, {slip, gender}, {clamp, gender}';
 
 function limitMessage({ keyword, params }: ErrorObject, candidate: unknown): string {
   const bound = String(params.limit);
@@ -175,8 +181,8 @@ function messageOf(error: ErrorObject, root: unknown): string {
     case 'discriminator': {
       const kind = isRecord(candidate) ? candidate.kind : undefined;
       return typeof kind === 'string' && !isElementKind(kind)
-        ? `has an unknown kind “${shorten(kind)}”; kinds are ${Object.keys(KIND_NAMES).join(', ')}`
-        : `must have a kind: one of ${Object.keys(KIND_NAMES).join(', ')}`;
+        ? `has an unknown kind “${shorten(kind)}”; kinds are ${ELEMENT_KINDS.join(', ')}`
+        : `must have a kind: one of ${ELEMENT_KINDS.join(', ')}`;
     }
     case 'oneOf':
       return `does not say what it screws to: ${PORT_HINT}`;
@@ -185,12 +191,13 @@ function messageOf(error: ErrorObject, root: unknown): string {
   }
 }
 
-/** The four kinds of port, each by the one key that only it has. */
+/** The kinds of port, each by the one key that only it has. */
 const PORT_VALIDATORS = {
   thread: validateThreadPort,
   bayonet: validateBayonetPort,
   bolts: validateBoltPort,
-  slip: validateSlipPort
+  slip: validateSlipPort,
+  clamp: validateClampPort
 } as const;
 
 /** Errors of a port against the kind it was meant to be; undefined when it does not say which. */
@@ -204,7 +211,7 @@ function meantPortErrors(candidate: unknown): readonly ErrorObject[] | undefined
   return validate.errors ?? [];
 }
 
-/** Replaces the errors of a port's four alternatives by those of the one that was meant. */
+/** Replaces the errors of a port's alternatives by those of the one that was meant. */
 function untangledPorts(errors: readonly ErrorObject[], root: unknown): ErrorObject[] {
   const ports = errors.filter(({ keyword }) => keyword === 'oneOf');
   const inPort = ({ instancePath }: ErrorObject): boolean =>

@@ -5,14 +5,17 @@ export type {
   BayonetPort,
   BodyElement,
   BoltPort,
+  ClampPort,
   CameraElement,
   Corrector,
   Element,
   GapElement,
   Gender,
   Glass,
+  Group,
   Host,
   HostRow,
+  InnerPort,
   Measured,
   Pickoff,
   Port,
@@ -25,7 +28,7 @@ export type {
   Train
 } from './generated/types.ts';
 
-export type ElementKind = Element['kind'];
+export { ELEMENT_KINDS, KINDS, KIND_CHOICES, isElementKind, type ElementKind, type Kind } from './kinds.ts';
 export type GlassRule = NonNullable<Train['glassRule']>;
 
 /** An element that has length: everything but a gap. */
@@ -36,31 +39,6 @@ export type SeatedElement = BodyElement | CameraElement | GapElement;
 
 /** Name that stands for the host where an element id is expected. */
 export const HOST = 'host';
-
-/** Kinds in the order a chooser offers them, with the words people use. */
-export const KIND_NAMES: Readonly<Record<ElementKind, string>> = {
-  corrector: 'corrector',
-  spacer: 'spacer',
-  adapter: 'adapter',
-  'variable-spacer': 'variable spacer',
-  shim: 'shim',
-  'extension-tube': 'extension tube',
-  rotator: 'rotator',
-  'tilt-plate': 'tilt plate',
-  focuser: 'focuser',
-  'adaptive-optics': 'adaptive optics',
-  'off-axis-guider': 'off-axis guider',
-  'filter-wheel': 'filter wheel',
-  'filter-drawer': 'filter drawer',
-  filter: 'filter',
-  'bayonet-adapter': 'bayonet adapter',
-  camera: 'camera',
-  gap: 'gap'
-};
-
-export function isElementKind(word: string): word is ElementKind {
-  return Object.hasOwn(KIND_NAMES, word);
-}
 
 export const isSolid = (element: Element): element is SolidElement => element.kind !== 'gap';
 

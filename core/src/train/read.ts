@@ -1,9 +1,6 @@
-// The command line and the application compile this file without core's own tsconfig.
-// eslint-disable-next-line @typescript-eslint/triple-slash-reference
-/// <reference path="./json-source-map.d.ts" />
-import { parse as parseWithPlaces } from 'json-source-map';
-import { namedGlass } from '../length/glass.ts';
-import { complaintsFrom, placeInWords, toPointer, type Complaint } from './complain.ts';
+import { parseTree, findNodeAtLocation, printParseErrorCode, type ParseError } from 'jsonc-parser';
+import { complaintsFrom, placeInWords, pointerSteps, toPointer, type Complaint } from './complain.ts';
+import { GLASS_NAMES, glassNamed } from './glassNames.ts';
 import { validateElement, validateTrain } from './generated/validate.js';
 import {
   adjustOf,
@@ -86,7 +83,8 @@ function correctorComplaints(root: unknown, corrector: Corrector, steps: (string
   return found;
 }
 
-const FEMALE_KEYS = ['through', 'reliefMm', 'endsOnGlass'] as const;
+const FEMALE_KEYS = ['through', 'endsOnGlass'] as const;
+const MALE_KEYS = ['lockRing', 'shoulder'] as const;
 
 /** Keys that only make sense on one gender of a thread, and depths that contradict each other. */
 function portComplaints(root: unknown, port: Port | undefined, steps: (string | number)[]): Complaint[] {
@@ -94,11 +92,10 @@ function portComplaints(root: unknown, port: Port | undefined, steps: (string | 
   const found: Complaint[] = [];
   const foreign = port.gender === 'male' ? FEMALE_KEYS.find((key) => port[key] !== undefined) : undefined;
   if (foreign) found.push(complaint(root, [...steps, foreign], 'is said of a female thread, but this one is male'));
-  if (port.gender === 'female' && port.lockRing !== undefined) {
-    found.push(complaint(root, [...steps, 'lockRing'], 'is said of a male thread, but this one is female'));
-  }
+  const manly = port.gender === 'female' ? MALE_KEYS.find((key) => port[key] !== undefined) : undefined;
+  if (manly) found.push(complaint(root, [...steps, manly], 'is said of a male thread, but this one is female'));
   if (port.reliefMm !== undefined && port.lengthMm !== undefined && port.reliefMm > port.lengthMm) {
-    found.push(complaint(root, [...steps, 'reliefMm'], `is deeper than the whole hole, ${port.lengthMm}`));
+    found.push(complaint(root, [...steps, 'reliefMm'], `is more than the whole thread, ${port.lengthMm}`));
   }
   if (port.through && port.endsOnGlass) {
     found.push(complaint(root, [...steps, 'endsOnGlass'], 'contradicts “through”: state only one of them'));
@@ -133,9 +130,13 @@ function elementComplaints(root: unknown, element: Element, steps: (string | num
     if (plate.index !== undefined && plate.glass !== undefined) {
       found.push(complaint(root, [...at, 'glass'], 'contradicts “index”: state only one of them'));
     }
-    if (plate.glass !== undefined && namedGlass(plate.glass) === undefined) {
+    if (plate.glass !== undefined && glassNamed(plate.glass) === undefined) {
       found.push(
-        complaint(root, [...at, 'glass'], 'is not a glass known here; use N-BK7 or fused-silica, or give its index')
+        complaint(
+          root,
+          [...at, 'glass'],
+          `is not a glass known here; use ${GLASS_NAMES.join(' or ')}, or give its index`
+        )
       );
     }
   });
@@ -233,18 +234,22 @@ const lineAndColumn = (text: string, offset: number): string => {
   return `line ${before.length}, column ${before.at(-1)!.length + 1}`;
 };
 
+/** Words for what the parser stumbled over: `ValueExpected` becomes `value expected`. */
+const parseErrorWords = (code: ParseError['error']): string =>
+  printParseErrorCode(code)
+    .replaceAll(/(?<!^)([A-Z])/g, ' $1')
+    .toLowerCase();
+
 function malformed(text: string): Complaint {
   let reason = 'is not valid JSON';
   try {
-    parseWithPlaces(text);
+    const errors: ParseError[] = [];
+    parseTree(text, errors, { disallowComments: true });
+    const [first] = errors;
+    if (first) reason = `is not valid JSON: ${parseErrorWords(first.error)} at ${lineAndColumn(text, first.offset)}`;
   } catch (error) {
-    if (error instanceof RangeError) reason = 'is nested too deeply to be read';
-    else if (error instanceof SyntaxError) {
-      const position = /^(.*) at position (\d+)$/s.exec(error.message);
-      reason = position
-        ? `is not valid JSON: ${position[1]!.toLowerCase().replace(' in json', '')} at ${lineAndColumn(text, Number(position[2]))}`
-        : `is not valid JSON: ${error.message.toLowerCase().replace(' of json input', ' of the text')}`;
-    }
+    if (!(error instanceof RangeError)) throw error;
+    reason = 'is nested too deeply to be read';
   }
   return { pointer: '', place: 'the document', message: reason };
 }
@@ -252,10 +257,17 @@ function malformed(text: string): Complaint {
 /** Adds to each complaint the line of the text it points at. */
 export function withLines(complaints: Complaint[], text: string): Complaint[] {
   try {
-    const { pointers } = parseWithPlaces(text.replace(/^\uFEFF/, ''));
+    const root = parseTree(text.replace(/^\uFEFF/, ''));
+    if (!root) return complaints;
     return complaints.map((each) => {
-      const place = pointers[each.pointer];
-      return place ? { ...each, line: (place.key ?? place.value).line + 1 } : each;
+      const steps = pointerSteps(each.pointer);
+      const node = findNodeAtLocation(
+        root,
+        steps.map((step) => (/^\d+$/.test(step) ? Number(step) : step))
+      );
+      // A key stands where its name does.
+      const at = node?.parent?.type === 'property' ? node.parent : node;
+      return at ? { ...each, line: text.slice(0, at.offset).split('\n').length } : each;
     });
   } catch (error) {
     if (error instanceof RangeError) return complaints;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import {
-    KIND_NAMES,
+    KIND_CHOICES,
     findElement,
     isElementKind,
     isSolid,
@@ -37,7 +37,7 @@
 
   const replaced = $derived(target && 'replace' in target ? findElement(train.document, target.replace) : undefined);
   const kinds = $derived(
-    Object.entries(KIND_NAMES).filter(([each]) => (replaced?.kind === 'camera' ? each === 'camera' : each !== 'camera'))
+    KIND_CHOICES.filter(([each]) => (replaced?.kind === 'camera' ? each === 'camera' : each !== 'camera'))
   );
 
   $effect(() => {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { HOST, residualInWords } from '@lodestone/core';
+  import { HOST, chanceInWords, nameOf, residualInWords } from '@lodestone/core';
   import { filledTrain, type FilledGap, type Solution } from '@lodestone/core/finder';
   import { partLength } from '@lodestone/core/drawer';
   import { askFile } from '$lib/api/ask.ts';
@@ -20,8 +20,8 @@
 
   const VIEWS: readonly (readonly [View, string, string])[] = [
     ['closest', 'closest', 'Least residual first, then fewest pieces'],
-    ['fewest', 'fewest', 'Fewest pieces that are inside the tolerance'],
-    ['likeliest', 'likeliest', 'Those most sure to be inside the tolerance, by the uncertainties of all lengths'],
+    ['fewest', 'fewest', 'Fewest pieces within tolerance'],
+    ['likeliest', 'likeliest', 'Those most sure to be within tolerance, by the uncertainties of all lengths'],
     ['trade-offs', 'trade-offs', 'What nothing beats in residual, pieces and money at once']
   ];
 
@@ -30,16 +30,21 @@
   function headline({ residualMm, inTolerance }: Solution): string {
     if (residualMm === null) return 'closes';
     const words = residualInWords(residualMm, display.unit);
-    return inTolerance ? (words === 'exact' ? 'on spec, exactly' : `on spec, ${words}`) : words;
+    return inTolerance ? (words === 'exact' ? 'within tolerance, exactly' : `within tolerance: ${words}`) : words;
   }
 
   function details({ pieces, buys, price, probability, orders, dials }: Solution): string {
     return [
       pieces === 0 ? '' : `${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`,
       buys > 0 ? `${buys} to buy${price > 0 ? ` for ${price}` : ''}` : '',
-      ...dials.map(({ id, setMm }) => `set ${id} to ${display.length(setMm)}`),
-      probability === null ? '' : `in tolerance with ${Math.round(probability * 100)}\u00a0%`,
-      orders > 1 ? `${orders}\u00a0orders\u00a0alike` : ''
+      ...dials.map(({ id, setMm, lockRing }) => {
+        const name = nameOf(train.document, id);
+        return lockRing
+          ? `unscrew the thread under ${name} to ${display.length(setMm)}`
+          : `set ${name} to ${display.length(setMm)}`;
+      }),
+      probability === null ? '' : `${chanceInWords(probability)} within tolerance`,
+      orders > 1 ? `also in ${orders - 1}\u00a0other ${orders === 2 ? 'order' : 'orders'}` : ''
     ]
       .filter(Boolean)
       .join(', ');
@@ -184,17 +189,17 @@
     {#if finder.state === 'stopped'}
       Stopped: not proven.
     {:else if finder.offers.length === 0}
-      No stack of the drawer closes these joints.
+      No combination of your parts connects the two sides.
     {:else if finder.advice.length > 0}
-      Nothing in the drawer lands inside the tolerance. What would help, then the nearest misses:
+      Nothing in the drawer lands within tolerance. What would help, then the nearest misses:
     {:else if finder.missed}
-      Nothing in the drawer lands inside the tolerance{finder.obstacles.length > 0 ? ':' : '. The nearest misses:'}
+      Nothing in the drawer lands within tolerance{finder.obstacles.length > 0 ? ':' : '. The nearest misses:'}
     {:else if finder.together?.found.best}
       Found together with {finder.together.others.map(({ document }) => document.name).join(' and ')}; for this one:
     {:else if finder.result?.exhausted}
-      Proven: nothing {finder.view === 'likeliest' ? 'likelier' : 'better'} within {finder.maxPieces} pieces.
+      Searched completely: nothing {finder.view === 'likeliest' ? 'likelier' : 'better'} within {finder.maxPieces} pieces.
     {:else if finder.view === 'likeliest' && finder.result}
-      The likeliest of the {finder.result.ranked} closest; not proven.
+      The likeliest of the {finder.result.ranked} closest; not searched completely.
     {:else}
       Not proven: there was too much to look at.
     {/if}

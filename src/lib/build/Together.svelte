@@ -129,8 +129,8 @@
           {/if}
           <span class="text-muted"
             >{found.exhausted
-              ? 'Proven: no choice is better.'
-              : `Proven among stacks of at most ${found.weighedPieces} pieces each.`}</span
+              ? 'Searched completely: no choice is better.'
+              : `Searched completely only among stacks of at most ${found.weighedPieces} pieces each.`}</span
           >
         </p>
         <button class="btn btn-primary btn-xs justify-self-start" disabled={saving} onclick={() => void takeAll()}
@@ -140,9 +140,9 @@
         <p class="text-error">
           {#if found.without.length > 0}
             {listed.format(found.without.map((index) => names[index] ?? ''))}
-            {found.without.length === 1 ? 'has' : 'have'} no stack inside the tolerance, even alone.
+            {found.without.length === 1 ? 'has' : 'have'} no stack within tolerance, even alone.
           {:else}
-            No way was found to bring all of them on spec from this drawer.
+            No way was found to bring all of them within tolerance from this drawer.
           {/if}
         </p>
       {/if}

@@ -29,6 +29,7 @@ const stack: Solution = {
   buys: 0,
   price: 0,
   dials: [],
+  strain: 0,
   orders: 1,
   probability: 1,
   inTolerance: true,

@@ -7,7 +7,7 @@ import { startFinder } from './startFinder.ts';
 /** Quiet time before a worker is asked, ms: not at every letter. */
 const QUIET_MS = 350;
 
-/** What the drawer has that would bring the train on spec, looked for in a worker when nothing else happens. */
+/** What the drawer has that would bring the train within tolerance, looked for in a worker when nothing else happens. */
 export class Suggesting {
   found = $state.raw<Suggestion>();
 

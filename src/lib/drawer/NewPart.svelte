@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { KIND_NAMES, isElementKind, type ElementKind, type Port, type SolidElement } from '@lodestone/core';
+  import { KIND_CHOICES, isElementKind, type ElementKind, type Port, type SolidElement } from '@lodestone/core';
   import { freePartId, type Part } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { elementFrom, nameFor } from '$lib/train/starters.ts';
@@ -31,7 +31,7 @@
 
   const taken = $derived(new Set(drawer.plain.map((part) => part.partId)));
   const freeId = $derived(freePartId(taken, kind));
-  const kinds = Object.entries(KIND_NAMES).filter(([each]) => each !== 'gap');
+  const kinds = KIND_CHOICES.filter(([each]) => each !== 'gap');
 
   $effect(() => {
     if (open) untrack(start);

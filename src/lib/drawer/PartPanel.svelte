@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { KIND_NAMES } from '@lodestone/core';
+  import { KINDS } from '@lodestone/core';
   import { STATE_WORDS, type Part, type PartState } from '@lodestone/core/drawer';
   import { provideEditing } from '$lib/element/editing.ts';
   import ElementFields from '$lib/element/ElementFields.svelte';
@@ -53,7 +53,7 @@
 
 <div class="flex items-start justify-between gap-2">
   <div class="min-w-0">
-    <p class="text-muted text-xs">{KIND_NAMES[part.element.kind]}</p>
+    <p class="text-muted text-xs">{KINDS[part.element.kind].words}</p>
     <h2 class="text-lg leading-tight font-semibold">{part.partId}</h2>
     <p class="leading-tight">{part.element.name}</p>
   </div>

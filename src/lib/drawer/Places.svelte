@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { KIND_NAMES, isElementKind } from '@lodestone/core';
+  import { KINDS, isElementKind } from '@lodestone/core';
   import { STATE_WORDS, type PartFilter } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import type { DrawerView } from './view.svelte.ts';
@@ -13,7 +13,7 @@
   const inTrain = (trainId: string) =>
     new Set(drawer.uses.filter((use) => use.trainId === trainId).map(({ partId }) => partId)).size;
 
-  const kindWords = (kind: string) => (isElementKind(kind) ? KIND_NAMES[kind] : kind);
+  const kindWords = (kind: string) => (isElementKind(kind) ? KINDS[kind].words : kind);
   const ALIKE_MOST = 8;
 </script>
 

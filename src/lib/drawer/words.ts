@@ -7,6 +7,7 @@ export function faceInShort(port: Port | undefined): string {
   if ('thread' in port) return `${parseThread(port.thread)?.designation ?? port.thread} ${port.gender[0]}`;
   if ('bayonet' in port) return `${port.bayonet} ${port.gender[0]}`;
   if ('slip' in port) return `slip ${port.slip} ${port.gender[0]}`;
+  if ('clamp' in port) return `clamp ${port.clamp} ${port.gender[0]}`;
   return `${port.bolts.count} bolts`;
 }
 

@@ -104,15 +104,40 @@
       current={corrector.toleranceMm}
       within="Corrector"
     />
+    <Field
+      label="Differs by unit ±"
+      kind="length"
+      {at}
+      path={['corrector', 'uncertaintyMm']}
+      current={corrector.uncertaintyMm}
+      within="Corrector"
+      hint="uncertainty of the figure"
+    />
+    <Field
+      label="Allows for glass"
+      kind="length"
+      {at}
+      path={['corrector', 'allowedGlassMm']}
+      current={corrector.allowedGlassMm}
+      within="Corrector"
+      hint="shift it already contains"
+    />
   </div>
 {/if}
 
 {#if asks !== 'free'}
   <div class="grid grid-cols-2 gap-2">
-    <Choice label="Counted from" {at} path={['corrector', 'datum']} current={datum} unset="shoulder" options={DATUMS} />
+    <Choice
+      label="Measured from"
+      {at}
+      path={['corrector', 'datum']}
+      current={datum}
+      unset="shoulder"
+      options={DATUMS}
+    />
     {#if datum !== 'shoulder'}
       <Field
-        label={datum === 'thread-tip' ? 'Male thread length' : 'Depth of last surface'}
+        label={datum === 'thread-tip' ? 'Male thread length' : 'Depth of last lens surface'}
         kind="length"
         {at}
         path={['corrector', 'datumOffsetMm']}

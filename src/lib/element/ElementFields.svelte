@@ -1,15 +1,17 @@
 <script lang="ts">
   import {
     ASSUMED_CALIPER_MM,
-    KIND_NAMES,
+    KIND_CHOICES,
     adjustOf,
     cameraPort,
     correctorOf,
     glassOf,
     isBody,
     isCamera,
+    isCounted,
     isShim,
     portInWords,
+    roleOf,
     skyPort,
     type Glass,
     type Port,
@@ -44,13 +46,15 @@
   const corrector = $derived(correctorOf(element));
   const pickoff = $derived(isBody(element) ? element.pickoff : undefined);
   const sensor = $derived(isCamera(element) ? element.sensor : undefined);
-  const BODY_KINDS = Object.entries(KIND_NAMES).filter(([kind]) => !['gap', 'shim', 'camera'].includes(kind));
+  const ROLES = [
+    ['filter', 'filter'],
+    ['window', 'window']
+  ] as const;
+  const BODY_KINDS = KIND_CHOICES.filter(([kind]) => !['gap', 'shim', 'camera'].includes(kind));
 
   function keepMeasured(to: string | number | undefined): string | undefined {
     const reading =
-      typeof to === 'number'
-        ? { lengthMm: to, uncertaintyMm: measured?.uncertaintyMm ?? ASSUMED_CALIPER_MM }
-        : undefined;
+      typeof to === 'number' ? { uncertaintyMm: ASSUMED_CALIPER_MM, ...measured, lengthMm: to } : undefined;
     return set(['measured'], reading, 'Change the measured length', `measured-${at}`);
   }
 
@@ -104,6 +108,16 @@
           path={['measured', 'uncertaintyMm']}
           current={measured.uncertaintyMm}
           within="Measured"
+        />
+        <Field label="Instrument" kind="text" {at} path={['measured', 'instrument']} current={measured.instrument} />
+        <Field
+          label="Its own error ±"
+          kind="length"
+          {at}
+          path={['measured', 'instrumentErrorMm']}
+          current={measured.instrumentErrorMm}
+          within="Measured"
+          hint="part of U; all its readings share it"
         />
       {/if}
     {/if}
@@ -173,7 +187,17 @@
         { key: 'glass', label: 'or glass', kind: 'text' },
         { key: 'clearMm', label: 'Clear', kind: 'length' },
         { key: 'fromSkyMm', label: 'From sky', kind: 'length' },
-        { key: 'counted', label: 'Counted', kind: 'tick' }
+        {
+          key: 'role',
+          label: 'Is a',
+          kind: 'choice',
+          options: ROLES,
+          inForce: (plate) => roleOf(element, plate),
+          width: 'w-[4.6rem]'
+        },
+        { key: 'counted', label: 'Counted', kind: 'tick', inForce: (plate) => isCounted(element, plate) },
+        { key: 'blocksInfrared', label: 'Blocks IR', kind: 'tick' },
+        { key: 'toleranceMm', label: '± thick', kind: 'length' }
       ]}
       fresh={freshPlate}
     />
@@ -195,7 +219,9 @@
         </select>
       </label>
     {/if}
-    <p class="text-muted text-xs">“Counted” means the maker’s length already allows for it.</p>
+    <p class="text-muted text-xs">
+      “Counted”: the maker’s length already allows for it, as it does for a camera’s own window.
+    </p>
   </Section>
 
   <Section title="Dial" gist={adjust ? display.length(adjust.setMm) : 'none'} open={adjust !== undefined}>
@@ -338,6 +364,7 @@
           required
         />
       </div>
+      <Tick label="Colour sensor" {at} path={['sensor', 'colour']} current={sensor.colour} />
     {:else}
       <button
         class="btn btn-outline btn-xs justify-self-start"

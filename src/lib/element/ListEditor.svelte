@@ -1,5 +1,5 @@
 <script lang="ts" module>
-  export interface Column {
+  export interface Column<Entry> {
     key: string;
     label: string;
     kind: 'text' | 'length' | 'number' | 'tick' | 'choice';
@@ -7,6 +7,8 @@
     options?: readonly (readonly [string, string])[];
     required?: boolean;
     width?: string;
+    /** What holds where the entry does not say. */
+    inForce?: (entry: Entry) => unknown;
   }
 </script>
 
@@ -23,7 +25,7 @@
     at: string;
     path: [string, ...string[]];
     entries: readonly Entry[];
-    columns: readonly Column[];
+    columns: readonly Column<Entry>[];
     /** What a new entry starts as: already valid. */
     fresh: () => Entry;
     /** How the document writes the list, where it is not a list of these entries. */
@@ -37,7 +39,9 @@
 
   const cell = (entry: Entry, key: string): unknown => (key in entry ? entry[key as keyof Entry] : undefined);
 
-  function textOf(entry: Entry, { key, kind }: Column): string {
+  const holds = (entry: Entry, column: Column<Entry>): unknown => column.inForce?.(entry) ?? cell(entry, column.key);
+
+  function textOf(entry: Entry, { key, kind }: Column<Entry>): string {
     const there = cell(entry, key);
     return typeof there === 'number'
       ? numberText(there, kind === 'length' ? display.unit : undefined)
@@ -47,7 +51,7 @@
   }
 
   const parserOf =
-    ({ kind, required, label }: Column) =>
+    ({ kind, required, label }: Column<Entry>) =>
     (text: string): Parsed<string | number | undefined> => {
       const parsed =
         kind === 'text'
@@ -96,14 +100,14 @@
                       type="checkbox"
                       class="checkbox checkbox-xs"
                       aria-label="{column.label}, {entryName} {index + 1}"
-                      checked={cell(entry, column.key) === true}
+                      checked={holds(entry, column) === true}
                       onchange={({ currentTarget }) => (message = put(index, column.key, currentTarget.checked))}
                     />
                   {:else if column.kind === 'choice'}
                     <select
                       class="select select-xs w-full bg-[position:calc(100%-10px)_calc(1px+50%),calc(100%-6px)_calc(1px+50%)] ps-1.5 pe-4"
                       aria-label="{column.label}, {entryName} {index + 1}"
-                      value={cell(entry, column.key) ?? column.options?.[0]?.[0]}
+                      value={holds(entry, column) ?? column.options?.[0]?.[0]}
                       onchange={({ currentTarget }) => (message = put(index, column.key, currentTarget.value))}
                     >
                       {#each column.options ?? [] as [choice, words] (choice)}<option value={choice}>{words}</option

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { KIND_NAMES, isSolid, lengthOf } from '@lodestone/core';
+  import { KINDS, isSolid, lengthOf } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import type { Stair } from './staircase.ts';
@@ -42,7 +42,7 @@
             {element.name}
           </button>
           {#if hiddenWhenWide}<span class="max-sm:hidden">{element.name}</span>{/if}
-          <span class="text-muted block text-xs">{KIND_NAMES[element.kind]}</span>
+          <span class="text-muted block text-xs">{KINDS[element.kind].words}</span>
         </th>
         <td>
           {#if !isSolid(element)}

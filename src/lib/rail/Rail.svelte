@@ -1,7 +1,6 @@
 <script lang="ts">
   import {
     HOST_STUB_MM,
-    JOINT_CODES,
     atOrigin,
     jointName,
     parseThread,
@@ -55,9 +54,12 @@
   const pxAcross = $derived(view.trueProportions ? view.pxPerMm : pxAcrossToFit);
 
   const { selection } = $derived(train);
-  const faults = $derived(train.assessment.report.problems.filter(({ severity }) => severity === 'error'));
-  const faultyJoints = $derived(new Set(faults.filter(({ code }) => JOINT_CODES.has(code)).map(({ at }) => at)));
-  const faultyParts = $derived(new Set(faults.filter(({ code }) => !JOINT_CODES.has(code)).map(({ at }) => at)));
+  const faultyJoints = $derived(
+    new Set(train.assessment.errors.flatMap(({ place }) => (place.kind === 'joint' ? [place.id] : [])))
+  );
+  const faultyParts = $derived(
+    new Set(train.assessment.errors.flatMap(({ place }) => ('id' in place && place.kind !== 'joint' ? [place.id] : [])))
+  );
 
   /** Parts of a preview that the document does not have. */
   const ghosts = $derived.by(() => {

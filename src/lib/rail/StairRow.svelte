@@ -66,7 +66,7 @@
     {/if}
   </g>
   <g
-    {@attach why.asks({ of: 'part', id: stair.id })}
+    {@attach why.asks(`length.part.${stair.id}`)}
     role="button"
     tabindex="0"
     aria-label="{stair.name} adds {display.length(stair.addsMm)}. Why?"

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { fromUnit } from '@lodestone/core';
+  import { chanceInWords, fromUnit } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useWhy } from '$lib/ui/why.svelte.ts';
@@ -78,7 +78,7 @@
     <path class="riser" d="M{left} {y - stepPx + rowPx} V{y}" />
     <rect class="open" x={left} {y} {width} height={rowPx} rx="2" />
     <g
-      {@attach why.asks({ of: 'residual' })}
+      {@attach why.asks('length.residual')}
       role="button"
       tabindex="0"
       aria-label="{display.length(-residualMm)} still open. Why?"
@@ -104,7 +104,7 @@
       {/if}
     {/each}
     <g
-      {@attach why.asks({ of: 'required' })}
+      {@attach why.asks('length.required')}
       role="button"
       tabindex="0"
       aria-label="{display.length(layout.requiredMm)} required. Why?"
@@ -115,7 +115,7 @@
       </text>
     </g>
     {#if (report.required.glassMm ?? 0) > 0}
-      <g {@attach why.asks({ of: 'glass' })} role="button" tabindex="0" aria-label="Glass shift. Why?" class="asks-why">
+      <g {@attach why.asks('length.glass')} role="button" tabindex="0" aria-label="Glass shift. Why?" class="asks-why">
         <text class="glass-word" x={x(layout.requiredMm) + 9} y={askedY + 32}>
           {display.number(report.required.glassMm ?? 0)} for glass
         </text>
@@ -130,17 +130,16 @@
     <text class="note" x="30" y="28.5">published only</text>
   </g>
   <text class="note" x={Math.max(x(0), 8)} y={heightPx - 8}>
-    <tspan {@attach why.asks({ of: 'standard' })} role="button" tabindex="0" class="asks-why"
-      >doubt of the sum ±{display.length(2 * report.uncertainty.standardMm)}</tspan
+    <tspan {@attach why.asks('doubt.interval')} role="button" tabindex="0" class="asks-why"
+      >uncertainty ±{display.length(train.assessment.facts.spread.halfWidth95Mm)} (95 %)</tspan
     >,
-    <tspan {@attach why.asks({ of: 'worst-case' })} role="button" tabindex="0" class="asks-why"
-      >at worst {display.length(report.uncertainty.worstCaseMm)}</tspan
+    <tspan {@attach why.asks('doubt.worst-case')} role="button" tabindex="0" class="asks-why"
+      >at worst ±{display.length(report.uncertainty.worstCaseMm)}</tspan
     >{#if report.uncertainty.probabilityInTolerance !== null}; <tspan
-        {@attach why.asks({ of: 'probability' })}
+        {@attach why.asks('doubt.probability')}
         role="button"
         tabindex="0"
-        class="asks-why"
-        >in tolerance as it stands: {(report.uncertainty.probabilityInTolerance * 100).toFixed(0)} %</tspan
+        class="asks-why">{chanceInWords(report.uncertainty.probabilityInTolerance)} within tolerance as it stands</tspan
       >{/if}
   </text>
 </svg>

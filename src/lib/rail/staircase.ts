@@ -1,4 +1,4 @@
-import { isSolid, type Assessment, type EntryFrom, type Layout, type Train } from '@lodestone/core';
+import { isSolid, nameOf, type Assessment, type EntryFrom, type Layout, type Train } from '@lodestone/core';
 
 export interface StairBar {
   from: EntryFrom;
@@ -22,15 +22,18 @@ export interface Stair {
 }
 
 /** The ledger as steps, in train order; what the chart draws and the table lists. */
-export function stairsOf(train: Train, { ledger }: Assessment, { steps }: Layout): Stair[] {
+export function stairsOf(train: Train, { facts }: Assessment, { steps }: Layout): Stair[] {
   const stairs = new Map<string, Stair>();
+  const groupOf = new Map(facts.ledger.groups.inForce.map(({ group }) => [group.from, group]));
   for (const { id, from, startMm, endMm } of steps) {
     const element = train.elements.find((each) => each.id === id);
-    const doubt = ledger.doubts.find((each) => each.id === id);
-    const measured = element !== undefined && isSolid(element) && element.measured !== undefined;
+    const doubt = facts.doubts.find((each) => each.id === id && each.of !== 'back-focus');
+    const group = groupOf.get(id);
+    const measured =
+      group !== undefined || (element !== undefined && isSolid(element) && element.measured !== undefined);
     const stair = stairs.get(id) ?? {
       id,
-      name: element?.name ?? id,
+      name: group ? `${nameOf(train, id)} to ${nameOf(train, group.to)}` : (element?.name ?? id),
       bars: [],
       startMm,
       endMm,
@@ -69,7 +72,7 @@ export function atOwnStart(stair: Stair): Stair {
 
 /** A piece of what is asked for, laid end to end under the staircase. */
 export interface AskedPiece {
-  kind: 'back-focus' | 'datum' | 'glass';
+  kind: 'back-focus' | 'datum' | 'allowed' | 'glass';
   label: string;
   startMm: number;
   endMm: number;
@@ -88,6 +91,7 @@ export function askedPieces({ ledger }: Assessment): AskedPiece[] {
   };
   add('back-focus', required.tunedMm === null ? 'asked for' : 'asked for, tuned', base);
   if (required.datumMm) add('datum', 'datum', required.datumMm);
+  if (required.allowedGlassMm) add('allowed', 'allowed for', -required.allowedGlassMm);
   for (const { shiftMm, plate } of glass) if (shiftMm > 0) add('glass', plate.name ?? 'glass', shiftMm);
   return pieces;
 }

@@ -1,5 +1,5 @@
 import {
-  KIND_NAMES,
+  KINDS,
   cameraPort,
   counterpart,
   isSeated,
@@ -34,7 +34,7 @@ export function facesAt(train: Train, before: string): { sky: Port | undefined; 
 
 /** A name for a part that was given none: what it is, its length as written, and of a ring its sky thread. */
 export function nameFor(kind: ElementKind, lengthText: string, sky: Port | undefined): string {
-  const words = KIND_NAMES[kind];
+  const words = KINDS[kind].words;
   if (kind !== 'spacer') return [words[0]!.toUpperCase() + words.slice(1), lengthText].filter(Boolean).join(' ');
   const thread = sky && 'thread' in sky ? parseThread(sky.thread)?.designation : undefined;
   return ['Ring', lengthText, thread].filter(Boolean).join(' ');

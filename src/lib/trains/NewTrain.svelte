@@ -22,6 +22,9 @@
 
   let hostName = $state('');
   let hostKind = $state<Host['kind']>('refractor');
+  /** Said by the owner, else what the kind mostly is. */
+  let flatStated = $state<boolean>();
+  const flatField = $derived(flatStated ?? (hostKind === 'petzval' || hostKind === 'camera-lens'));
   let aperture = $state('');
   let focalLength = $state('');
   let hostFace = $state.raw<Port | undefined>({ thread: 'M63×1', gender: 'female' });
@@ -83,6 +86,7 @@
         apertureMm: mm(aperture) ?? 0,
         focalLengthMm: mm(focalLength) ?? 0,
         camera: hostFace,
+        ...(flatField ? { flatField } : {}),
         ...(way === 'host' ? { corrector: asks } : {})
       },
       corrector:
@@ -168,6 +172,15 @@
             <option value="other">other</option>
           </select>
         </label>
+        <label class="flex items-center gap-2 self-end py-1">
+          <input
+            type="checkbox"
+            class="checkbox checkbox-sm"
+            checked={flatField}
+            onchange={({ currentTarget }) => (flatStated = currentTarget.checked)}
+          />
+          <span>Its field is flat by itself</span>
+        </label>
         {@render lengthInput(
           'Aperture',
           () => aperture,
@@ -210,7 +223,7 @@
           )}
           {#if way === 'corrector'}
             <label class="grid content-start gap-0.5">
-              <span class="text-muted text-xs">Counted from</span>
+              <span class="text-muted text-xs">Measured from</span>
               <select class="select select-sm w-full" bind:value={datum}>
                 <option value="shoulder">the shoulder, thread not included</option>
                 <option value="thread-tip">the tip of its male thread</option>
@@ -289,7 +302,7 @@
       <p class="mt-3 text-2xl font-semibold">
         {verdictInWords(preview.assessment.report.verdict, preview.assessment.report.residualMm, display.unit)}
       </p>
-      <p class="text-muted mt-1">{nextStep(preview.document, preview.assessment, display.unit).sentence}</p>
+      <p class="text-muted mt-1">{nextStep(preview.assessment, display.unit).sentence}</p>
     {:else if complaint}
       <p class="text-error">{complaint}</p>
     {:else}

@@ -76,7 +76,7 @@
         >
           {verdictInWords(verdict, residualMm, display.unit)}{faults > 0 ? `, ${faults} to mend` : ''}
         </p>
-        <p class="text-muted text-xs wrap-anywhere">{nextStep(train.document, assessment, display.unit).sentence}</p>
+        <p class="text-muted text-xs wrap-anywhere">{nextStep(assessment, display.unit).sentence}</p>
         <p class="text-muted mt-1 text-xs wrap-anywhere">
           {train.document.host.name}, saved {train.revision.savedAt.slice(0, 10)}
         </p>

@@ -21,12 +21,12 @@
     ['thread', 'thread'],
     ['bayonet', 'bayonet'],
     ['bolts', 'bolt circle'],
-    ['slip', 'slip fit']
+    ['slip', 'slip fit'],
+    ['clamp', 'clamp or dovetail']
   ] as const;
   type Kind = (typeof KINDS)[number][0];
 
-  const kindOf = (of: Port | undefined): Kind =>
-    !of ? 'none' : 'thread' in of ? 'thread' : 'bayonet' in of ? 'bayonet' : 'bolts' in of ? 'bolts' : 'slip';
+  const kindOf = (of: Port | undefined): Kind => KINDS.find(([each]) => of !== undefined && each in of)?.[0] ?? 'none';
 
   /** Kind chosen but not yet filled in: it is not in the document. */
   let chosen = $state<Kind>();
@@ -62,11 +62,15 @@
     };
   };
 
+  /** Of all ticks the only one whose set state is a `false` in the document. */
+  const NO_SHOULDER = 'no-shoulder';
+
   /** Sets or clears one of a thread's rarer keys. */
-  function keepKey(key: keyof ThreadPort, to: number | boolean | undefined): string | undefined {
+  function keepKey(key: keyof ThreadPort, to: number | boolean | typeof NO_SHOULDER | undefined): string | undefined {
     if (!port || !('thread' in port)) return undefined;
     const { [key]: _old, ...rest } = port;
-    return keep((to === undefined || to === false ? rest : { ...rest, [key]: to }) as ThreadPort);
+    const set = to === undefined || to === false ? rest : { ...rest, [key]: to === NO_SHOULDER ? false : to };
+    return keep(set as ThreadPort);
   }
 
   const named = (name: string, as: Gender): Port =>
@@ -74,7 +78,9 @@
       ? threadNamed(name, as)
       : kind === 'bayonet'
         ? { bayonet: name, gender: as }
-        : { slip: name, gender: as };
+        : kind === 'clamp'
+          ? { clamp: name, gender: as }
+          : { slip: name, gender: as };
 
   const currentName = $derived(
     !port || chosen
@@ -85,7 +91,9 @@
           ? port.bayonet
           : 'slip' in port
             ? port.slip
-            : ''
+            : 'clamp' in port
+              ? port.clamp
+              : ''
   );
 
   function parseName(text: string): Parsed<string> {
@@ -95,6 +103,21 @@
     const thread = parseThread(trimmed);
     if (thread) return { ok: true, parsed: thread.designation };
     return { ok: false, message: `${threadQuestion(trimmed) ?? 'Which thread is it'}.` };
+  }
+
+  function parseInner(text: string): Parsed<string | undefined> {
+    if (text.trim() === '') return { ok: true, parsed: undefined };
+    const thread = parseThread(text.trim());
+    return thread
+      ? { ok: true, parsed: thread.designation }
+      : { ok: false, message: `${threadQuestion(text.trim()) ?? 'Which thread is it'}.` };
+  }
+
+  /** A thread inside the face takes what a filter has: hers where the filter has a male. */
+  function keepInner(thread: string | undefined): string | undefined {
+    if (!port || !('thread' in port)) return undefined;
+    const { second: _old, ...rest } = port;
+    return keep(thread === undefined ? rest : { ...rest, second: { thread, gender: 'female' } });
   }
 
   const bolts = $derived(port && 'bolts' in port ? port.bolts : undefined);
@@ -128,11 +151,11 @@
         {#if each !== 'none' || optional}<option value={each}>{words}</option>{/if}
       {/each}
     </select>
-    {#if kind === 'thread' || kind === 'bayonet' || kind === 'slip'}
+    {#if kind !== 'none' && kind !== 'bolts'}
       <DraftInput
         text={currentName}
         label="{label}: {kind === 'thread' ? 'diameter and pitch' : 'name'}"
-        placeholder={kind === 'thread' ? 'M48×0.75' : kind === 'bayonet' ? 'dslr-44.0' : '2in'}
+        placeholder={{ thread: 'M48×0.75', bayonet: 'dslr-44.0', slip: '2in', clamp: 'dovetail 70' }[kind]}
         list={kind === 'thread' ? `${uid}-threads` : ''}
         parse={parseName}
         commit={(name) => keep(named(name, gender))}
@@ -150,7 +173,7 @@
       />
     {/if}
   </div>
-  {#if kind === 'thread' || kind === 'bayonet' || kind === 'slip'}
+  {#if kind !== 'none' && kind !== 'bolts'}
     <div class="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] gap-1">
       <select
         class="select select-sm w-full"
@@ -217,8 +240,41 @@
           {@render tick('Bored right through', 'through', port.through)}
           {@render tick('Ends on glass', 'endsOnGlass', port.endsOnGlass)}
         {:else}
+          <DraftInput
+            compact
+            text={numberText(port.reliefMm, display.unit)}
+            label="{label}: plain lead"
+            numeric
+            suffix="{display.unit} plain lead at the tip"
+            placeholder="none"
+            parse={wantNumber(display.unit, false)}
+            commit={(reliefMm) => keepKey('reliefMm', reliefMm)}
+            onmessage={(next) => (message = next)}
+          />
           {@render tick('Long thread with a lock ring', 'lockRing', port.lockRing)}
+          <label class="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              class="checkbox checkbox-xs"
+              aria-label="{label}: no shoulder"
+              checked={port.shoulder === false}
+              onchange={({ currentTarget }) =>
+                (message = keepKey('shoulder', currentTarget.checked ? NO_SHOULDER : undefined))}
+            />
+            No shoulder: sinks into the bore
+          </label>
         {/if}
+        {@render tick('Union nut: closes at any angle', 'union', port.union)}
+        <DraftInput
+          compact
+          text={port.second ? (parseThread(port.second.thread)?.designation ?? port.second.thread) : ''}
+          label="{label}: inner thread"
+          suffix="inner thread, for a filter"
+          placeholder="none"
+          parse={parseInner}
+          commit={(thread) => keepInner(thread)}
+          onmessage={(next) => (message = next)}
+        />
       </div>
     </details>
   {/if}
@@ -230,7 +286,7 @@
   {/if}
 </fieldset>
 
-{#snippet tick(words: string, key: 'through' | 'endsOnGlass' | 'lockRing', current: boolean | undefined)}
+{#snippet tick(words: string, key: 'through' | 'endsOnGlass' | 'lockRing' | 'union', current: boolean | undefined)}
   <label class="flex items-center gap-1.5">
     <input
       type="checkbox"

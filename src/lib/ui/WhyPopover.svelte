@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Explanation } from '@lodestone/core';
+  import { quantityInWords, type Explanation, type Quantity } from '@lodestone/core';
   import { useDisplay } from './display.svelte.ts';
 
   interface Props {
@@ -18,9 +18,13 @@
       ? anchor.bottom + MARGIN
       : Math.max(MARGIN, anchor.top - height - MARGIN)
   );
+  const COMBINE_WORDS = { sum: 'adds up to', quadrature: 'root of the squares', product: 'multiplied' } as const;
   const resultWord = $derived(
-    { sum: 'adds up to', quadrature: 'root of the squares', formula: 'gives' }[explanation.combine]
+    typeof explanation.combine === 'string' ? COMBINE_WORDS[explanation.combine] : explanation.combine.formula
   );
+  /** Lengths one digit finer than elsewhere, so that the lines are seen to add up. */
+  const shown = (quantity: Quantity) =>
+    quantityInWords(quantity, display.unit, quantity.unit === 'mm' ? (display.unit === 'mm' ? 3 : 5) : undefined);
 </script>
 
 <div
@@ -35,12 +39,10 @@
   <p class="mb-1.5 font-semibold">{explanation.title}</p>
   <table class="w-full">
     <tbody>
-      {#each explanation.lines as { label, mm, source }, index (index)}
+      {#each explanation.lines as { label, quantity, source }, index (index)}
         <tr class="align-top">
-          <td class="py-0.5 pr-3">{label}<span class="text-muted block">{source}</span></td>
-          <td class="py-0.5 text-right whitespace-nowrap" data-why-term={mm}
-            >{display.length(mm, display.unit === 'mm' ? 3 : 5)}</td
-          >
+          <td class="py-0.5 pr-3">{label}<span class="text-muted block">{source(display.unit)}</span></td>
+          <td class="py-0.5 text-right whitespace-nowrap" data-why-term={quantity.value}>{shown(quantity)}</td>
         </tr>
       {:else}
         <tr><td class="text-muted">nothing: 0</td></tr>
@@ -48,11 +50,9 @@
     </tbody>
     <tfoot>
       <tr class="border-line border-t font-semibold">
-        <td class="pt-1 pr-3">{explanation.formula ?? resultWord}</td>
-        <td class="pt-1 text-right whitespace-nowrap" data-why-result={explanation.result}>
-          {explanation.unit === 'probability'
-            ? `${(explanation.result * 100).toFixed(1)} %`
-            : display.length(explanation.result, display.unit === 'mm' ? 3 : 5)}
+        <td class="pt-1 pr-3">{resultWord}</td>
+        <td class="pt-1 text-right whitespace-nowrap" data-why-result={explanation.result.value}>
+          {shown(explanation.result)}
         </td>
       </tr>
     </tfoot>

@@ -10,8 +10,7 @@ export class WhyState {
   readonly #attachments: Record<string, Attachment<Element>> = {};
 
   /** Makes an element ask "why?" on hover and on focus. The same subject gives the same attachment, so that it stays. */
-  asks = (subject: Subject): Attachment<Element> =>
-    (this.#attachments[Object.values(subject).join('/')] ??= this.#asking(subject));
+  asks = (subject: Subject): Attachment<Element> => (this.#attachments[subject] ??= this.#asking(subject));
 
   #asking(subject: Subject): Attachment<Element> {
     return (element) => {

@@ -1,5 +1,5 @@
 import {
-  KIND_NAMES,
+  KINDS,
   assess,
   cameraPort,
   formatLength,
@@ -101,7 +101,7 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
       .stroke();
     say(String(index + 1), y, 8.5, 400, columns[0], 18);
     say(
-      `${bought ? 'TO BUY: ' : ''}${element.name}${element.name.toLowerCase().includes(KIND_NAMES[element.kind]) ? '' : `, ${KIND_NAMES[element.kind]}`}`,
+      `${bought ? 'TO BUY: ' : ''}${element.name}${element.name.toLowerCase().includes(KINDS[element.kind].words) ? '' : `, ${KINDS[element.kind].words}`}`,
       y,
       8.5,
       bought ? 600 : 400,

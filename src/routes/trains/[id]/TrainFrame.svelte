@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import AssemblyMark from '$lib/build/AssemblyMark.svelte';
+  import AssemblyMark from '$lib/workbench/AssemblyMark.svelte';
   import { provideEditing } from '$lib/element/editing.ts';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
   import { tellOf } from '$lib/parts/told.svelte.ts';

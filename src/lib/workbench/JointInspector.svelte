@@ -1,15 +1,16 @@
 <script lang="ts">
   import {
-    JOINT_CODES,
     engagement,
+    holdsBy,
     isBody,
     isCamera,
     jointAperture,
     jointName,
+    lockTravel,
     mate,
     parseThread,
     portInWords,
-    threadPair,
+    type Adapter,
     type Joint
   } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
@@ -17,34 +18,37 @@
   import { CircleAlert, CircleCheck, CircleHelp } from '@lucide/svelte';
   import Field from '$lib/element/Field.svelte';
   import ListEditor from '$lib/element/ListEditor.svelte';
-  import type { RailView } from '$lib/rail/view.svelte.ts';
-  import MendingAdapter from './MendingAdapter.svelte';
-  import OpenPlace from './OpenPlace.svelte';
+  import Remedies from './Remedies.svelte';
+  import type { Snippet } from 'svelte';
 
   interface Props {
     joint: Joint;
-    onadd: () => void;
-    view: RailView;
+    /** What would join two faces that do not. */
+    mending: Snippet<[Adapter]>;
+    /** What may go into this joint. */
+    place: Snippet;
   }
-  const { joint, onadd, view }: Props = $props();
+  const { joint, mending, place }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
   const at = $derived(joint.cameraId);
   const element = $derived(train.document.elements[joint.cameraIndex]!);
   const seat = $derived(isBody(element) || isCamera(element) ? element.seat : undefined);
-  const problems = $derived(
-    train.assessment.report.problems.filter(({ at: place, code }) => place === at && JOINT_CODES.has(code))
+  const findings = $derived(
+    train.assessment.findings.filter(
+      ({ place: of, level }) => of.kind === 'joint' && of.id === at && level !== 'passed'
+    )
   );
+  const doubtful = $derived(findings.filter(({ level }) => level !== 'assumed'));
   const held = $derived(engagement(joint));
   const thread = $derived(joint.sky && 'thread' in joint.sky ? parseThread(joint.sky.thread) : undefined);
   const turns = $derived(held === undefined || !thread ? undefined : Math.max(0, held / thread.pitchMm));
   const mating = $derived(joint.open || !joint.sky || !joint.camera ? undefined : mate(joint.sky, joint.camera));
   const aperture = $derived(jointAperture(train.document, joint));
-  const turnable = $derived(
-    (joint.sky && !('thread' in joint.sky) && !('bayonet' in joint.sky)) ||
-      threadPair(joint.sky, joint.camera)?.male.lockRing === true
-  );
+  /** What leaves the angle free, or to be chosen. */
+  const turnable = $derived(!['thread', 'bayonet', undefined].includes(holdsBy(joint.sky, joint.camera)));
+  const travel = $derived(joint.open ? undefined : lockTravel(joint.sky, joint.camera, joint.shimsMm));
   const loose = $derived((seat?.shimsMm ?? []).map((thicknessMm) => ({ thicknessMm })));
 
   function keepShims(to: readonly { thicknessMm: number }[]) {
@@ -65,30 +69,45 @@
     <span class="text-muted">meets</span>
     {joint.camera ? portInWords(joint.camera) : 'not known'}
   </p>
-  {#each problems as { severity, message } (message)}
-    <p class={['mt-2 flex gap-2', severity === 'error' ? 'text-error' : 'text-warning']}>
-      <CircleAlert size={16} class="mt-0.5 shrink-0" />{message}
+  {#each findings as finding (finding.code)}
+    <p
+      class={[
+        'mt-2 flex gap-2',
+        finding.level === 'error' ? 'text-error' : finding.level === 'assumed' ? 'text-muted' : 'text-warning'
+      ]}
+    >
+      <CircleAlert size={16} class="mt-0.5 shrink-0" />{finding.say(display.unit)}
     </p>
-  {:else}
+    <Remedies {finding} />
+  {/each}
+  {#if doubtful.length === 0}
     <p class="text-success mt-2 flex gap-2">
       <CircleCheck size={16} class="mt-0.5 shrink-0" />
       <span>
         {joint.openingMm > 0
           ? `Closes with ${display.length(joint.openingMm)} between the shoulders.`
           : 'The shoulders meet.'}
-        {turns === undefined ? '' : `${turns.toFixed(1)} turns hold.`}
+        {turns === undefined ? '' : `${turns.toFixed(1)} turns engaged.`}
       </span>
     </p>
-  {/each}
-  {#if mating && mating.joins === false}<MendingAdapter adapter={mating.adapter} before={at} />{/if}
+  {/if}
+  {#if mating && mating.joins === false}{@render mending(mating.adapter)}{/if}
 {/if}
 
-<div class="border-line my-3 border-t pt-3"><OpenPlace before={joint.cameraId} {view} {onadd} /></div>
+<div class="border-line my-3 border-t pt-3">{@render place()}</div>
 
 {#if !joint.open}
   <dl class="border-line mb-3 grid grid-cols-[1fr_auto] gap-y-1 border-t pt-3">
     <dt class="text-muted">Opening of the shoulders</dt>
     <dd>{display.length(joint.openingMm)}</dd>
+    {#if joint.recessMm > 0}
+      <dt class="text-muted">One sits inside the other by</dt>
+      <dd>{display.length(joint.recessMm)}</dd>
+    {/if}
+    {#if travel}
+      <dt class="text-muted">Lock ring, can be unscrewed from</dt>
+      <dd>{display.number(travel.minMm)} to {display.length(travel.maxMm)}</dd>
+    {/if}
     <dt class="text-muted">of it shims</dt>
     <dd>{display.length(joint.shimsMm)}</dd>
     {#if joint.bottomingMm > 0}
@@ -96,7 +115,7 @@
       <dd>{display.length(joint.bottomingMm)}</dd>
     {/if}
     {#if held !== undefined}
-      <dt class="text-muted">Thread that holds</dt>
+      <dt class="text-muted">Engaged thread</dt>
       <dd>{display.length(Math.max(held, 0))}</dd>
     {/if}
     {#if aperture}

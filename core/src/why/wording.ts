@@ -37,12 +37,22 @@ export function residualInWords(residualMm: number, unit: LengthUnit = 'mm'): st
   return `${formatLength(size, unit, small ? 3 : undefined)} ${residualMm < 0 ? 'short' : 'long'}`;
 }
 
-/** The number of the verdict sentence. */
-export function verdictInWords(verdict: Verdict, residualMm: number | null, unit: LengthUnit = 'mm'): string {
+/**
+ * The number of the verdict sentence.
+ *
+ * @param known false where something asks for a back focus and none is known for this host
+ */
+export function verdictInWords(
+  verdict: Verdict,
+  residualMm: number | null,
+  unit: LengthUnit = 'mm',
+  known = true
+): string {
+  if (!known) return 'Back focus not known';
   if (verdict === 'free' || residualMm === null) return 'No back focus is asked for';
   if (verdict === 'on-spec') {
     const size = residualInWords(residualMm, unit);
-    return size === 'exact' ? 'On spec, exactly' : `On spec, ${size}`;
+    return size === 'exact' ? 'Within tolerance, exactly' : `Within tolerance: ${size}`;
   }
   return residualInWords(residualMm, unit);
 }

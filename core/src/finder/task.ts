@@ -1,8 +1,13 @@
-import { glassBehindFace } from '../check/glassReach.ts';
+import { glassBehindFace } from '../joint/glassReach.ts';
 import { turnedRound } from '../joint/fit.ts';
-import { doubtOf, ledgerOf, type Ledger } from '../length/ledger.ts';
+import { doubtOf } from '../doubt/doubts.ts';
+import { bends } from '../check/partOrder.ts';
+import { lengthDials, type LengthDial } from '../length/dial.ts';
+import { ledgerOf, type Ledger } from '../length/ledger.ts';
+import { parseThread } from '../joint/thread.ts';
 import { partLength, placedPart, type Part } from '../drawer/part.ts';
 import {
+  KINDS,
   adjustOf,
   cameraPort,
   findElement,
@@ -12,23 +17,13 @@ import {
   seatOf,
   skyPort,
   type Element,
-  type ElementKind,
+  type Port,
   type SolidElement,
   type Train
 } from '../train/model.ts';
 import { connect, type Connector, type InFace, type OutFace } from './connect.ts';
-import { dialOf, type Dial } from './dials.ts';
-import { toUnits } from './units.ts';
-
-/** Kinds a gap is filled with: what only takes up length (handbook §4). */
-export const FILLING_KINDS: ReadonlySet<ElementKind> = new Set([
-  'spacer',
-  'adapter',
-  'extension-tube',
-  'variable-spacer',
-  'bayonet-adapter',
-  'shim'
-]);
+import { dialOf, type Dial } from '../length/settle.ts';
+import { toUnits } from '../units.ts';
 
 /** Parts that are alike in everything the search looks at, whatever their numbers. */
 export interface Group {
@@ -48,8 +43,10 @@ export interface Edge {
   out: number;
   /** Without what a dial adds, in units. */
   length: number;
-  /** Which of the problem's part dials it has; −1: none. */
+  /** Which of the task's dials it has; −1: none. */
   dial: number;
+  /** 1: what one of its faces screws to is not known. */
+  unknown: 0 | 1;
 }
 
 export interface ShimKind {
@@ -66,6 +63,8 @@ export interface Gap {
   id: string;
   /** Further gaps directly behind it: they stay empty. */
   others: string[];
+  /** What stands on its camera side. */
+  followerId: string;
   above: number;
   below: number;
   min: number;
@@ -75,7 +74,7 @@ export interface Gap {
 }
 
 /** A train's gaps and a drawer, ready to be searched. */
-export interface Problem {
+export interface StackTask {
   train: Train;
   ledger: Ledger;
   gaps: Gap[];
@@ -84,10 +83,14 @@ export interface Problem {
   shims: ShimKind[];
   /** connectors[out][in]; undefined where they do not close. */
   connectors: (Connector | undefined)[][];
-  /** Dials of parts of the drawer, by `Edge.dial`. */
-  partDials: Dial[];
+  /** Dials that a stack can bring in: of parts, by `Edge.dial`, and of joints held by a lock ring. */
+  dials: Dial[];
+  /** For each connector, which of the dials it has; −1: none. */
+  jointDials: Map<Connector, number>;
   /** Dials that stand in the train and count. */
-  trainDials: { id: string; dial: Dial }[];
+  trainDials: { of: LengthDial; dial: Dial }[];
+  /** Whether some gap keeps its length within limits. */
+  limited: boolean;
   /** What the gaps and dials have to add up to, in units; null where nothing is asked for. */
   need: number | null;
   /** In units; Infinity where nothing is asked for. */
@@ -103,12 +106,9 @@ export interface Supply {
   tied?: ReadonlyMap<string, number> | undefined;
 }
 
-const bends = (element: SolidElement): boolean =>
-  isBody(element) && ((element.bendsDeg ?? 0) !== 0 || /\bdiagonal\b/i.test(element.name));
-
 /** Whether a part only takes up length: no glass, no prism, no bend, not set aside. */
 export function isFilling({ element, state }: Part): boolean {
-  if (!FILLING_KINDS.has(element.kind) || state === 'set-aside' || bends(element)) return false;
+  if (!KINDS[element.kind].fills || state === 'set-aside' || bends(element)) return false;
   return (
     isShim(element) || (isBody(element) && !element.corrector && !element.pickoff && (element.glass ?? []).length === 0)
   );
@@ -195,10 +195,15 @@ const outFace = (element: Element | undefined, port: OutFace['port'], looseMm: n
 /** JSON knows no infinity: a kilometre is as far. */
 const finite = (mm: number): number => Math.min(mm, 1e6);
 
+/** A face that nothing can be matched to: not given, or a thread that does not parse. */
+export const isUnknownFace = (port: Port | undefined): boolean =>
+  !port || ('thread' in port && parseThread(port.thread) === undefined);
+
 const inFace = (element: SolidElement, looseMm: number): InFace => ({
   port: skyPort(element),
   looseMm: looseMm + (seatOf(element)?.shimsMm ?? []).reduce((sum, shim) => sum + shim, 0),
   statedMm: seatOf(element)?.gapMm,
+  recessTyped: seatOf(element)?.recessMm !== undefined,
   glassMm: finite(glassBehindFace(element, 'sky'))
 });
 
@@ -206,6 +211,7 @@ const sumOf = (shims: readonly SolidElement[]): number => shims.reduce((sum, shi
 
 interface OpenGap {
   ids: string[];
+  followerId: string;
   above: OutFace;
   below: InFace;
   minMm: number;
@@ -229,8 +235,9 @@ function openGaps(train: Train, { joints, datum }: Ledger): OpenGap[] {
       } else {
         run = {
           ids: [element.id],
+          followerId: '',
           above: outFace(findElement(train, joint.skyId), joint.sky, sumOf(joint.shimElements)),
-          below: { port: undefined, looseMm: 0, statedMm: undefined, glassMm: 0 },
+          below: { port: undefined, looseMm: 0, statedMm: undefined, recessTyped: false, glassMm: 0 },
           minMm,
           maxMm,
           counts: joint.cameraIndex > datum.index ? 1 : 0
@@ -238,6 +245,7 @@ function openGaps(train: Train, { joints, datum }: Ledger): OpenGap[] {
         found.push(run);
       }
     } else if (run && element.kind !== 'shim') {
+      run.followerId = element.id;
       run.below = inFace(element, sumOf(joint.shimElements));
       run = undefined;
     }
@@ -250,23 +258,25 @@ function openGaps(train: Train, { joints, datum }: Ledger): OpenGap[] {
  *
  * @param train a valid document; its gaps are what is to be filled
  */
-export function problemOf(train: Train, supply: Supply): Problem {
+export function taskOf(train: Train, supply: Supply): StackTask {
   const ledger = ledgerOf(train);
   const open = openGaps(train, ledger);
   const groups = groupsOf(supply, train);
   const outs = new Faces<OutFace>();
   const ins = new Faces<InFace>();
-  const partDials: Dial[] = [];
+  const dials: Dial[] = [];
   const dialIndex = new Map<string, number>();
   const shims: ShimKind[] = [];
   const edges: Edge[] = [];
 
-  const gaps = open.map(({ ids, above, below, minMm, maxMm, counts }): Gap => ({
+  const gaps = open.map(({ ids, followerId, above, below, minMm, maxMm, counts }): Gap => ({
     id: ids[0]!,
     others: ids.slice(1),
+    followerId,
     above: outs.add(above),
     below: ins.add(below),
-    min: toUnits(minMm),
+    // A ring that sinks into a bore may take more away than it adds.
+    min: minMm > 0 ? toUnits(minMm) : -Infinity,
     max: maxMm === Infinity ? Infinity : toUnits(maxMm),
     counts
   }));
@@ -283,7 +293,7 @@ export function problemOf(train: Train, supply: Supply): Problem {
     let dial = -1;
     if (adjust) {
       const key = JSON.stringify(adjust);
-      dial = dialIndex.get(key) ?? partDials.push(dialOf(adjust)) - 1;
+      dial = dialIndex.get(key) ?? dials.push(dialOf(adjust)) - 1;
       dialIndex.set(key, dial);
     }
     const length = toUnits(lengthOf(element) - (element.seat?.recessMm ?? 0));
@@ -294,17 +304,28 @@ export function problemOf(train: Train, supply: Supply): Problem {
       const out = outs.add(outFace(undefined, cameraPort(way), 0));
       if (seen.has(`${into} ${out}`)) return;
       seen.add(`${into} ${out}`);
-      edges.push({ index: edges.length, group, reversed: turn === 1, in: into, out, length, dial });
+      const unknown = isUnknownFace(skyPort(way)) || isUnknownFace(cameraPort(way)) ? 1 : 0;
+      edges.push({ index: edges.length, group, reversed: turn === 1, in: into, out, length, dial, unknown });
     });
   });
 
   const connectors = outs.all.map((above) => ins.all.map((below) => connect(above, below)));
-  const counted = train.elements.slice(Math.max(ledger.datum.index, 0));
-  const trainDials = counted.flatMap((element) => {
-    const adjust = adjustOf(element);
-    return adjust ? [{ id: element.id, dial: dialOf(adjust), setMm: adjust.setMm }] : [];
-  });
-  const dialledMm = trainDials.reduce((sum, { setMm }) => sum + setMm, 0);
+  const jointDials = new Map<Connector, number>();
+  for (const connector of connectors.flat()) {
+    if (!connector?.dial) continue;
+    const key = `joint ${connector.dial.max}`;
+    const index = dialIndex.get(key) ?? dials.push(connector.dial) - 1;
+    dialIndex.set(key, index);
+    jointDials.set(connector, index);
+  }
+  // A focuser stands where focus is: it is not free to take up length.
+  const trainDials = lengthDials(train, ledger)
+    .filter(({ kind }) => kind !== 'focuser')
+    .map((of) => ({
+      of,
+      dial: dialOf(of.stepMm === undefined ? { minMm: of.minMm, maxMm: of.maxMm } : { ...of, stepMm: of.stepMm })
+    }));
+  const dialledMm = trainDials.reduce((sum, { of }) => sum + of.setMm, 0);
   const openMm = ledger.joints
     .filter(({ open: isOpen, cameraIndex }) => isOpen && cameraIndex > ledger.datum.index)
     .reduce((sum, { openingMm }) => sum + openingMm, 0);
@@ -318,15 +339,23 @@ export function problemOf(train: Train, supply: Supply): Problem {
     edges: usable(edges, gaps, connectors),
     shims,
     connectors,
-    partDials,
-    trainDials: trainDials.map(({ id, dial }) => ({ id, dial })),
+    dials,
+    jointDials,
+    trainDials,
+    limited: gaps.some(({ min, max }) => min > 0 || max < Infinity),
     need: totalMm === null ? null : (totalMm - fixedMm) * 10_000,
     tolerance: toleranceMm === null ? Infinity : Math.round(toleranceMm * 1000) * 10
   };
 }
 
+/** The same without parts of which a face is not known. */
+export function withoutUnknown(task: StackTask): StackTask {
+  const edges = task.edges.filter(({ unknown }) => unknown === 0).map((edge, index) => ({ ...edge, index }));
+  return edges.length === task.edges.length ? task : { ...task, edges };
+}
+
 /** Edges that lie on some way from the sky side of a gap to its camera side. */
-function usable(edges: readonly Edge[], gaps: readonly Gap[], connectors: Problem['connectors']): Edge[] {
+function usable(edges: readonly Edge[], gaps: readonly Gap[], connectors: StackTask['connectors']): Edge[] {
   const closes = (out: number, into: number): boolean => connectors[out]![into] !== undefined;
   const kept = new Set<Edge>();
   for (const { above, below } of gaps) {

@@ -1,30 +1,29 @@
 <script lang="ts">
-  import { KIND_NAMES, isShim, isSolid, type Element } from '@lodestone/core';
+  import { KINDS, isShim, isSolid, type Element } from '@lodestone/core';
   import ElementFields from '$lib/element/ElementFields.svelte';
   import Field from '$lib/element/Field.svelte';
   import Section from '$lib/element/Section.svelte';
-  import type { RailView } from '$lib/rail/view.svelte.ts';
   import { ArrowLeft, ArrowRight, RefreshCcw, Trash2 } from '@lucide/svelte';
-  import OpenPlace from './OpenPlace.svelte';
   import PartOrigin from './PartOrigin.svelte';
   import RotationPlanner from './RotationPlanner.svelte';
+  import type { Snippet } from 'svelte';
 
   interface Props {
     element: Element;
     onreplace: () => void;
     onremove: () => void;
     onshift: (by: -1 | 1) => void;
-    onadd: () => void;
-    view: RailView;
+    /** What may go into an open place. */
+    place: Snippet;
   }
-  const { element, onreplace, onremove, onshift, onadd, view }: Props = $props();
+  const { element, onreplace, onremove, onshift, place }: Props = $props();
 
   const at = $derived(element.id);
 </script>
 
 <div class="flex items-start justify-between gap-2">
   <div class="min-w-0">
-    <p class="text-muted text-xs">{KIND_NAMES[element.kind]}</p>
+    <p class="text-muted text-xs">{KINDS[element.kind].words}</p>
     <h2 class="mb-2 text-lg leading-tight font-semibold">{element.name}</h2>
   </div>
   <div class="flex shrink-0">
@@ -81,6 +80,6 @@
       <Field label="At least" kind="length" {at} path={['minMm']} current={element.minMm} within="GapElement" />
       <Field label="At most" kind="length" {at} path={['maxMm']} current={element.maxMm} within="GapElement" />
     </div>
-    <div class="border-line mt-1 border-t pt-3"><OpenPlace before={element.id} {view} {onadd} /></div>
+    <div class="border-line mt-1 border-t pt-3">{@render place()}</div>
   </div>
 {/if}

@@ -61,6 +61,10 @@
         return `Bolt ${where(at)} ${deg.toFixed(0)}° further on`;
       case 'slip':
         return `Turn the slip fit ${where(at)}`;
+      case 'clamp':
+        return `Loosen the clamp ${where(at)} and turn`;
+      case 'union':
+        return `Loosen the union nut ${where(at)} and turn`;
       case 'lock-ring':
         return `Loosen the lock ring ${where(at)} and turn`;
       case 'whole-train':

@@ -122,7 +122,8 @@
     options={[
       ['paraxial', 't (1 − 1/n), near the axis'],
       ['third', 't/3, rule of thumb'],
-      ['marginal', 'the marginal ray, outer bound']
+      ['marginal', 'the marginal ray, outer bound'],
+      ['none', 'nothing: left out']
     ]}
   />
   <Field label="Note" kind="text" at={TRAIN} path={['note']} current={train.document.note} />

@@ -1,0 +1,152 @@
+import { DATUM_WORDS, datumCorrection, disagreements, maleLength, nominalBackFocus } from '../length/backFocus.ts';
+import type { Ledger } from '../length/ledger.ts';
+import { HOST, nameOf, type Corrector, type Train } from '../train/model.ts';
+import { mm } from '../why/quantity.ts';
+import { formatLength } from '../why/wording.ts';
+import { atElement, type Check, type Finding } from './finding.ts';
+
+/** Tuned and published back focus closer than this to a thread's length apart: the datum was probably misread, mm. */
+const MISREAD_MM = 0.3;
+
+/** Figures that differ by what the glass shifts, within this: one of them probably allows for the filter, mm. */
+const FILTER_MM = 0.08;
+
+/** Whether a corrector is there, and says nothing that holds for this host. */
+export const isBackFocusUnknown = ({ datum, nominal, required }: Ledger): boolean =>
+  datum.corrector !== undefined && nominal.source === 'none' && required.tunedMm === null;
+
+function noDatum(train: Train, ledger: Ledger): Finding | undefined {
+  const { datum } = ledger;
+  if (datum.corrector && !isBackFocusUnknown(ledger)) return undefined;
+  return {
+    code: 'no-datum',
+    level: 'not-known',
+    place: atElement(datum.id),
+    say: () =>
+      datum.corrector
+        ? `${nameOf(train, datum.id)} gives its back focus for other hosts only: none of its table's rows is within 1 % of this one. Enter the figure for this host.`
+        : 'Nothing in this train gives a back focus, so there is nothing to compare the length with.'
+  };
+}
+
+function offsetUnknown(ledger: Ledger): Finding | undefined {
+  if (!ledger.datumUnknown) return undefined;
+  const tip = ledger.datum.corrector?.datum === 'thread-tip';
+  return {
+    code: 'datum-offset-unknown',
+    level: 'warning',
+    place: atElement(ledger.datum.id),
+    say: () =>
+      tip
+        ? 'The back focus is measured from the thread tip, but the length of the male thread is not given; counted from the shoulder.'
+        : 'The back focus is measured from the last lens surface, but the depth of the last lens surface is not given; counted from the shoulder.'
+  };
+}
+
+/** What two figures so far apart have probably been counted from, in words that end a clause; empty where nothing fits. */
+function suspicion({ datum, glass }: Ledger, apartMm: number): string {
+  const thread = maleLength(datum.port);
+  if (thread !== undefined && thread > MISREAD_MM && Math.abs(apartMm - thread) <= MISREAD_MM) {
+    return `, about the male thread's length: one of the two is probably measured from the thread tip`;
+  }
+  const shiftMm = glass.reduce((sum, term) => sum + term.shiftMm, 0);
+  return shiftMm > FILTER_MM && Math.abs(apartMm - shiftMm) <= FILTER_MM
+    ? ', about what the glass in the beam shifts: one of the two probably allows for it'
+    : '';
+}
+
+function publishedConflicts(ledger: Ledger, corrector: Corrector): Finding[] {
+  return disagreements(corrector, ledger.datum.port).map(({ figure, apartMm }) => {
+    const { source, backFocusMm, datum = 'shoulder' } = figure;
+    const apart = Math.abs(apartMm);
+    return {
+      code: 'published-conflict',
+      level: 'warning',
+      place: atElement(ledger.datum.id),
+      figure: mm(apart),
+      say: (unit) =>
+        `“${source}” says ${formatLength(backFocusMm, unit)} from ${DATUM_WORDS[datum]}: ${formatLength(apart, unit)} ${apartMm > 0 ? 'longer' : 'shorter'} than the figure in use${suspicion(ledger, apart)}. Test which is right, and keep it as the tuned value.`
+    };
+  });
+}
+
+function misread({ datum, required }: Ledger): Finding | undefined {
+  const { corrector, port, id } = datum;
+  const thread = maleLength(port);
+  const { tunedMm, nominalMm } = required;
+  if (tunedMm === null || nominalMm === null || thread === undefined || thread <= MISREAD_MM) return undefined;
+  const tip = corrector?.datum === 'thread-tip';
+  const apart = tunedMm - nominalMm;
+  if (corrector?.datum === 'last-surface' || Math.abs(apart - (tip ? -thread : thread)) > MISREAD_MM) return undefined;
+  return {
+    code: 'datum-misread',
+    level: 'warning',
+    place: atElement(id),
+    figure: mm(Math.abs(apart)),
+    say: (unit) =>
+      `The tuned value differs from the published one by ${formatLength(Math.abs(apart), unit)}, about the male thread's length: the published figure is probably measured from the ${tip ? 'shoulder' : 'thread tip'}.`
+  };
+}
+
+/** Two that ask for the same back focus, to a twentieth of a millimetre, do not contradict each other. */
+const SAME_MM = 0.05 + 1e-9;
+
+function hostUnused(train: Train, ledger: Ledger): Finding | undefined {
+  const own = train.host.corrector;
+  if (ledger.datum.index < 0 || !own) return undefined;
+  const hostMm = nominalBackFocus(own, train).mm;
+  const correction = datumCorrection(own, train.host.camera) ?? 0;
+  const { nominalMm, datumMm } = ledger.required;
+  if (hostMm !== null && nominalMm !== null && Math.abs(hostMm + correction - nominalMm - (datumMm ?? 0)) <= SAME_MM) {
+    return undefined;
+  }
+  return {
+    code: 'host-corrector-unused',
+    level: 'warning',
+    place: { kind: 'host' },
+    say: () =>
+      `${train.host.name} gives a back focus of its own, but ${nameOf(train, ledger.datum.id)} stands behind it and sets it.`
+  };
+}
+
+/** What sets the back focus, and whether what is said of it fits together (handbook §2). */
+export const backFocus: Check = {
+  id: 'back-focus',
+  stage: 'need',
+  codes: ['no-datum', 'datum-offset-unknown', 'published-conflict', 'datum-misread', 'host-corrector-unused'],
+  find: ({ train, ledger }) =>
+    [
+      noDatum(train, ledger),
+      offsetUnknown(ledger),
+      ...(ledger.datum.corrector ? publishedConflicts(ledger, ledger.datum.corrector) : []),
+      misread(ledger),
+      hostUnused(train, ledger)
+    ].filter((each) => each !== undefined)
+};
+
+/** On a camera lens too long a train loses infinity, whatever the corners look like (common practice, no source). */
+export const infinity: Check = {
+  id: 'infinity',
+  stage: 'check',
+  codes: ['infinity-lost', 'infinity-kept'],
+  find: ({ train, ledger: { residualMm, required, datum } }) => {
+    const { kind, name } = train.host;
+    const { toleranceMm } = required;
+    if (kind !== 'camera-lens' || datum.id !== HOST || residualMm === null || toleranceMm === null) return [];
+    if (Math.round(Math.abs(residualMm) * 1000) <= Math.round(toleranceMm * 1000)) return [];
+    const lost = residualMm > 0;
+    return [
+      {
+        code: lost ? 'infinity-lost' : 'infinity-kept',
+        level: lost ? 'warning' : 'passed',
+        place: { kind: 'host' },
+        figure: mm(residualMm),
+        badness: Math.abs(residualMm),
+        say: (unit) =>
+          lost
+            ? `${name}: sensor ${formatLength(residualMm, unit)} too far back: the lens will probably not reach infinity.`
+            : `${name}: the lens still reaches infinity, though its distance scale is off and its corners may suffer.`
+      }
+    ];
+  }
+};

@@ -1,0 +1,41 @@
+import { assumed } from './assumed.ts';
+import { backFocus, infinity } from './backFocus.ts';
+import { engagementCheck } from './engagement.ts';
+import type { Facts } from './facts.ts';
+import { field, infrared } from './field.ts';
+import type { Check, Finding, Level } from './finding.ts';
+import { groupsLeft, openGaps } from './gaps.ts';
+import { glass } from './glass.ts';
+import { glassReach } from './glassReach.ts';
+import { length, reachesFocus } from './length.ts';
+import { mating } from './mating.ts';
+import { focuserBehind, partOrder } from './partOrder.ts';
+import { seat } from './seat.ts';
+import { turning } from './turning.ts';
+
+/** Every question that is asked of a train, in the order its answers are told. */
+export const CHECKS: readonly Check[] = [
+  length,
+  field,
+  mating,
+  engagementCheck,
+  glassReach,
+  seat,
+  turning,
+  backFocus,
+  infinity,
+  reachesFocus,
+  partOrder,
+  focuserBehind,
+  infrared,
+  glass,
+  groupsLeft,
+  openGaps,
+  assumed
+];
+
+const RANK: Readonly<Record<Level, number>> = { error: 0, warning: 1, 'not-known': 1, assumed: 2, passed: 3 };
+
+/** Everything worth telling about a train, worst first. */
+export const findingsOf = (facts: Facts): Finding[] =>
+  CHECKS.flatMap((check) => check.find(facts)).sort((a, b) => RANK[a.level] - RANK[b.level]);

@@ -1,0 +1,61 @@
+import type { Joint } from '../joint/joints.ts';
+import type { Operation } from '../train/operations.ts';
+import { HOST } from '../train/model.ts';
+import type { Subject } from '../why/explanation.ts';
+import type { Quantity } from '../why/quantity.ts';
+import type { LengthUnit } from '../why/wording.ts';
+import type { Facts } from './facts.ts';
+
+/** The stages of the job, in the order people do it. */
+export type Stage = 'need' | 'build' | 'check' | 'assemble' | 'first-light' | 'tune';
+
+/** What a finding is about; a click on it goes there. A joint is named by its camera-side element. */
+export type Place =
+  | { kind: 'host' }
+  | { kind: 'element'; id: string }
+  | { kind: 'joint'; id: string }
+  | { kind: 'plate'; id: string; index: number };
+
+export type Level = 'error' | 'warning' | 'assumed' | 'not-known' | 'passed';
+
+/** A change that may mend a finding; it is offered only after it was tried. */
+export interface Proposal {
+  /** Label of a button that does it. */
+  action: (unit: LengthUnit) => string;
+  /** What it comes to. @param residualMm of the train afterwards */
+  sentence: (unit: LengthUnit, residualMm: number | null) => string;
+  operation: Operation;
+}
+
+/** One thing worth telling about a train. */
+export interface Finding {
+  code: string;
+  level: Level;
+  place: Place;
+  say: (unit: LengthUnit) => string;
+  figure?: Quantity;
+  limit?: Quantity;
+  why?: Subject;
+  /** How bad it is, in its own measure: a remedy makes this less, or the finding go away. */
+  badness?: number;
+  proposals?: () => readonly Proposal[];
+}
+
+/** One question asked of every train. */
+export interface Check {
+  id: string;
+  stage: Stage;
+  /** Every code its findings may have. */
+  codes: readonly string[];
+  find: (facts: Facts) => readonly Finding[];
+}
+
+/** Element id, or `host`, that a place is told by in JSON. */
+export const placeId = (place: Place): string => (place.kind === 'host' ? HOST : place.id);
+
+export const atElement = (id: string): Place => (id === HOST ? { kind: 'host' } : { kind: 'element', id });
+export const atJoint = ({ cameraId }: Pick<Joint, 'cameraId'>): Place => ({ kind: 'joint', id: cameraId });
+
+/** Whether two findings are of the same thing. */
+export const isSameFinding = (a: Finding, b: Finding): boolean =>
+  a.code === b.code && a.place.kind === b.place.kind && placeId(a.place) === placeId(b.place);

@@ -1,0 +1,190 @@
+import { dialAnswer, dialOperation, dialsTogether, type LengthDial } from '../length/dial.ts';
+import { withinTolerance } from '../length/tolerance.ts';
+import { engagement, threadPair } from '../joint/seating.ts';
+import { parseThread } from '../joint/thread.ts';
+import { isBody, nameOf, type Train } from '../train/model.ts';
+import type { Operation } from '../train/operations.ts';
+import { mm } from '../why/quantity.ts';
+import { formatLength, residualInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
+import type { Facts } from './facts.ts';
+import { atElement, type Check, type Proposal } from './finding.ts';
+
+export function verdictOf(residualMm: number | null, toleranceMm: number | null): Verdict {
+  if (residualMm === null || toleranceMm === null) return 'free';
+  if (withinTolerance(residualMm, toleranceMm)) return 'on-spec';
+  return residualMm < 0 ? 'short' : 'long';
+}
+
+/** What is left of the residual after a change, as the end of a sentence. */
+const leaving = (toleranceMm: number, residualMm: number | null, unit: LengthUnit): string =>
+  residualMm === null || withinTolerance(residualMm, toleranceMm)
+    ? '.'
+    : `: that leaves it ${residualInWords(residualMm, unit)}.`;
+
+/** How a lock ring is turned: by how much, how many turns that is, what stays engaged. */
+function unscrewed({ train, joints }: Facts, dial: LengthDial, setMm: number, unit: LengthUnit): string {
+  const joint = joints.find(({ cameraId }) => cameraId === dial.id)!;
+  const pair = threadPair(joint.sky, joint.camera);
+  const pitchMm = (pair && parseThread(pair.male.thread)?.pitchMm) ?? 1;
+  const by = setMm - dial.setMm;
+  const held = engagement({ ...joint, openingMm: setMm }) ?? 0;
+  const where = `${nameOf(train, joint.skyId)} → ${nameOf(train, joint.cameraId)}`;
+  return `${by > 0 ? 'Unscrew' : 'Screw in'} the lock-ring thread ${where} by ${formatLength(Math.abs(by), unit)} (${(Math.abs(by) / pitchMm).toFixed(1)} turns; ${formatLength(held, unit)} stay engaged)`;
+}
+
+function dialProposals(facts: Facts): Proposal[] {
+  const { train, ledger, dials } = facts;
+  const toleranceMm = ledger.required.toleranceMm ?? 0;
+  const proposals: Proposal[] = [];
+  const best = dialAnswer(train, ledger);
+  const dial =
+    best && dials.find(({ id, kind }) => id === best.id && (kind === 'lock-ring') === (best.lockRing === true));
+  if (best && dial) {
+    const { setMm } = best;
+    const name = nameOf(train, dial.id);
+    proposals.push({
+      action: (unit) => (dial.kind === 'lock-ring' ? 'Set the lock ring' : `Set it to ${formatLength(setMm, unit)}`),
+      sentence: (unit, residualMm) =>
+        `${dial.kind === 'lock-ring' ? unscrewed(facts, dial, setMm, unit) : `Set ${name} to ${formatLength(setMm, unit)}`}${leaving(toleranceMm, residualMm, unit)}`,
+      operation: dialOperation(dial, setMm)
+    });
+  }
+  const together = dialsTogether(train, ledger);
+  if (together && (!best || !withinTolerance(best.missMm, toleranceMm))) {
+    const turned = together.settings.filter(({ dial: each, setMm }) => Math.abs(each.setMm - setMm) > 1e-6);
+    if (turned.length > 1) {
+      const words = (unit: LengthUnit): string =>
+        new Intl.ListFormat('en').format(
+          turned.map(({ dial: each, setMm }) => `${nameOf(train, each.id)} to ${formatLength(setMm, unit)}`)
+        );
+      proposals.push({
+        action: () => 'Set them',
+        sentence: (unit, residualMm) => `Set ${words(unit)}${leaving(toleranceMm, residualMm, unit)}`,
+        operation: {
+          op: 'batch',
+          operations: turned.map(({ dial: each, setMm }): Operation => dialOperation(each, setMm))
+        }
+      });
+    }
+  }
+  return proposals;
+}
+
+/** Removable parts that may come off a train that is too long; loose shims as well. */
+function removals({ train, ledger }: Facts): Proposal[] {
+  const { residualMm, required, datum } = ledger;
+  const toleranceMm = required.toleranceMm ?? 0;
+  if ((residualMm ?? 0) <= 0) return [];
+  return train.elements.flatMap((element, index): Proposal[] => {
+    if (!isBody(element) || !element.removable || index <= datum.index) return [];
+    return [
+      {
+        action: () => `Take ${element.name} out`,
+        sentence: (unit, after) =>
+          after !== null && withinTolerance(after, toleranceMm)
+            ? `Taking ${element.name} (${formatLength((residualMm ?? 0) - after, unit)}) out brings it within tolerance.`
+            : `Take ${element.name} out${leaving(toleranceMm, after, unit)}`,
+        operation: { op: 'remove', id: element.id }
+      }
+    ];
+  });
+}
+
+/** Whether the sensor stands where it should, and what would bring it there. */
+export const length: Check = {
+  id: 'length',
+  stage: 'build',
+  codes: ['length'],
+  find: (facts) => {
+    const { residualMm, required, datum } = facts.ledger;
+    const verdict = verdictOf(residualMm, required.toleranceMm);
+    if (residualMm === null || required.toleranceMm === null) return [];
+    return [
+      {
+        code: 'length',
+        level: verdict === 'on-spec' ? 'passed' : 'error',
+        place: atElement(datum.id),
+        figure: mm(residualMm),
+        limit: mm(required.toleranceMm),
+        why: 'length.residual',
+        badness: Math.max(0, Math.abs(residualMm)),
+        say: (unit) =>
+          verdict === 'on-spec'
+            ? `The sensor stands within ±${formatLength(required.toleranceMm ?? 0, unit)} of where it should.`
+            : `The train is ${residualInWords(residualMm, unit)}.`,
+        proposals: () => (verdict === 'on-spec' ? [] : [...dialProposals(facts), ...removals(facts)])
+      }
+    ];
+  }
+};
+
+/** What a train of free length needs of the draw tube, where its figures are known (handbook §10). */
+export const reachesFocus: Check = {
+  id: 'reaches-focus',
+  stage: 'first-light',
+  codes: ['focus-no-inward', 'focus-no-outward'],
+  find: ({ train, ledger }) => {
+    const { focusFromRackedInMm, travelMm } = train.host.focuser ?? {};
+    // With a corrector in between, its reduction comes in; that is not reckoned here.
+    if (focusFromRackedInMm === undefined || travelMm === undefined || ledger.datum.index >= 0) return [];
+    if (ledger.required.totalMm !== null) return [];
+    const shiftMm = ledger.glass.reduce((sum, { shiftMm: each }) => sum + each, 0);
+    const extensionMm = focusFromRackedInMm + shiftMm - ledger.actualMm;
+    if (extensionMm >= 0 && extensionMm <= travelMm) return [];
+    const inward = extensionMm < 0;
+    return [
+      {
+        code: inward ? 'focus-no-inward' : 'focus-no-outward',
+        level: 'warning',
+        place: { kind: 'host' },
+        figure: mm(extensionMm),
+        limit: mm(inward ? 0 : travelMm),
+        badness: inward ? -extensionMm : extensionMm - travelMm,
+        say: (unit) =>
+          inward
+            ? `It does not reach focus: the draw tube would have to go ${formatLength(-extensionMm, unit)} farther in than it can. Take that much length out.`
+            : `It does not reach focus: the draw tube would have to stand ${formatLength(extensionMm, unit)} out and has ${formatLength(travelMm, unit)} of travel. An extension tube of ${formatLength(extensionMm - travelMm, unit)} to ${formatLength(extensionMm, unit)} is needed.`
+      }
+    ];
+  }
+};
+
+/** What is to be said of a train that is off where no single change mends it. */
+export function lengthInWords(facts: Facts, unit: LengthUnit): { sentence: string; at?: string } {
+  const { train, ledger } = facts;
+  const residualMm = ledger.residualMm ?? 0;
+  const toleranceMm = ledger.required.toleranceMm ?? 0;
+  const size = formatLength(Math.abs(residualMm), unit);
+  if (residualMm > 0) {
+    const bottomed = ledger.joints.find(
+      ({ cameraIndex, bottomingMm, shimsMm, stated, open }) =>
+        !open &&
+        !stated &&
+        cameraIndex > ledger.datum.index &&
+        bottomingMm > shimsMm &&
+        withinTolerance(residualMm - (bottomingMm - shimsMm), toleranceMm)
+    );
+    const pair = bottomed && threadPair(bottomed.sky, bottomed.camera);
+    if (bottomed && pair?.male.lengthMm !== undefined) {
+      const [deep, long] = [pair.male.lengthMm, pair.female.lengthMm ?? 0].map((each) => formatLength(each, unit));
+      return {
+        sentence: `The excess is the thread that bottoms out between ${nameOf(train, bottomed.skyId)} and ${nameOf(train, bottomed.cameraId)}: use a female at least ${deep} deep, or a male of at most ${long}.`,
+        at: bottomed.cameraId
+      };
+    }
+    return { sentence: `Remove ${size}.` };
+  }
+  const lens = train.host.kind === 'camera-lens' && ledger.datum.index < 0 ? ' The lens still reaches infinity.' : '';
+  const gap = findGap(train, ledger.datum.index);
+  if (!gap) return { sentence: `Add ${size} of length at a joint.${lens}` };
+  const travel = facts.dials
+    .filter(({ kind }) => kind !== 'focuser')
+    .map(({ minMm, maxMm, setMm }) => [maxMm - setMm, setMm - minMm] as const);
+  const least = Math.max(0, -residualMm - travel.reduce((sum, [up]) => sum + up, 0));
+  const most = -residualMm + travel.reduce((sum, [, down]) => sum + down, 0);
+  const amount = travel.length === 0 ? size : `${formatLength(least, unit)} to ${formatLength(most, unit)}`;
+  return { sentence: `Put ${amount} of spacers where “${gap.name}” stands.${lens}`, at: gap.id };
+}
+
+const findGap = ({ elements }: Train, datumIndex: number) =>
+  elements.find(({ kind }, index) => kind === 'gap' && index > datumIndex);

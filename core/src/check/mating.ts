@@ -1,0 +1,53 @@
+import { jointName, type Joint } from '../joint/joints.ts';
+import { mate, type MismatchCode } from '../joint/mate.ts';
+import { nameOf, type Train } from '../train/model.ts';
+import { atJoint, type Check, type Finding } from './finding.ts';
+
+const MISMATCHES: readonly MismatchCode[] = [
+  'thread-diameter',
+  'thread-pitch',
+  'thread-gender',
+  'bayonet',
+  'bayonet-gender',
+  'bolts',
+  'slip',
+  'slip-gender',
+  'clamp',
+  'clamp-gender',
+  'port-kind'
+];
+
+function find(train: Train, joint: Joint): Finding | undefined {
+  if (joint.open) return undefined;
+  const place = atJoint(joint);
+  if (!joint.sky || !joint.camera) {
+    const [blind, side] = joint.sky ? [joint.cameraId, 'sky-side'] : [joint.skyId, 'camera-side'];
+    return {
+      code: 'port-unknown',
+      level: 'not-known',
+      place,
+      say: () => `${jointName(train, joint)}: the ${side} connection of ${nameOf(train, blind)} is not specified.`
+    };
+  }
+  const mating = mate(joint.sky, joint.camera);
+  if (mating.joins === true) return undefined;
+  const { message } = mating;
+  return {
+    code: mating.joins === 'unknown' ? 'port-unknown' : mating.code,
+    level: mating.joins === 'unknown' ? 'not-known' : 'error',
+    place,
+    say: () => `${jointName(train, joint)}: ${message}.`
+  };
+}
+
+/** Whether every two neighbours join (handbook §3). */
+export const mating: Check = {
+  id: 'mating',
+  stage: 'build',
+  codes: ['port-unknown', ...MISMATCHES],
+  find: ({ train, joints }) => joints.flatMap((joint) => find(train, joint) ?? [])
+};
+
+/** Whether a joint closes, as far as its faces say. */
+export const closes = ({ open, sky, camera }: Joint): boolean =>
+  !open && sky !== undefined && camera !== undefined && mate(sky, camera).joins === true;

@@ -1,0 +1,113 @@
+import { indexOf } from '../length/glass.ts';
+import type { Ledger } from '../length/ledger.ts';
+import { isShim, isSolid, seatOf, type Group, type Measured, type SolidElement, type Train } from '../train/model.ts';
+
+/** What is not known about one length of the sum. */
+export interface Doubt {
+  /** Element it is about. */
+  id: string;
+  of: 'length' | 'shims' | 'group' | 'back-focus' | 'glass';
+  /** Worst case: ±a of a published length, U of a measured one, mm. */
+  halfWidthMm: number;
+  /** Standard uncertainty, mm. */
+  standardMm: number;
+  kind: 'stated' | 'assumed' | 'measured';
+  /** Anywhere within ± alike (rectangular), or as readings scatter (normal), what the instrument shares apart. */
+  shape: 'rectangular' | 'normal';
+  /** Part of it that all readings of one instrument share: ± limit, mm. */
+  shared: { instrument: string; halfWidthMm: number } | undefined;
+}
+
+/** A part of unknown tolerance counts as this much either way, mm (common practice, no source). */
+export const ASSUMED_TOLERANCE_MM = 0.1;
+
+/** A shim of unknown tolerance: flat washers are ground or rolled (common practice, no source), mm. */
+export const ASSUMED_SHIM_MM = 0.02;
+
+/** A measurement without its uncertainty counts as one with ordinary calipers, U, mm (common practice, no source). */
+export const ASSUMED_CALIPER_MM = 0.03;
+
+/** Rectangular ±a: u = a/√3 (JCGM 100:2008 §4.3.7). */
+export const rectangularStandard = (halfWidthMm: number): number => halfWidthMm / Math.sqrt(3);
+
+const rectangular = (id: string, of: Doubt['of'], halfWidthMm: number, kind: 'stated' | 'assumed'): Doubt => ({
+  id,
+  of,
+  halfWidthMm,
+  standardMm: rectangularStandard(halfWidthMm),
+  kind,
+  shape: 'rectangular',
+  shared: undefined
+});
+
+/**
+ * A measured length: U = 2u. What all readings of its instrument share, ±a, is part of U; the rest is its own,
+ * u² − a²/3.
+ *
+ * @see JCGM 100:2008 §4.3.7, §5.2
+ */
+function measuredDoubt(id: string, of: 'length' | 'group', measured: Omit<Measured | Group, 'lengthMm'>): Doubt {
+  const { uncertaintyMm, instrument, instrumentErrorMm = 0 } = measured;
+  const standardMm = (uncertaintyMm ?? ASSUMED_CALIPER_MM) / 2;
+  const sharedMm = instrument === undefined ? 0 : instrumentErrorMm;
+  const ownMm = Math.sqrt(Math.max(0, standardMm ** 2 - sharedMm ** 2 / 3));
+  return {
+    id,
+    of,
+    halfWidthMm: 2 * ownMm + sharedMm,
+    standardMm: Math.hypot(ownMm, rectangularStandard(sharedMm)),
+    kind: uncertaintyMm === undefined ? 'assumed' : 'measured',
+    shape: 'normal',
+    shared: instrument !== undefined && sharedMm > 0 ? { instrument, halfWidthMm: sharedMm } : undefined
+  };
+}
+
+/** What is not known about one part's length. */
+export function doubtOf(element: SolidElement): Doubt {
+  const { id, measured, toleranceMm } = element;
+  if (measured) return measuredDoubt(id, 'length', measured);
+  const assumed = isShim(element) ? ASSUMED_SHIM_MM : ASSUMED_TOLERANCE_MM;
+  return rectangular(id, 'length', toleranceMm ?? assumed, toleranceMm === undefined ? 'assumed' : 'stated');
+}
+
+/**
+ * Everything that is not known about a train's residual: lengths, shims, groups measured together, the back focus
+ * itself, the thickness of glass.
+ */
+export function doubtsOf(train: Train, ledger: Ledger): Doubt[] {
+  const { datum, joints, groups, grouped, nested } = ledger;
+  const found: Doubt[] = [];
+  const inGroup = (index: number): boolean => grouped.has(index);
+  const startsGroup = new Map(groups.inForce.map(({ group, fromIndex }) => [fromIndex, group]));
+  const jointBefore = new Map(joints.map((joint) => [joint.cameraIndex, joint]));
+  for (let index = datum.index + 1; index < train.elements.length; index++) {
+    const element = train.elements[index]!;
+    const group = startsGroup.get(index);
+    const joint = jointBefore.get(index);
+    if (joint && !joint.stated && (group || !inGroup(index))) {
+      found.push(...joint.shimElements.map(doubtOf));
+      const loose = seatOf(element)?.shimsMm ?? [];
+      for (const _shim of loose) found.push(rectangular(element.id, 'shims', ASSUMED_SHIM_MM, 'assumed'));
+    }
+    if (group) found.push(measuredDoubt(element.id, 'group', group));
+    if (!isSolid(element) || isShim(element) || inGroup(index) || nested.has(index)) continue;
+    found.push(doubtOf(element));
+  }
+  if (ledger.required.totalMm !== null) found.push(...requiredDoubts(ledger));
+  return found;
+}
+
+/** The back focus as the maker states it, and what the glass's tolerance makes of its shift. */
+function requiredDoubts({ datum, required, glass, rule }: Ledger): Doubt[] {
+  const found: Doubt[] = [];
+  // A tuned value was found with this unit.
+  const ownMm = required.tunedMm === null ? (datum.corrector?.uncertaintyMm ?? 0) : 0;
+  if (ownMm > 0) found.push(rectangular(datum.id, 'back-focus', ownMm, 'stated'));
+  if (rule === 'none') return found;
+  for (const { id, plate } of glass) {
+    if (!plate.toleranceMm) continue;
+    const perMm = rule === 'third' ? 1 / 3 : 1 - 1 / indexOf(plate);
+    found.push(rectangular(id, 'glass', plate.toleranceMm * perMm, 'stated'));
+  }
+  return found;
+}

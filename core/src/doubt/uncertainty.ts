@@ -1,0 +1,46 @@
+import { withinTolerance } from '../length/tolerance.ts';
+import type { Doubt } from './doubts.ts';
+import { Spread } from './spread.ts';
+
+export interface Uncertainty {
+  /** Σ of half-widths, mm. */
+  worstCaseMm: number;
+  /** Standard uncertainty of the sum, mm. */
+  standardMm: number;
+  /** Chance that the true residual lies inside the tolerance; null where nothing is asked for. */
+  probabilityInTolerance: number | null;
+}
+
+/**
+ * Chance that the true residual lies within ± tolerance, by how the errors really spread.
+ *
+ * @param residualMm null where nothing is asked for
+ */
+export function chanceWithin(spread: Spread, residualMm: number | null, toleranceMm: number | null): number | null {
+  if (residualMm === null || toleranceMm === null) return null;
+  if (spread.standardMm === 0) return withinTolerance(residualMm, toleranceMm) ? 1 : 0;
+  if (spread.bounded && withinTolerance(Math.abs(residualMm) + spread.worstCaseMm, toleranceMm)) return 1;
+  return spread.between(-toleranceMm - residualMm, toleranceMm - residualMm);
+}
+
+/**
+ * Uncertainty of a sum of lengths: worst case, and standard uncertainty, what instruments share added linearly and
+ * the rest in quadrature (JCGM 100:2008 §5.1.2, §5.2), with the chance that the true residual lies in tolerance.
+ */
+export function uncertaintyOf(
+  doubts: readonly Doubt[],
+  residualMm: number | null,
+  toleranceMm: number | null
+): Uncertainty {
+  const spread = new Spread(doubts);
+  const { worstCaseMm, standardMm } = spread;
+  return { worstCaseMm, standardMm, probabilityInTolerance: chanceWithin(spread, residualMm, toleranceMm) };
+}
+
+/** A chance as a person reads it: never 100 % or 0 % of what is not certain. */
+export function chanceInWords(chance: number): string {
+  if (chance === 1 || chance === 0) return chance === 1 ? 'certainly' : 'certainly not';
+  if (chance > 0.99) return 'more than 99 % likely';
+  if (chance < 0.01) return 'less than 1 % likely';
+  return `${Math.round(chance * 100)} % likely`;
+}

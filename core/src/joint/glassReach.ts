@@ -1,0 +1,13 @@
+import { glassOf, isSolid, lengthOf, type Element } from '../train/model.ts';
+
+/** Front-to-face clearance of glass seen from one face of an element, mm; Infinity where there is none. */
+export function glassBehindFace(element: Element | undefined, face: 'sky' | 'camera'): number {
+  const plates = element && glassOf(element);
+  if (!plates || !isSolid(element)) return Infinity;
+  return Math.min(
+    Infinity,
+    ...plates.map(({ fromSkyMm, thicknessMm }) =>
+      fromSkyMm === undefined ? Infinity : face === 'sky' ? fromSkyMm : lengthOf(element) - fromSkyMm - thicknessMm
+    )
+  );
+}

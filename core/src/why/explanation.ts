@@ -1,0 +1,39 @@
+import type { Quantity } from './quantity.ts';
+import type { LengthUnit } from './wording.ts';
+
+/** A number that a person can ask "why?" of: which field explains it, and which of its numbers. */
+export type Subject = `${'length' | 'doubt' | 'light' | 'guide' | 'load' | 'focus'}.${string}`;
+
+export interface ExplanationLine {
+  label: string;
+  /** Signed. */
+  quantity: Quantity;
+  /** Where this number comes from, lengths in the unit that is shown. */
+  source: (unit: LengthUnit) => string;
+  /** The line can be asked in turn. */
+  why?: Subject;
+}
+
+/** How a number came about: lines that combine to exactly `result`. */
+export interface Explanation {
+  title: string;
+  lines: ExplanationLine[];
+  /** `sum`, root of the squares, `product`, or by a formula said in words. */
+  combine: 'sum' | 'quadrature' | 'product' | { formula: string };
+  result: Quantity;
+}
+
+/** What the lines of an explanation come to; undefined where a formula says how. */
+export function combined({ lines, combine }: Explanation): number | undefined {
+  const values = lines.map(({ quantity }) => quantity.value);
+  switch (combine) {
+    case 'sum':
+      return values.reduce((sum, value) => sum + value, 0);
+    case 'quadrature':
+      return Math.hypot(...values);
+    case 'product':
+      return values.reduce((product, value) => product * value, 1);
+    default:
+      return undefined;
+  }
+}

@@ -1,0 +1,31 @@
+<script lang="ts">
+  import { remediesOf, type Finding } from '@lodestone/core';
+  import { useTrain } from '$lib/train/context.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+
+  /** What was tried and mends a finding, as buttons. */
+  const { finding }: { finding: Finding } = $props();
+  const train = useTrain();
+  const display = useDisplay();
+  const notices = useNotices();
+
+  const remedies = $derived(train.preview ? [] : remediesOf(train.assessment, finding));
+
+  function apply(remedy: (typeof remedies)[number]) {
+    const refusal = train.dispatch(remedy.operation, remedy.action(display.unit));
+    if (refusal) notices.complain(refusal);
+  }
+</script>
+
+{#if remedies.length > 0}
+  <p class="mt-1 flex flex-wrap gap-1.5 pl-6">
+    {#each remedies as remedy, index (index)}
+      <button
+        class="btn btn-outline btn-xs h-auto min-h-6 text-left whitespace-normal"
+        title={remedy.sentence(display.unit)}
+        onclick={() => apply(remedy)}>{remedy.action(display.unit)}</button
+      >
+    {/each}
+  </p>
+{/if}

@@ -1,0 +1,175 @@
+<script lang="ts">
+  import { explain, findElement, type Element, type Joint } from '@lodestone/core';
+  import LedgerTable from '$lib/rail/LedgerTable.svelte';
+  import Rail from '$lib/rail/Rail.svelte';
+  import Staircase from '$lib/rail/Staircase.svelte';
+  import { stairsOf } from '$lib/rail/staircase.ts';
+  import { RailView } from '$lib/rail/view.svelte.ts';
+  import { zoomControl } from '$lib/rail/zoom.ts';
+  import { useTrain } from '$lib/train/context.ts';
+  import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { provideWhy } from '$lib/ui/why.svelte.ts';
+  import WhyPopover from '$lib/ui/WhyPopover.svelte';
+  import { ChartNoAxesGantt, Maximize, Minus, Plus, Redo2, Table2, Undo2 } from '@lucide/svelte';
+  import { frameCommands } from './commands.ts';
+  import HostInspector from './HostInspector.svelte';
+  import type { Snippet } from 'svelte';
+
+  /** What a stage puts into the frame of a train. */
+  interface Props {
+    /** The sentence that says how the train stands. */
+    verdict: Snippet;
+    /** A part is to be put in before this element. */
+    onadd: (before: string) => void;
+    /** What is said of the element that is selected. */
+    ofElement: Snippet<[Element, RailView]>;
+    ofJoint: Snippet<[Joint, RailView]>;
+    /** Stands in place of the inspector while a tool of the stage is open. */
+    tool?: Snippet | undefined;
+  }
+  const { verdict, onadd, ofElement, ofJoint, tool }: Props = $props();
+
+  const train = useTrain();
+  const notices = useNotices();
+  const why = provideWhy();
+  const view = new RailView(() => train.layout);
+  const zoom = zoomControl(view);
+  let asTable = $state(false);
+
+  const { selection } = $derived(train);
+  const element = $derived(selection.kind === 'element' ? findElement(train.document, selection.id) : undefined);
+  const joint = $derived(
+    selection.kind === 'joint'
+      ? train.assessment.ledger.joints.find(({ cameraId }) => cameraId === selection.id)
+      : undefined
+  );
+  const stairs = $derived(stairsOf(train.shown, train.assessment, train.layout));
+  const explanation = $derived(why.subject && explain(train.assessment.facts, why.subject));
+
+  const tell = (refusal: string | undefined) => {
+    if (refusal) notices.complain(refusal);
+  };
+
+  useCommands().register(frameCommands(train, view, zoom, tell, () => (asTable = !asTable)));
+</script>
+
+<div class="workbench">
+  <div class="area-verdict">{@render verdict()}</div>
+
+  <section class="panel area-rail relative overflow-hidden" aria-label="Rail">
+    <div class="absolute top-1 left-1.5 z-10 flex">
+      <button
+        class="btn btn-ghost btn-xs btn-square"
+        disabled={train.undoLabel === undefined}
+        title="Undo {train.undoLabel ?? ''} (Ctrl Z)"
+        aria-label="Undo {train.undoLabel ?? ''}"
+        onclick={() => tell(train.undo())}
+      >
+        <Undo2 size={14} />
+      </button>
+      <button
+        class="btn btn-ghost btn-xs btn-square"
+        disabled={train.redoLabel === undefined}
+        title="Redo {train.redoLabel ?? ''} (Ctrl Shift Z)"
+        aria-label="Redo {train.redoLabel ?? ''}"
+        onclick={() => tell(train.redo())}
+      >
+        <Redo2 size={14} />
+      </button>
+      <span class="border-line mx-1 my-1 border-l"></span>
+      <button
+        class="btn btn-ghost btn-xs btn-square"
+        title="Zoom in (+)"
+        aria-label="Zoom in"
+        onclick={() => zoom.by(1.4)}><Plus size={14} /></button
+      >
+      <button
+        class="btn btn-ghost btn-xs btn-square"
+        title="Zoom out (-)"
+        aria-label="Zoom out"
+        onclick={() => zoom.by(1 / 1.4)}><Minus size={14} /></button
+      >
+      <button
+        class="btn btn-ghost btn-xs btn-square"
+        title="Whole train (0)"
+        aria-label="Show the whole train"
+        onclick={zoom.reset}><Maximize size={13} /></button
+      >
+    </div>
+    <Rail {view} {zoom} {onadd} onrefused={tell} />
+  </section>
+
+  <section class="panel area-ledger relative flex min-h-0 flex-col" aria-label="Ledger">
+    <div class="absolute top-1 right-1.5 z-10 hidden sm:block">
+      <button
+        class="btn btn-ghost btn-xs btn-square"
+        title={asTable ? 'As staircase (L)' : 'As table (L)'}
+        aria-label={asTable ? 'Show the ledger as staircase' : 'Show the ledger as table'}
+        onclick={() => (asTable = !asTable)}
+      >
+        {#if asTable}<ChartNoAxesGantt size={14} />{:else}<Table2 size={14} />{/if}
+      </button>
+    </div>
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="group" aria-label="Ledger, scrolls">
+      <div class={['hidden', !asTable && 'sm:block']}><Staircase {view} {stairs} /></div>
+      <div class={['px-3 py-2 sm:pr-10', !asTable && 'sm:sr-only']}>
+        <LedgerTable {stairs} hiddenWhenWide={!asTable} />
+      </div>
+    </div>
+  </section>
+
+  <aside id="inspector" class="panel area-inspector min-h-0 overflow-y-auto p-4" aria-label="Inspector">
+    {#if tool}
+      {@render tool()}
+    {:else}
+      {#key selection}
+        {#if joint}
+          {@render ofJoint(joint, view)}
+        {:else if element}
+          {@render ofElement(element, view)}
+        {:else}
+          <HostInspector />
+        {/if}
+      {/key}
+    {/if}
+  </aside>
+</div>
+
+{#if explanation && why.anchor}<WhyPopover {explanation} anchor={why.anchor} />{/if}
+
+<style>
+  .workbench {
+    display: grid;
+    gap: 0.75rem;
+    padding: 0 0.75rem 0.75rem;
+    grid-template-columns: minmax(0, 1fr);
+    grid-template-areas: 'verdict' 'rail' 'inspector' 'ledger';
+  }
+  .area-verdict {
+    grid-area: verdict;
+    margin: 0 -0.75rem -0.5rem;
+  }
+  .area-rail {
+    grid-area: rail;
+    height: 300px;
+  }
+  .area-ledger {
+    grid-area: ledger;
+  }
+  .area-inspector {
+    grid-area: inspector;
+  }
+  @media (min-width: 64rem) {
+    .workbench {
+      height: calc(100dvh - 2.75rem);
+      grid-template-columns: minmax(0, 1fr) 20rem;
+      grid-template-rows: auto minmax(15rem, 1.25fr) minmax(10rem, 1fr);
+      grid-template-areas: 'verdict verdict' 'rail inspector' 'ledger inspector';
+    }
+    .area-rail {
+      height: auto;
+    }
+  }
+</style>

@@ -1,0 +1,98 @@
+import type { RailView } from '$lib/rail/view.svelte.ts';
+import type { ZoomControl } from '$lib/rail/zoom.ts';
+import type { TrainSession } from '$lib/train/session.svelte.ts';
+import type { Command } from '$lib/ui/commands.svelte.ts';
+
+/** How much one key press zooms. */
+const ZOOM_STEP = 1.4;
+
+/** Room the rail needs above and below the train, px. */
+const RAIL_MARGINS_PX = 124;
+const USUAL_RAIL_PX = 330;
+
+/** True proportions are only of use when the whole height is seen. */
+function toggleProportions(train: TrainSession, view: RailView, zoom: ZoomControl): void {
+  view.trueProportions = !view.trueProportions;
+  zoom.reset();
+  if (!view.trueProportions) return;
+  const heightPx = document.getElementById('rail')?.clientHeight ?? USUAL_RAIL_PX;
+  const across = (heightPx - RAIL_MARGINS_PX) / 2 / train.layout.maxRadiusMm;
+  view.zoom = Math.min(1, across / view.fitPxPerMm);
+  view.shiftPx = (view.widthPx * (1 - view.zoom)) / 2;
+}
+
+/** Commands that every stage of a train has: undo, walking the rail, changing parts, looking closer. */
+export function frameCommands(
+  train: TrainSession,
+  view: RailView,
+  zoom: ZoomControl,
+  tell: (refusal: string | undefined) => void,
+  toggleTable: () => void
+): Command[] {
+  const isElement = () => train.selection.kind === 'element';
+  return [
+    {
+      id: 'undo',
+      group: 'Edit',
+      title: 'Undo',
+      key: 'Ctrl+Z',
+      enabled: () => train.undoLabel !== undefined,
+      run: () => tell(train.undo())
+    },
+    {
+      id: 'redo',
+      group: 'Edit',
+      title: 'Redo',
+      key: 'Ctrl+Shift+Z',
+      otherKey: 'Ctrl+Y',
+      enabled: () => train.redoLabel !== undefined,
+      run: () => tell(train.redo())
+    },
+    {
+      id: 'remove',
+      group: 'Edit',
+      title: 'Remove the part',
+      key: 'Delete',
+      otherKey: 'Backspace',
+      enabled: isElement,
+      run: () => tell(train.removeSelected())
+    },
+    {
+      id: 'skyward',
+      group: 'Edit',
+      title: 'Move the part toward the sky',
+      key: 'Alt+ArrowLeft',
+      enabled: isElement,
+      run: () => tell(train.shift(-1))
+    },
+    {
+      id: 'camward',
+      group: 'Edit',
+      title: 'Move the part toward the camera',
+      key: 'Alt+ArrowRight',
+      enabled: isElement,
+      run: () => tell(train.shift(1))
+    },
+    {
+      id: 'rail',
+      group: 'Rail',
+      title: 'Go to the rail',
+      key: 'G',
+      run: () => document.getElementById('rail')?.focus()
+    },
+    { id: 'next', group: 'Rail', title: 'Next part or joint', key: 'ArrowRight', run: () => train.walk(1) },
+    { id: 'previous', group: 'Rail', title: 'Previous part or joint', key: 'ArrowLeft', run: () => train.walk(-1) },
+    { id: 'host', group: 'Rail', title: 'Show the host', key: 'H', run: () => train.select({ kind: 'host' }) },
+    { id: 'zoom-in', group: 'Rail', title: 'Zoom in', key: '+', otherKey: '=', run: () => zoom.by(ZOOM_STEP) },
+    { id: 'zoom-out', group: 'Rail', title: 'Zoom out', key: '-', run: () => zoom.by(1 / ZOOM_STEP) },
+    { id: 'fit', group: 'Rail', title: 'Show the whole train', key: '0', run: zoom.reset },
+    {
+      id: 'true',
+      group: 'Rail',
+      title: 'True proportions',
+      key: 'P',
+      run: () => toggleProportions(train, view, zoom)
+    },
+    { id: 'table', group: 'Rail', title: 'Ledger as table or staircase', key: 'L', run: toggleTable }
+  ];
+}
