@@ -20,8 +20,10 @@ const female = (thread: string): Port => ({ thread, gender: 'female', lengthMm: 
 /**
  * A drawer of rings, adapters and a few shims. Lengths are measured to a hundredth, so that stacks hardly ever come
  * out exactly; all shims together leave three turns in any joint.
+ *
+ * @param stepMm what lengths are rounded to, mm
  */
-export function randomDrawer(size: number, seed: number): Part[] {
+export function randomDrawer(size: number, seed: number, stepMm = 0.01): Part[] {
   const random = seeded(seed);
   const pick = <T>(from: readonly T[]): T => from[Math.floor(random() * from.length)]!;
   const parts: object[] = [];
@@ -33,7 +35,8 @@ export function randomDrawer(size: number, seed: number): Part[] {
     const thread = pick(THREADS);
     const other = pick(THREADS);
     const ring = random() < 0.7;
-    const lengthMm = Number((ring ? 2 + random() * 20 : 1 + random() * 4).toFixed(2));
+    const exact = ring ? 2 + random() * 20 : 1 + random() * 4;
+    const lengthMm = Number((Math.round(exact / stepMm) * stepMm).toFixed(2));
     const faces = ring
       ? { sky: female(thread), camera: male(thread) }
       : random() < 0.5

@@ -55,3 +55,39 @@ for (const size of [30, 100, 300]) {
     if (!agrees) process.exitCode = 1;
   }
 }
+
+/** Shortest of a few rounds, ms. */
+function shortest(work: () => unknown, rounds: number): number {
+  let best = Infinity;
+  for (let round = 0; round < rounds; round++) {
+    const began = performance.now();
+    work();
+    best = Math.min(best, performance.now() - began);
+  }
+  return best;
+}
+
+const MANY_PIECES = 8;
+
+console.log(`\nFinder, large drawers, ${MANY_PIECES} pieces, 2 gaps, the best alone:`);
+for (const size of [1000, 3000, 10_000]) {
+  const parts = randomDrawer(size, SEED);
+  const train = randomTrain(2, SEED);
+  const find = () => findStacks(train, { parts, maxPieces: MANY_PIECES, limit: 1 });
+  const { exhausted, solutions } = find();
+  const told = `${um(Math.abs(solutions[0]?.residualMm ?? NaN))}${exhausted ? ', proven' : ', NOT PROVEN'}`;
+  console.log(`  ${`${size} parts`.padEnd(20)} ${shortest(find, 3).toFixed(0).padStart(8)} ms  ${told}`);
+}
+
+console.log(`\nFinder, drawers of round lengths, ${PIECES} pieces, 1 gap, ${LISTED} solutions:`);
+for (const [words, stepMm] of [
+  ['whole millimetres', 1],
+  ['half millimetres', 0.5]
+] as const) {
+  const parts = randomDrawer(300, SEED, stepMm);
+  const train = randomTrain(1, SEED);
+  const find = () => findStacks(train, { parts, maxPieces: PIECES, limit: LISTED });
+  const { exhausted, solutions } = find();
+  const told = `${um(Math.abs(solutions[0]?.residualMm ?? NaN))}${exhausted ? ', proven' : ', NOT PROVEN'}`;
+  console.log(`  ${words.padEnd(20)} ${shortest(find, 3).toFixed(0).padStart(8)} ms  ${told}`);
+}

@@ -37,7 +37,15 @@ export {
   type UsualThread
 } from './joint/thread.ts';
 export { GOOD_TURNS, LEAST_TURNS } from './joint/engagement.ts';
-export { boltStepDeg, clockingsOf, fullTurn, holdsBy, unscrewedDeg, type Clocking, type Holds } from './joint/clocking.ts';
+export {
+  boltStepDeg,
+  clockingsOf,
+  fullTurn,
+  holdsBy,
+  unscrewedDeg,
+  type Clocking,
+  type Holds
+} from './joint/clocking.ts';
 export { planRotation, rotationSetting, type RotationWay } from './joint/rotation.ts';
 export { fitAt, isSuchAdapter, turnedRound, type Fit } from './joint/fit.ts';
 

@@ -1,13 +1,13 @@
 import { ASSUMED_CALIPER_MM, ASSUMED_SHIM_MM, ASSUMED_TOLERANCE_MM } from '../doubt/doubts.ts';
 import { findElement, isShim, isSolid, nameOf, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
-import { formatLength, type LengthUnit } from '../why/wording.ts';
+import { formatLength, listed, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
 
 /** Names for a sentence, the rest counted where there are many. */
-function listed(names: readonly string[]): string {
+function namesOf(names: readonly string[]): string {
   const shown = names.length > 4 ? [...names.slice(0, 3), `${names.length - 3} more`] : names;
-  return new Intl.ListFormat('en').format(shown);
+  return listed(shown);
 }
 
 function lines(train: Train, ids: readonly string[], unit: LengthUnit): string {
@@ -28,7 +28,7 @@ function lines(train: Train, ids: readonly string[], unit: LengthUnit): string {
     .filter(([each]) => each.length > 0)
     .map(
       ([each, half, why]) =>
-        `±${formatLength(half, unit)} assumed for ${listed(each.map((id) => nameOf(train, id)))} (${why})`
+        `±${formatLength(half, unit)} assumed for ${namesOf(each.map((id) => nameOf(train, id)))} (${why})`
     )
     .join('; ');
 }

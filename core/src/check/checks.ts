@@ -34,8 +34,12 @@ export const CHECKS: readonly Check[] = [
   assumed
 ];
 
-const RANK: Readonly<Record<Level, number>> = { error: 0, warning: 1, 'not-known': 1, assumed: 2, passed: 3 };
+/** Worst first. */
+const LEVELS: readonly Level[][] = [['error'], ['warning', 'not-known'], ['assumed'], ['passed']];
 
-/** Everything worth telling about a train, worst first. */
-export const findingsOf = (facts: Facts): Finding[] =>
-  CHECKS.flatMap((check) => check.find(facts)).sort((a, b) => RANK[a.level] - RANK[b.level]);
+/** Everything worth telling about a train, worst first, each level in the order of the checks. */
+export function findingsOf(facts: Facts): Finding[] {
+  const found: Finding[] = [];
+  for (const check of CHECKS) for (const finding of check.find(facts)) found.push(finding);
+  return LEVELS.flatMap((levels) => found.filter(({ level }) => levels.includes(level)));
+}

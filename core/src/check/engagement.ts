@@ -1,11 +1,11 @@
 import { GOOD_TURNS, LEAST_TURNS } from '../joint/engagement.ts';
 import { jointName, type Joint } from '../joint/joints.ts';
 import { engagement, threadPair } from '../joint/seating.ts';
-import { parseThread } from '../joint/thread.ts';
+import { parseThread, type Thread } from '../joint/thread.ts';
 import { findElement, seatOf, type Train } from '../train/model.ts';
 import { turns } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
-import { atJoint, type Check, type Finding, type Proposal } from './finding.ts';
+import { atJoint, ofJoints, type Check, type Finding, type Proposal } from './finding.ts';
 import { closes } from './mating.ts';
 
 /** Loose shims that hold the thread out can come away. */
@@ -21,49 +21,46 @@ function withoutShims(train: Train, joint: Joint): Proposal[] {
   ];
 }
 
+/** What is said of a thread that is hardly engaged, or not at all. */
+function tooLittle(train: Train, joint: Joint, held: number, thread: Thread, reliefMm: number): Finding {
+  const ratio = held / thread.pitchMm;
+  const none = ratio < LEAST_TURNS - 1e-9;
+  const engaged = Math.max(ratio, 0);
+  const words = `only ${engaged.toFixed(1)} turns of ${thread.designation} engaged`;
+  return {
+    code: none ? 'engagement-none' : 'engagement-low',
+    level: none ? 'error' : 'warning',
+    place: atJoint(joint),
+    figure: turns(engaged),
+    limit: turns(none ? LEAST_TURNS : GOOD_TURNS),
+    badness: GOOD_TURNS - ratio,
+    say: (unit) => {
+      const between = jointName(train, joint);
+      if (!none) return `${between}: ${words}; at least ${GOOD_TURNS} recommended.`;
+      return held <= 0 && reliefMm > 0
+        ? `${between}: the male is too short to cross the plain mouth of ${formatLength(reliefMm, unit)}, so it never reaches the thread. Use one with a longer thread.`
+        : `${between}: ${words}, less than one. Use a longer thread or thinner shims.`;
+    },
+    proposals: () => withoutShims(train, joint)
+  };
+}
+
 function find(train: Train, joint: Joint): Finding | undefined {
   const pair = threadPair(joint.sky, joint.camera);
   const held = engagement(joint);
   const thread = pair && parseThread(pair.male.thread);
   if (!pair || held === undefined || !thread || !closes(joint)) return undefined;
-  const engaged = Math.max(held / thread.pitchMm, 0);
-  const good = held / thread.pitchMm >= GOOD_TURNS - 1e-9;
-  const none = held / thread.pitchMm < LEAST_TURNS - 1e-9;
-  const base = {
+  if (held / thread.pitchMm < GOOD_TURNS - 1e-9) {
+    return tooLittle(train, joint, held, thread, pair.female.reliefMm ?? 0);
+  }
+  const engaged = held / thread.pitchMm;
+  return {
+    code: 'engagement',
+    level: 'passed',
     place: atJoint(joint),
     figure: turns(engaged),
-    limit: turns(none ? LEAST_TURNS : GOOD_TURNS),
-    badness: GOOD_TURNS - held / thread.pitchMm
-  };
-  const between = (): string => jointName(train, joint);
-  if (good) {
-    return {
-      ...base,
-      code: 'engagement',
-      level: 'passed',
-      say: () => `${between()}: ${engaged.toFixed(1)} turns of ${thread.designation} engaged.`
-    };
-  }
-  const reliefMm = pair.female.reliefMm ?? 0;
-  if (none) {
-    return {
-      ...base,
-      code: 'engagement-none',
-      level: 'error',
-      say: (unit) =>
-        held <= 0 && reliefMm > 0
-          ? `${between()}: the male is too short to cross the plain mouth of ${formatLength(reliefMm, unit)}, so it never reaches the thread. Use one with a longer thread.`
-          : `${between()}: only ${engaged.toFixed(1)} turns of ${thread.designation} engaged, less than one. Use a longer thread or thinner shims.`,
-      proposals: () => withoutShims(train, joint)
-    };
-  }
-  return {
-    ...base,
-    code: 'engagement-low',
-    level: 'warning',
-    say: () =>
-      `${between()}: only ${engaged.toFixed(1)} turns of ${thread.designation} engaged; at least ${GOOD_TURNS} recommended.`,
-    proposals: () => withoutShims(train, joint)
+    limit: turns(GOOD_TURNS),
+    say: () => `${jointName(train, joint)}: ${engaged.toFixed(1)} turns of ${thread.designation} engaged.`
   };
 }
 
@@ -72,5 +69,5 @@ export const engagementCheck: Check = {
   id: 'engagement',
   stage: 'build',
   codes: ['engagement', 'engagement-low', 'engagement-none'],
-  find: ({ train, joints }) => joints.flatMap((joint) => find(train, joint) ?? [])
+  find: (facts) => ofJoints(facts, find)
 };

@@ -1,6 +1,6 @@
 import type { Joint } from '../joint/joints.ts';
 import type { Operation } from '../train/operations.ts';
-import { HOST } from '../train/model.ts';
+import { HOST, type Train } from '../train/model.ts';
 import type { Subject } from '../why/explanation.ts';
 import type { Quantity } from '../why/quantity.ts';
 import type { LengthUnit } from '../why/wording.ts';
@@ -59,3 +59,17 @@ export const atJoint = ({ cameraId }: Pick<Joint, 'cameraId'>): Place => ({ kind
 /** Whether two findings are of the same thing. */
 export const isSameFinding = (a: Finding, b: Finding): boolean =>
   a.code === b.code && a.place.kind === b.place.kind && placeId(a.place) === placeId(b.place);
+
+type JointQuestion = (train: Train, joint: Joint) => Finding | undefined;
+
+/** Asks every joint of a train each of some questions, and keeps what there is to tell. */
+export function ofJoints({ train, joints }: Facts, ...questions: readonly JointQuestion[]): Finding[] {
+  const found: Finding[] = [];
+  for (const joint of joints) {
+    for (const ask of questions) {
+      const finding = ask(train, joint);
+      if (finding) found.push(finding);
+    }
+  }
+  return found;
+}

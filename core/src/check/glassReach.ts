@@ -4,7 +4,7 @@ import { threadPair } from '../joint/seating.ts';
 import { findElement, nameOf, seatOf, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
-import { atJoint, type Check, type Finding, type Proposal } from './finding.ts';
+import { atJoint, ofJoints, type Check, type Finding, type Proposal } from './finding.ts';
 import { closes } from './mating.ts';
 
 /** Shims that keep the thread off the glass: what is missing, on top of what lies there. */
@@ -69,9 +69,13 @@ function reachesGlass(train: Train, joint: Joint): Finding | undefined {
   };
 }
 
+/** The thread meets glass where it is screwed in. */
+const intoGlass = (train: Train, joint: Joint): Finding | undefined =>
+  closes(joint) ? (endsOnGlass(train, joint) ?? reachesGlass(train, joint)) : undefined;
+
 /** The thread comes out behind a through bore, and may reach what stands there. */
 function comesOut(train: Train, joint: Joint): Finding | undefined {
-  if (!joint.emerges) return undefined;
+  if (!joint.emerges || !closes(joint)) return undefined;
   const { mm: outMm, towardIndex } = joint.emerges;
   const beyond = train.elements[towardIndex];
   const face = towardIndex > joint.cameraIndex ? 'sky' : 'camera';
@@ -99,10 +103,5 @@ export const glassReach: Check = {
   id: 'glass-reach',
   stage: 'build',
   codes: ['bottoms-on-glass', 'male-emerges'],
-  find: ({ train, joints }) =>
-    joints.flatMap((joint) => {
-      if (!closes(joint)) return [];
-      const found = endsOnGlass(train, joint) ?? reachesGlass(train, joint);
-      return [found, comesOut(train, joint)].filter((each) => each !== undefined);
-    })
+  find: (facts) => ofJoints(facts, intoGlass, comesOut)
 };

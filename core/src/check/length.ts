@@ -5,7 +5,7 @@ import { parseThread } from '../joint/thread.ts';
 import { isBody, nameOf, type Train } from '../train/model.ts';
 import type { Operation } from '../train/operations.ts';
 import { mm } from '../why/quantity.ts';
-import { formatLength, residualInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
+import { formatLength, listed, residualInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
 import type { Facts } from './facts.ts';
 import { atElement, type Check, type Proposal } from './finding.ts';
 
@@ -54,9 +54,7 @@ function dialProposals(facts: Facts): Proposal[] {
     const turned = together.settings.filter(({ dial: each, setMm }) => Math.abs(each.setMm - setMm) > 1e-6);
     if (turned.length > 1) {
       const words = (unit: LengthUnit): string =>
-        new Intl.ListFormat('en').format(
-          turned.map(({ dial: each, setMm }) => `${nameOf(train, each.id)} to ${formatLength(setMm, unit)}`)
-        );
+        listed(turned.map(({ dial: each, setMm }) => `${nameOf(train, each.id)} to ${formatLength(setMm, unit)}`));
       proposals.push({
         action: () => 'Set them',
         sentence: (unit, residualMm) => `Set ${words(unit)}${leaving(toleranceMm, residualMm, unit)}`,

@@ -1,7 +1,7 @@
 import { jointName, type Joint } from '../joint/joints.ts';
 import { mate, type MismatchCode } from '../joint/mate.ts';
 import { nameOf, type Train } from '../train/model.ts';
-import { atJoint, type Check, type Finding } from './finding.ts';
+import { atJoint, ofJoints, type Check, type Finding } from './finding.ts';
 
 const MISMATCHES: readonly MismatchCode[] = [
   'thread-diameter',
@@ -45,7 +45,7 @@ export const mating: Check = {
   id: 'mating',
   stage: 'build',
   codes: ['port-unknown', ...MISMATCHES],
-  find: ({ train, joints }) => joints.flatMap((joint) => find(train, joint) ?? [])
+  find: (facts) => ofJoints(facts, find)
 };
 
 /** Whether a joint closes, as far as its faces say. */

@@ -3,7 +3,7 @@ import { threadPair } from '../joint/seating.ts';
 import { isSolid, lengthOf, nameOf, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
-import { atJoint, type Check, type Finding } from './finding.ts';
+import { atJoint, ofJoints, type Check, type Finding } from './finding.ts';
 
 /** A male that bottoms before the shoulders meet leaves the parts rocking, unless a shim fills the space. */
 function wobble(train: Train, joint: Joint): Finding | undefined {
@@ -113,13 +113,5 @@ export const seat: Check = {
   id: 'seat',
   stage: 'build',
   codes: ['wobble', 'seat-unknown', 'recess-typed', 'recess-impossible', 'opening-impossible'],
-  find: ({ train, joints }) =>
-    joints.flatMap((joint) =>
-      [
-        wobble(train, joint),
-        seatUnknown(train, joint),
-        recessTyped(train, joint),
-        openingImpossible(train, joint)
-      ].filter((each) => each !== undefined)
-    )
+  find: (facts) => ofJoints(facts, wobble, seatUnknown, recessTyped, openingImpossible)
 };

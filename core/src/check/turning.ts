@@ -1,7 +1,7 @@
 import { boltPositions, boltStepDeg, onBoltStep } from '../joint/clocking.ts';
 import { jointName, type Joint } from '../joint/joints.ts';
 import { seatOf, type Train } from '../train/model.ts';
-import { atJoint, type Check, type Finding } from './finding.ts';
+import { atJoint, ofJoints, type Check, type Finding } from './finding.ts';
 import { closes } from './mating.ts';
 
 function slipFit(train: Train, joint: Joint): Finding | undefined {
@@ -16,6 +16,7 @@ function slipFit(train: Train, joint: Joint): Finding | undefined {
 
 /** A position that a bolt circle does not have. */
 function boltAngle(train: Train, joint: Joint): Finding | undefined {
+  if (!joint.sky || !('bolts' in joint.sky)) return undefined;
   const element = train.elements[joint.cameraIndex];
   const rotationDeg = element && seatOf(element)?.rotationDeg;
   const count = boltPositions(joint.sky, joint.camera);
@@ -48,6 +49,5 @@ export const turning: Check = {
   id: 'turning',
   stage: 'build',
   codes: ['slip-fit', 'bolt-angle'],
-  find: ({ train, joints }) =>
-    joints.flatMap((joint) => [slipFit(train, joint), boltAngle(train, joint)].filter((each) => each !== undefined))
+  find: (facts) => ofJoints(facts, slipFit, boltAngle)
 };

@@ -88,6 +88,7 @@ export class Signatures {
   }
 
   withAll(signature: number, dials: readonly number[]): number {
+    if (dials.length === 0) return signature;
     return dials.reduce((known, dial) => this.with(known, dial), signature);
   }
 
@@ -283,7 +284,9 @@ export class Halves {
               reach.crossed,
               from.held[entry]! + reach.held + mode.held,
               reach.modes | (mode.held << reach.crossed),
-              counts ? this.signatures.with(this.signatures.with(begun, mode.dial), edge.dial) : begun
+              counts && (mode.dial >= 0 || edge.dial >= 0)
+                ? this.signatures.with(this.signatures.with(begun, mode.dial), edge.dial)
+                : begun
             );
           }
         }

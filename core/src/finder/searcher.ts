@@ -2,7 +2,7 @@ import { settle, stretchesOf, type Dial } from '../length/settle.ts';
 import { wholeUm } from '../units.ts';
 import { Halves, modesOf, type Mode } from './halves.ts';
 import { shimSets, type ShimSet } from './shimSets.ts';
-import { grouped, type Sorted } from './sorted.ts';
+import { grouped, sortOnce, type Sorted } from './sorted.ts';
 import { fillingsOf, layShims, settledWithin, type Filling, type ShimPlan } from './stack.ts';
 import type { Edge, StackTask } from './task.ts';
 
@@ -96,12 +96,22 @@ const CHECK_EVERY = 4096;
 /** Residuals looked for in turn, whole micrometres: what is near fills the list, so that the far need not be looked at. */
 const CAPS_UM = [0, 3, 10, 30, 100, 300, 1000, 3000, 10_000, Infinity];
 
-/** A beginning and an end that are to be joined: what stands between them, and how many parts each has. */
-interface Meeting {
+/** Beginnings and ends that can be joined at one joint. */
+interface Pair {
   begun: Sorted;
   ended: Sorted;
   begunParts: number;
   endedParts: number;
+  /** How the joint may stand. */
+  modes: readonly Mode[];
+  /** Signature of the dials of both. */
+  dials: number;
+  counts: 0 | 1;
+}
+
+/** A pair with what stands between its two sides. */
+interface Meeting {
+  pair: Pair;
   mode: Mode;
   /** Length of the joint between them and of the shims. */
   between: number;
@@ -179,21 +189,45 @@ class Searcher {
     const wider = this.#halves.beginnings(half).length <= this.#halves.ends(half).length;
     const begunParts = parts % 2 === 1 && wider ? half + 1 : half;
     const endedParts = parts - begunParts;
-    const begun = this.#sorted(this.#begun, begunParts, false);
-    const ended = this.#sorted(this.#ended, endedParts, true);
+    const pairs = this.#pairs(begunParts, endedParts);
     for (const cap of CAPS_UM) {
       this.#capUm = cap;
-      for (const head of begun) {
-        for (const tail of ended) {
-          for (const shims of sets) {
-            if (this.#stopped) return;
-            this.#meet({ begun: head, ended: tail, begunParts, endedParts, shims, pieces });
-          }
+      for (const pair of pairs) {
+        for (const shims of sets) {
+          if (this.#stopped) return;
+          this.#meet(pair, shims, pieces);
         }
       }
       // What is farther off would not be kept any more.
       if (this.#task.need === null || cap >= this.#worthUm(pieces)) return;
     }
+  }
+
+  /** Groups of beginnings and of ends that stand at the two sides of a joint that closes. */
+  #pairs(begunParts: number, endedParts: number): Pair[] {
+    const { faces, signatures } = this.#halves;
+    const ended = this.#sorted(this.#ended, endedParts, true);
+    return this.#sorted(this.#begun, begunParts, false).flatMap((begun) => {
+      const gap = Math.floor(begun.place / faces);
+      const row = this.#task.connectors[begun.place % faces]!;
+      return ended.flatMap((end): Pair[] => {
+        const connector = row[end.place % faces];
+        if (gap !== Math.floor(end.place / faces) || !connector) return [];
+        const dials = signatures.union(begun.dials, end.dials);
+        const modes = modesOf(this.#task, connector);
+        return [
+          {
+            begun: sortOnce(begun),
+            ended: sortOnce(end),
+            begunParts,
+            endedParts,
+            modes,
+            dials,
+            counts: this.#task.gaps[gap]!.counts
+          }
+        ];
+      });
+    });
   }
 
   #sorted(known: Map<number, Sorted[]>, parts: number, ending: boolean): Sorted[] {
@@ -239,18 +273,13 @@ class Searcher {
   }
 
   /** Joins the beginnings of one group to the ends of another, at the one joint where they meet. */
-  #meet(pair: Omit<Meeting, 'mode' | 'between' | 'dials'>): void {
-    const { begun, ended, shims } = pair;
-    const { faces, signatures } = this.#halves;
-    const gap = Math.floor(begun.place / faces);
-    if (gap !== Math.floor(ended.place / faces)) return;
-    const connector = this.#task.connectors[begun.place % faces]![ended.place % faces];
-    if (!connector) return;
-    const { counts } = this.#task.gaps[gap]!;
-    const both = signatures.union(begun.dials, ended.dials);
-    for (const mode of modesOf(this.#task, connector)) {
-      const { dials, stretches } = this.#dialsOf(counts ? signatures.with(both, mode.dial) : both);
-      const meeting: Meeting = { ...pair, mode, between: mode.length * counts + shims.sum, dials };
+  #meet(pair: Pair, shims: ShimSet, pieces: number): void {
+    const { modes, dials: both, counts } = pair;
+    for (const mode of modes) {
+      const signature = counts && mode.dial >= 0 ? this.#halves.signatures.with(both, mode.dial) : both;
+      const { dials, stretches } = this.#dialsOf(signature);
+      const between = mode.length * counts + shims.sum;
+      const meeting: Meeting = { pair, mode, between, shims, pieces, dials };
       for (const [from, to] of stretches) {
         this.#walk(meeting, from, to);
         if (this.#stopped) return;
@@ -260,8 +289,8 @@ class Searcher {
 
   /** Visits every pair whose sum, with dials between `from` and `to`, comes near enough to what is needed. */
   #walk(meeting: Meeting, from: number, to: number): void {
-    const lefts = meeting.begun.sums;
-    const rights = meeting.ended.sums;
+    const lefts = meeting.pair.begun.sums;
+    const rights = meeting.pair.ended.sums;
     const { pieces, between } = meeting;
     const { need } = this.#task;
     let high = rights.length - 1;
@@ -297,7 +326,8 @@ class Searcher {
 
   /** Looks at one pair: whether it makes a stack that is wanted, and can be put together. */
   #take(meeting: Meeting, left: number, right: number): void {
-    const { begun, ended, begunParts, endedParts, shims, pieces, mode, between, dials } = meeting;
+    const { pair, shims, pieces, mode, between, dials } = meeting;
+    const { begun, ended, begunParts, endedParts } = pair;
     const { need, edges, groups } = this.#task;
     const halves = this.#halves;
     const total = begun.sums[left]! + ended.sums[right]! + between;

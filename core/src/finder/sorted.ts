@@ -1,6 +1,6 @@
 import type { Half, Halves } from './halves.ts';
 
-/** Entries of a half that stand at one place with one set of dials, in order of their sum. */
+/** Entries of a half that stand at one place with one set of dials; {@link sortOnce} puts them in order of their sum. */
 export interface Sorted {
   place: number;
   dials: number;
@@ -8,13 +8,16 @@ export interface Sorted {
   /** Entry of the half, and which of its crossings leads here. */
   entries: Int32Array;
   reaches: Uint8Array;
+  inOrder: boolean;
 }
 
 /** Room for every entry a half may have, each reached over three gaps; with sums up to 10 m still exact in a double. */
 const INDEX_SPAN = 2 ** 24;
 
-/** Sorts a group by its sums: sum and index share one double, which sorts fastest. */
-function sortedGroup({ place, dials, sums, entries, reaches }: Sorted): Sorted {
+/** Sorts a group by its sums, once: sum and index share one double, which sorts fastest. */
+export function sortOnce(group: Sorted): Sorted {
+  if (group.inOrder) return group;
+  const { sums, entries, reaches } = group;
   // Recesses can make a sum negative.
   let shift = 0;
   for (const sum of sums) if (sum < shift) shift = sum;
@@ -22,74 +25,99 @@ function sortedGroup({ place, dials, sums, entries, reaches }: Sorted): Sorted {
   const packed = new Float64Array(count);
   for (let at = 0; at < count; at++) packed[at] = (sums[at]! - shift) * INDEX_SPAN + at;
   packed.sort();
-  const sorted = {
-    place,
-    dials,
-    sums: new Float64Array(count),
-    entries: new Int32Array(count),
-    reaches: new Uint8Array(count)
-  };
+  group.sums = new Float64Array(count);
+  group.entries = new Int32Array(count);
+  group.reaches = new Uint8Array(count);
   for (let at = 0; at < count; at++) {
     const index = packed[at]! % INDEX_SPAN;
-    sorted.sums[at] = sums[index]!;
-    sorted.entries[at] = entries[index]!;
-    sorted.reaches[at] = reaches[index]!;
+    group.sums[at] = sums[index]!;
+    group.entries[at] = entries[index]!;
+    group.reaches[at] = reaches[index]!;
   }
-  return sorted;
+  group.inOrder = true;
+  return group;
 }
 
-/** Sorts beginnings by where they stand; ends also by where they reach back to over gaps that stay empty. */
-export function grouped(halves: Halves, half: Half, ending: boolean): Sorted[] {
-  /** Room for every signature there will be: those that crossings add are numbered as they come. */
-  const signatures = 2 ** 20;
-  const indices = new Map<number, number>();
-  const counts: number[] = [];
-  const indexOf = (key: number): number => {
-    let index = indices.get(key);
-    if (index === undefined) {
-      index = counts.push(0) - 1;
-      indices.set(key, index);
-    }
-    return index;
-  };
-  /** For each standing place: the places reached from it. */
-  const reachedFrom: (readonly { place: number; added: number; dials: readonly number[] }[])[] = [];
-  const reached = (standing: number) =>
-    (reachedFrom[standing] ??= halves
-      .crossings(standing, -1)
-      .slice(0, ending ? undefined : 1)
-      .map(({ gap, face, added, dials }) => ({ place: gap * halves.faces + face, added, dials })));
+/** Room for every signature of dials there will be. */
+const SIGNATURES = 2 ** 20;
 
-  for (let entry = 0; entry < half.length; entry++) {
-    for (const reach of reached(half.place[entry]!)) {
-      const dials = halves.signatures.withAll(half.dials[entry]!, reach.dials);
-      counts[indexOf(reach.place * signatures + dials)]!++;
+/** Where the entries that stand at one place with one set of dials are put: groups, and what the way there adds. */
+type Ways = readonly { group: number; added: number }[];
+
+/** Numbers standings and groups as they are met. */
+class Standings {
+  readonly ways: Ways[] = [];
+  readonly groups: { place: number; dials: number; count: number }[] = [];
+  readonly #halves: Halves;
+  readonly #ending: boolean;
+  readonly #byKey = new Map<number, number>();
+  /** Most entries have no dial: those are found by their place alone. */
+  readonly #plain: number[] = [];
+  readonly #groupOf = new Map<number, number>();
+
+  constructor(halves: Halves, ending: boolean) {
+    this.#halves = halves;
+    this.#ending = ending;
+  }
+
+  of(place: number, dials: number): number {
+    const key = place * SIGNATURES + dials;
+    const known = dials === 0 ? this.#plain[place] : this.#byKey.get(key);
+    if (known !== undefined) return known;
+    const { faces, signatures } = this.#halves;
+    const reached = this.#halves.crossings(place, -1).slice(0, this.#ending ? undefined : 1);
+    const standing =
+      this.ways.push(
+        reached.map((reach) => ({
+          group: this.#group(reach.gap * faces + reach.face, signatures.withAll(dials, reach.dials)),
+          added: reach.added
+        }))
+      ) - 1;
+    if (dials === 0) this.#plain[place] = standing;
+    else this.#byKey.set(key, standing);
+    return standing;
+  }
+
+  #group(place: number, dials: number): number {
+    const key = place * SIGNATURES + dials;
+    let group = this.#groupOf.get(key);
+    if (group === undefined) {
+      group = this.groups.push({ place, dials, count: 0 }) - 1;
+      this.#groupOf.set(key, group);
     }
+    return group;
   }
-  const groups: Sorted[] = [];
-  for (const [key, index] of indices) {
-    const count = counts[index]!;
-    groups[index] = {
-      place: Math.floor(key / signatures),
-      dials: key % signatures,
-      sums: new Float64Array(count),
-      entries: new Int32Array(count),
-      reaches: new Uint8Array(count)
-    };
+}
+
+/** Groups beginnings by where they stand; ends also by where they reach back to over gaps that stay empty. */
+export function grouped(halves: Halves, half: Half, ending: boolean): Sorted[] {
+  const standings = new Standings(halves, ending);
+  const { place, dials, sum, length } = half;
+  const standingOf = new Int32Array(length);
+  for (let entry = 0; entry < length; entry++) {
+    const standing = standings.of(place[entry]!, dials[entry]!);
+    standingOf[entry] = standing;
+    for (const { group } of standings.ways[standing]!) standings.groups[group]!.count++;
   }
+  const groups = standings.groups.map((group): Sorted => ({
+    place: group.place,
+    dials: group.dials,
+    sums: new Float64Array(group.count),
+    entries: new Int32Array(group.count),
+    reaches: new Uint8Array(group.count),
+    inOrder: false
+  }));
   const filled = new Int32Array(groups.length);
-  for (let entry = 0; entry < half.length; entry++) {
-    const sum = half.sum[entry]!;
-    const places = reached(half.place[entry]!);
-    for (let reach = 0; reach < places.length; reach++) {
-      const { place, added, dials } = places[reach]!;
-      const index = indexOf(place * signatures + halves.signatures.withAll(half.dials[entry]!, dials));
-      const at = filled[index]!++;
-      const group = groups[index]!;
-      group.sums[at] = sum + added;
-      group.entries[at] = entry;
-      group.reaches[at] = reach;
+  for (let entry = 0; entry < length; entry++) {
+    const ways = standings.ways[standingOf[entry]!]!;
+    for (let reach = 0; reach < ways.length; reach++) {
+      const { group, added } = ways[reach]!;
+      const at = filled[group]!++;
+      const into = groups[group]!;
+      into.sums[at] = sum[entry]! + added;
+      into.entries[at] = entry;
+      into.reaches[at] = reach;
     }
   }
-  return groups.map(sortedGroup);
+  return groups;
 }

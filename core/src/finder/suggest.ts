@@ -1,5 +1,5 @@
 import { partLength } from '../drawer/part.ts';
-import { formatLength, residualInWords, type LengthUnit } from '../why/wording.ts';
+import { formatLength, listed, residualInWords, type LengthUnit } from '../why/wording.ts';
 import type { Operation } from '../train/operations.ts';
 import { nameOf, type Train } from '../train/model.ts';
 import { adviseOn } from './advice.ts';
@@ -17,17 +17,15 @@ export interface Suggestion {
 /** More than this is the finder's business, where there is a choice. */
 const FEW_PIECES = 3;
 
-const listed = new Intl.ListFormat('en');
-
 function stackInWords(train: Train, { gaps, dials, residualMm }: Solution, unit: LengthUnit): string {
   const placed = gaps.flatMap((gap) => gap.placed);
-  const parts = listed.format(
+  const parts = listed(
     placed.map(({ part, reversed }) => {
       const where = part.owned ? part.location : 'to buy';
       return `${part.partId} (${[formatLength(partLength(part), unit), where, reversed ? 'turned round' : ''].filter(Boolean).join(', ')})`;
     })
   );
-  const set = listed.format(dials.map(({ id, setMm }) => `${nameOf(train, id)} set to ${formatLength(setMm, unit)}`));
+  const set = listed(dials.map(({ id, setMm }) => `${nameOf(train, id)} set to ${formatLength(setMm, unit)}`));
   const words = residualMm === null ? '' : residualInWords(residualMm, unit);
   const result = words === '' ? '' : words === 'exact' ? ' exactly' : ` to ${words}`;
   const subject = placed.length === 0 ? 'What is there' : parts;

@@ -114,8 +114,19 @@ export function isFilling({ element, state }: Part): boolean {
   );
 }
 
+/** Parts do not change, and a drawer is searched again and again. */
+const kinds = new WeakMap<Part, string>();
+
 /** Parts of one kind are alike in everything that decides where they go and what they cost. */
 export function kindOf(part: Part): string {
+  const known = kinds.get(part);
+  if (known !== undefined) return known;
+  const kind = kindInWords(part);
+  kinds.set(part, kind);
+  return kind;
+}
+
+function kindInWords(part: Part): string {
   const { element, owned, price = 0 } = part;
   const body = isBody(element) ? element : undefined;
   return JSON.stringify([
@@ -175,8 +186,7 @@ class Faces<F> {
   readonly all: F[] = [];
   readonly #index = new Map<string, number>();
 
-  add(face: F): number {
-    const key = JSON.stringify(face);
+  add(face: F, key = JSON.stringify(face)): number {
     let index = this.#index.get(key);
     if (index === undefined) {
       index = this.all.push(face) - 1;
@@ -206,6 +216,38 @@ const inFace = (element: SolidElement, looseMm: number): InFace => ({
   recessTyped: seatOf(element)?.recessMm !== undefined,
   glassMm: finite(glassBehindFace(element, 'sky'))
 });
+
+/** One way a part can stand, with its faces as they are told apart. */
+interface Way {
+  reversed: boolean;
+  in: InFace;
+  inKey: string;
+  out: OutFace;
+  outKey: string;
+  unknown: 0 | 1;
+}
+
+const standings = new WeakMap<Part, { element: SolidElement; ways: Way[] }>();
+
+/** The ways a part can stand: as it is, and turned round where that is different. */
+function standingsOf(part: Part): { element: SolidElement; ways: Way[] } {
+  const known = standings.get(part);
+  if (known) return known;
+  const element = placedPart(part, { id: part.partId });
+  const body = isBody(element) ? element : undefined;
+  const standing = body ? (body.reversible ? [body, turnedRound(body)] : [body]) : [];
+  const ways = standing.map((way, turn): Way => {
+    const into = inFace(way, 0);
+    const out = outFace(undefined, cameraPort(way), 0);
+    const unknown = isUnknownFace(skyPort(way)) || isUnknownFace(cameraPort(way)) ? 1 : 0;
+    return { reversed: turn === 1, in: into, inKey: JSON.stringify(into), out, outKey: JSON.stringify(out), unknown };
+  });
+  const [straight, round] = ways;
+  const same = straight && round && straight.inKey === round.inKey && straight.outKey === round.outKey;
+  const made = { element, ways: same ? [straight] : ways };
+  standings.set(part, made);
+  return made;
+}
 
 const sumOf = (shims: readonly SolidElement[]): number => shims.reduce((sum, shim) => sum + lengthOf(shim), 0);
 
@@ -282,8 +324,7 @@ export function taskOf(train: Train, supply: Supply): StackTask {
   }));
 
   groups.forEach(({ parts }, group) => {
-    const part = parts[0]!;
-    const element = placedPart(part, { id: part.partId });
+    const { element, ways } = standingsOf(parts[0]!);
     if (isShim(element)) {
       shims.push({ group, length: toUnits(lengthOf(element)), clearMm: element.clearMm ?? Infinity });
       return;
@@ -297,16 +338,12 @@ export function taskOf(train: Train, supply: Supply): StackTask {
       dialIndex.set(key, dial);
     }
     const length = toUnits(lengthOf(element) - (element.seat?.recessMm ?? 0));
-    const standing = element.reversible ? [element, turnedRound(element)] : [element];
-    const seen = new Set<string>();
-    standing.forEach((way, turn) => {
-      const into = ins.add(inFace(way, 0));
-      const out = outs.add(outFace(undefined, cameraPort(way), 0));
-      if (seen.has(`${into} ${out}`)) return;
-      seen.add(`${into} ${out}`);
-      const unknown = isUnknownFace(skyPort(way)) || isUnknownFace(cameraPort(way)) ? 1 : 0;
-      edges.push({ index: edges.length, group, reversed: turn === 1, in: into, out, length, dial, unknown });
-    });
+    for (const way of ways) {
+      const into = ins.add(way.in, way.inKey);
+      const out = outs.add(way.out, way.outKey);
+      const { reversed, unknown } = way;
+      edges.push({ index: edges.length, group, reversed, in: into, out, length, dial, unknown });
+    }
   });
 
   const connectors = outs.all.map((above) => ins.all.map((below) => connect(above, below)));

@@ -56,3 +56,8 @@ export function verdictInWords(
   }
   return residualInWords(residualMm, unit);
 }
+
+const LIST = new Intl.ListFormat('en');
+
+/** Words in a row as a sentence lists them: `a, b, and c`. */
+export const listed = (words: readonly string[]): string => LIST.format(words);
