@@ -34,12 +34,11 @@ export const CHECKS: readonly Check[] = [
   assumed
 ];
 
-/** Worst first. */
-const LEVELS: readonly Level[][] = [['error'], ['warning', 'not-known'], ['assumed'], ['passed']];
+const RANK: Readonly<Record<Level, number>> = { error: 0, warning: 1, 'not-known': 1, assumed: 2, passed: 3 };
 
 /** Everything worth telling about a train, worst first, each level in the order of the checks. */
 export function findingsOf(facts: Facts): Finding[] {
-  const found: Finding[] = [];
-  for (const check of CHECKS) for (const finding of check.find(facts)) found.push(finding);
-  return LEVELS.flatMap((levels) => found.filter(({ level }) => levels.includes(level)));
+  const ranked: [Finding[], Finding[], Finding[], Finding[]] = [[], [], [], []];
+  for (const check of CHECKS) for (const finding of check.find(facts)) ranked[RANK[finding.level]]!.push(finding);
+  return ranked.flat();
 }

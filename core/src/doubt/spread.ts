@@ -145,9 +145,9 @@ export class Spread {
     const cellMm = (2 * halfMm) / cells;
     const [first = 0, ...rest] = taken;
     /** Integral of the distribution function at the grid's points. */
-    let integral: Float64Array = new Float64Array(cells + 1);
+    const integral = new Float64Array(cells + 1);
     for (let at = 0; at <= cells; at++) integral[at] = rampIntegral((at - CELLS) * cellMm, first);
-    for (const halfWidth of rest) integral = averaged(integral, halfWidth / cellMm, cellMm);
+    for (const halfWidth of rest) average(integral, halfWidth / cellMm, cellMm);
     const density = new Float64Array(cells);
     let lower = 0;
     for (let cell = 0; cell < cells; cell++) {
@@ -163,22 +163,25 @@ export class Spread {
 /** ∫ of a ramp from 0 at −a to 1 at +a. */
 const rampIntegral = (x: number, a: number): number => (x <= -a ? 0 : x >= a ? x : (x + a) ** 2 / (4 * a));
 
+/** Room for a function on the grid with what lies on both sides of it, and for its integral: used again and again. */
+const PADDED = new Float64Array(4 * CELLS + 8);
+const SUMS = new Float64Array(4 * CELLS + 8);
+
 /**
- * A function on the grid averaged over ± so many cells; left of the grid it is 0, right of it it goes on with slope 1.
+ * Averages a function on the grid over ± so many cells, in place; left of the grid it is 0, right of it it goes on with slope 1.
  * Every point looks the same way left and right, so that the share between two points is one number for all of them.
  */
-function averaged(values: Float64Array, halfCells: number, cellMm: number): Float64Array {
+function average(values: Float64Array, halfCells: number, cellMm: number): void {
   const count = values.length;
   const whole = Math.floor(halfCells);
   const share = halfCells - whole;
   const pad = whole + 2;
-  /** The function, and its integral in cells, with room on both sides. */
-  const padded = new Float64Array(count + 2 * pad);
-  padded.set(values, pad);
-  for (let at = pad + count; at < padded.length; at++) padded[at] = padded[at - 1]! + cellMm;
-  const sums = new Float64Array(padded.length);
-  for (let at = 1; at < sums.length; at++) sums[at] = sums[at - 1]! + (padded[at - 1]! + padded[at]!) / 2;
-  const result = new Float64Array(count);
+  const length = count + 2 * pad;
+  PADDED.fill(0, 0, pad);
+  PADDED.set(values, pad);
+  for (let at = pad + count; at < length; at++) PADDED[at] = PADDED[at - 1]! + cellMm;
+  SUMS[0] = 0;
+  for (let at = 1; at < length; at++) SUMS[at] = SUMS[at - 1]! + (PADDED[at - 1]! + PADDED[at]!) / 2;
   const upper = (share * share) / 2;
   const left = 1 - share;
   const lower = (left * left) / 2;
@@ -186,9 +189,8 @@ function averaged(values: Float64Array, halfCells: number, cellMm: number): Floa
   for (let at = 0; at < count; at++) {
     const high = at + pad + whole;
     const low = at + pad - whole - 1;
-    const above = sums[high]! + padded[high]! * share + (padded[high + 1]! - padded[high]!) * upper;
-    const below = sums[low]! + padded[low]! * left + (padded[low + 1]! - padded[low]!) * lower;
-    result[at] = (above - below) / width;
+    const above = SUMS[high]! + PADDED[high]! * share + (PADDED[high + 1]! - PADDED[high]!) * upper;
+    const below = SUMS[low]! + PADDED[low]! * left + (PADDED[low + 1]! - PADDED[low]!) * lower;
+    values[at] = (above - below) / width;
   }
-  return result;
 }
