@@ -39,17 +39,26 @@ interface Reckoned {
   toleranceMm: number | null;
   actualMm: number;
   slots: Map<number, number>;
+  worstCaseMm: number;
+  standardMm: number;
 }
 
 const AT = 1;
 
 /** A train made as `anyLedger` makes it: the corrector is its second element. */
-function reckon({ host, elements, glassRule }: Train): Reckoned {
+interface Reading {
+  uncertaintyMm?: number | undefined;
+  instrument?: string | undefined;
+  instrumentErrorMm?: number | undefined;
+}
+
+function reckon({ host, elements, glassRule, groups }: Train): Reckoned {
   const corrector = elements[AT] as BodyElement;
   const asks = corrector.corrector!;
   const ratio = (host.focalLengthMm / host.apertureMm) * (asks.magnification ?? 1);
   const shift = (plate: Glass): number => {
     const n = indexOf(plate);
+    if (glassRule === 'none') return 0;
     if (glassRule === 'third') return plate.thicknessMm / 3;
     if (glassRule !== 'marginal') return plate.thicknessMm * (1 - 1 / n);
     const angle = Math.atan(1 / (2 * ratio));
@@ -80,13 +89,40 @@ function reckon({ host, elements, glassRule }: Train): Reckoned {
         : 0;
 
   const rule = 0.1 * (ratio / 4) ** (Math.log(10) / Math.log(6.3 / 4));
-  const byRule = Math.min(1, Math.max(0.05, rule));
+  // Off-axis blur grows with the square of the image height (§2).
+  const sensor = (elements.at(-1) as { sensor?: { widthMm: number; heightMm: number } }).sensor;
+  const half = sensor && Math.hypot(sensor.widthMm, sensor.heightMm) / 2;
+  const factor = half === undefined ? 1 : Math.min(2, Math.max(0.25, (14.1 / half) ** 2));
+  const byRule = Math.min(1, Math.max(0.05, rule * factor));
   const toleranceMm = asks.rangeMm && asks.tunedMm === undefined ? (to - from) / 2 : (asks.toleranceMm ?? byRule);
 
   let always = 0;
   const alternatives = new Map<number, number>();
   let designSlot: number | undefined;
   let actualMm = corrector.adjust?.setMm ?? 0;
+  for (const plate of corrector.glass ?? []) {
+    // In its rear thread, where it says nothing else: behind the lenses (§2).
+    if (plate.fromSkyMm === undefined || plate.fromSkyMm >= corrector.lengthMm / 2) {
+      always += plate.counted ? 0 : shift(plate);
+    }
+  }
+  const limits: number[] = [];
+  const variances: number[] = [];
+  const shared = new Map<string, number>();
+  const rectangle = (half: number): void => {
+    limits.push(half);
+    variances.push(half ** 2 / 3);
+  };
+  /** A reading: U is two standard uncertainties, what its instrument shares with all others is part of it (§8). */
+  const reading = ({ uncertaintyMm = 0.03, instrument, instrumentErrorMm = 0 }: Reading): void => {
+    const common = instrument === undefined ? 0 : instrumentErrorMm;
+    const own = Math.max(0, (uncertaintyMm / 2) ** 2 - common ** 2 / 3);
+    variances.push(own);
+    limits.push(2 * Math.sqrt(own) + common);
+    if (instrument !== undefined) shared.set(instrument, (shared.get(instrument) ?? 0) + common);
+  };
+  const group = (groups ?? [])[0];
+  const groupAt = group && [group.from, group.to].map((id) => elements.findIndex((each) => each.id === id));
   elements.slice(AT + 1).forEach((element, index) => {
     const body = element as BodyElement;
     for (const plate of body.glass ?? []) {
@@ -100,11 +136,27 @@ function reckon({ host, elements, glassRule }: Train): Reckoned {
     }
     designSlot ??= body.designSlot;
     const above = elements[AT + index] as BodyElement;
+    const at = AT + 1 + index;
+    const [from, to] = groupAt ?? [-1, -1];
+    const inside = at >= from! && at <= to!;
     const [tip, bore] = [above.camera, body.sky].map((port) => (port as { lengthMm: number }).lengthMm);
-    const { shimsMm = [], recessMm = 0, gapMm } = body.seat ?? {};
+    const { shoulder, union } = above.camera as { shoulder?: boolean; union?: boolean };
+    const { shimsMm = [], recessMm, gapMm } = body.seat ?? {};
     const shims = shimsMm.reduce((sum, shim) => sum + shim, 0);
-    actualMm += body.measured?.lengthMm ?? body.lengthMm;
-    actualMm += (gapMm ?? Math.max(shims, tip! - bore!, 0)) - recessMm + (body.adjust?.setMm ?? 0);
+    if (!inside || at === from) {
+      // A ring without a shoulder goes down to the bottom; a captive nut draws the shoulders together (§3).
+      const bottoms = shoulder === false || union ? 0 : tip! - bore!;
+      actualMm += (gapMm ?? Math.max(shims, bottoms, 0)) - (recessMm ?? (shoulder === false ? bore! : 0));
+      if (gapMm === undefined) shimsMm.forEach(() => rectangle(0.02));
+    }
+    if (at === from) {
+      actualMm += group!.lengthMm;
+      reading(group!);
+    }
+    if (inside) return;
+    actualMm += (body.measured?.lengthMm ?? body.lengthMm) + (body.adjust?.setMm ?? 0);
+    if (body.measured) reading(body.measured);
+    else rectangle(body.toleranceMm ?? 0.1);
   });
   // The glass that most slots share; of equals the lowest slot's.
   const slots = [...alternatives.keys()].sort((a, b) => a - b);
@@ -112,13 +164,18 @@ function reckon({ host, elements, glassRule }: Train): Reckoned {
     slots.filter((each) => Math.abs(alternatives.get(each)! - alternatives.get(slot)!) < 1e-6).length;
   designSlot ??= slots.toSorted((a, b) => sharing(b) - sharing(a))[0];
   const glassMm = always + (designSlot === undefined ? 0 : alternatives.get(designSlot)!);
-  const without = aim === undefined ? null : aim + datumMm + always;
+  const allowed = asks.tunedMm === undefined ? (asks.allowedGlassMm ?? 0) : 0;
+  const without = aim === undefined ? null : aim + datumMm + always - allowed;
+  if (aim !== undefined && asks.uncertaintyMm && asks.tunedMm === undefined) rectangle(asks.uncertaintyMm);
+  const sharedVariance = [...shared.values()].reduce((sum, half) => sum + half ** 2 / 3, 0);
   return {
-    requiredMm: aim === undefined ? null : aim + datumMm + glassMm,
+    requiredMm: aim === undefined ? null : aim + datumMm + glassMm - allowed,
     glassMm,
     datumMm,
     toleranceMm: aim === undefined ? null : toleranceMm,
     actualMm,
+    worstCaseMm: limits.reduce((sum, half) => sum + half, 0),
+    standardMm: Math.sqrt(variances.reduce((sum, variance) => sum + variance, sharedVariance)),
     slots: new Map(slots.map((slot) => [slot, without === null ? NaN : without + alternatives.get(slot)!]))
   };
 }
@@ -142,7 +199,12 @@ const wheel = fc
   .map((plates) => plates.map((each, at) => ({ ...onlyOneIndex(each), slot: at + 1 })));
 
 const face = (gender: 'male' | 'female') =>
-  fc.constantFrom(3.5, 4, 4.5, 5, 6).map((lengthMm) => ({ thread: 'M48x0.75', gender, lengthMm }));
+  fc
+    .tuple(
+      fc.constantFrom(3.5, 4, 4.5, 5, 6),
+      gender === 'female' ? fc.constant({}) : fc.constantFrom({}, {}, {}, {}, { shoulder: false }, { union: true })
+    )
+    .map(([lengthMm, more]) => ({ thread: 'M48x0.75', gender, lengthMm, ...more }));
 const seat = fc.record(
   {
     recessMm: hundredths(0, 1),
@@ -156,7 +218,16 @@ const body = (kind: string) =>
   fc.record({
     kind: fc.constant(kind),
     lengthMm: hundredths(1, 25),
-    measured: some(fc.record({ lengthMm: hundredths(1, 25), uncertaintyMm: fc.constant(0.02) })),
+    toleranceMm: some(fc.constantFrom(0.02, 0.05)),
+    measured: some(
+      fc
+        .record({
+          lengthMm: hundredths(1, 25),
+          uncertaintyMm: fc.constantFrom(undefined, 0.02, 0.05),
+          instrument: fc.constantFrom(undefined, 'caliper', 'other caliper')
+        })
+        .map((made) => (made.instrument ? { ...made, instrumentErrorMm: 0.01 } : made))
+    ),
     seat: some(seat),
     sky: face('female'),
     camera: face('male'),
@@ -178,6 +249,8 @@ const asks = fc
     toleranceMm: some(fc.constantFrom(0.1, 0.3)),
     magnification: some(fc.constantFrom(0.72, 0.79, 1.5)),
     tunedMm: some(hundredths(50, 110)),
+    allowedGlassMm: some(fc.constantFrom(0.2, 0.7)),
+    uncertaintyMm: some(fc.constantFrom(0.1, 0.5)),
     byHost: some(
       fc.constant([
         { focalLengthMm: 604, backFocusMm: 61.3 },
@@ -209,20 +282,43 @@ const anyLedger: fc.Arbitrary<Train> = fc
     camera: body('camera'),
     apertureMm: fc.constantFrom(80, 100, 115, 203),
     focalLengthMm: fc.constantFrom(400, 600, 805, 1624),
-    glassRule: some(fc.constantFrom('paraxial', 'third', 'marginal'))
+    glassRule: some(fc.constantFrom('paraxial', 'third', 'marginal', 'none')),
+    rear: some(fc.tuple(plate.map(onlyOneIndex), fc.constantFrom(undefined, 1, 24))),
+    sensor: some(fc.constantFrom([13.2, 8.8], [23.4, 15.6], [36, 24])),
+    together: fc.boolean()
   })
   .map((made) => {
     const { camera: _none, adjust: _dial, ...last } = made.camera;
     const elements = [
       made.before,
-      { ...made.corrector, seat: undefined, glass: undefined, corrector: made.asks },
+      {
+        ...made.corrector,
+        lengthMm: 25,
+        seat: undefined,
+        measured: undefined,
+        glass: made.rear && [{ ...made.rear[0], fromSkyMm: made.rear[1] }],
+        corrector: made.asks
+      },
       ...(made.wheel ? [made.wheel] : []),
       ...made.between,
-      last
+      { ...last, ...(made.sensor ? { sensor: { widthMm: made.sensor[0], heightMm: made.sensor[1], pixelUm: 4 } } : {}) }
     ].map((fields, index) => ({ id: `e${index}`, name: `part ${index}`, ...fields }));
     const { host } = train([]);
     const { apertureMm, focalLengthMm, glassRule } = made;
-    const document = { ...train([]), host: { ...host, apertureMm, focalLengthMm }, glassRule, elements };
+    const groups =
+      made.together && elements.length > 4
+        ? [
+            {
+              from: 'e2',
+              to: 'e3',
+              lengthMm: 33.3,
+              uncertaintyMm: 0.04,
+              instrument: 'caliper',
+              instrumentErrorMm: 0.01
+            }
+          ]
+        : undefined;
+    const document = { ...train([]), host: { ...host, apertureMm, focalLengthMm }, glassRule, elements, groups };
     return JSON.parse(JSON.stringify(document)) as Train;
   });
 
@@ -245,6 +341,8 @@ describe('a check against the ledger reckoned from the handbook’s words', () =
         }
         close(report.required.toleranceMm, wanted.toleranceMm);
         close(report.actual.totalMm, wanted.actualMm);
+        close(report.uncertainty.worstCaseMm, wanted.worstCaseMm);
+        close(report.uncertainty.standardMm, wanted.standardMm);
         const residualMm = wanted.requiredMm === null ? null : wanted.actualMm - wanted.requiredMm;
         close(report.residualMm, residualMm);
         const um = (mm: number): number => Math.round(mm * 1000);
@@ -264,7 +362,7 @@ describe('a check against the ledger reckoned from the handbook’s words', () =
           close(off, wanted.actualMm - wanted.slots.get(slot)!);
         }
       }),
-      { numRuns: 1000 }
+      { numRuns: 2000 }
     );
   });
 

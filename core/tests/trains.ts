@@ -45,16 +45,21 @@ const tidy = <T>(json: T): T => JSON.parse(JSON.stringify(json)) as T;
 
 const thread = fc.constantFrom('M42x0.75', 'M48x0.75', 'M54x0.75', 'M42x1', 'unreadable');
 const port = fc.oneof(
-  fc.record({
-    thread,
-    gender: fc.constantFrom('male' as const, 'female' as const),
-    lengthMm: length(8)
-  }),
+  fc
+    .tuple(
+      fc.record({ thread, gender: fc.constantFrom('male' as const, 'female' as const), lengthMm: length(8) }),
+      fc.constantFrom('', '', '', 'lockRing', 'shoulder', 'union', 'through', 'endsOnGlass')
+    )
+    .map(([made, flag]) => {
+      const own = made.gender === 'male' ? ['lockRing', 'shoulder', 'union'] : ['through', 'endsOnGlass', 'union'];
+      return own.includes(flag) ? { ...made, [flag]: flag !== 'shoulder' } : made;
+    }),
   fc.record({
     bayonet: fc.constantFrom('dslr-44.0', 'mirrorless-18.0'),
     gender: fc.constantFrom('male' as const, 'female' as const)
   }),
   fc.record({ bolts: fc.record({ count: fc.integer({ min: 3, max: 8 }), circleMm: fc.constantFrom(60, 70) }) }),
+  fc.record({ clamp: fc.constant('dovetail'), gender: fc.constantFrom('male' as const, 'female' as const) }),
   fc.record({ slip: fc.constantFrom('2in', '1.25in'), gender: fc.constantFrom('male' as const, 'female' as const) })
 );
 
@@ -62,12 +67,15 @@ const plate: fc.Arbitrary<Glass> = fc.record({
   thicknessMm: length(5),
   slot: maybe(fc.integer({ min: 1, max: 7 })),
   index: maybe(fc.double({ min: 1.3, max: 2, noNaN: true })),
-  counted: maybe(fc.boolean())
+  counted: maybe(fc.boolean()),
+  role: maybe(fc.constantFrom('window' as const, 'filter' as const)),
+  fromSkyMm: maybe(length(20))
 }) as fc.Arbitrary<Glass>;
 
 const body = fc
   .record({
-    kind: fc.constantFrom('spacer', 'adapter', 'filter-wheel', 'off-axis-guider', 'rotator'),
+    kind: fc.constantFrom('spacer', 'adapter', 'filter-wheel', 'off-axis-guider', 'rotator', 'filter', 'focuser'),
+    removable: maybe(fc.boolean()),
     lengthMm: length(60),
     toleranceMm: maybe(length(0.2)),
     measured: maybe(fc.record({ lengthMm: length(60), uncertaintyMm: length(0.05) })),
@@ -115,7 +123,7 @@ export const anyTrain: fc.Arbitrary<Train> = fc
     corrector: maybe(asks),
     after: fc.array(between, { maxLength: 6 }),
     cameraLength: length(60),
-    rule: maybe(fc.constantFrom('paraxial' as const, 'third' as const, 'marginal' as const)),
+    rule: maybe(fc.constantFrom('paraxial' as const, 'third' as const, 'marginal' as const, 'none' as const)),
     hostAsks: maybe(asks)
   })
   .map(({ before, corrector: own, after, cameraLength, rule, hostAsks }) => {

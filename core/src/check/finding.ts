@@ -25,6 +25,8 @@ export interface Proposal {
   /** What it comes to. @param residualMm of the train afterwards */
   sentence: (unit: LengthUnit, residualMm: number | null) => string;
   operation: Operation;
+  /** It only writes down what is so already: an error that comes of it was there all along. */
+  reveals?: true;
 }
 
 /** One thing worth telling about a train. */

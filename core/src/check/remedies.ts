@@ -43,7 +43,7 @@ function outcome(finding: Finding, after: Assessment): 'cured' | 'less' | 'same'
 
 function tried(before: Assessment, finding: Finding, proposal: Proposal): Remedy | undefined {
   const after = changed(before, proposal.operation);
-  if (!after || addsError(before, after)) return undefined;
+  if (!after || (!proposal.reveals && addsError(before, after))) return undefined;
   const result = outcome(finding, after);
   if (result === 'same') return undefined;
   return {

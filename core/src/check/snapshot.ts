@@ -26,7 +26,8 @@ export function snapshotFindings(train: Train, partOf: (partId: string) => Part 
           {
             action: () => 'Bring it up to date',
             sentence: () => `Take over what the drawer says of ${part.partId}.`,
-            operation: { op: 'replace', id: element.id, element: refreshed }
+            operation: { op: 'replace', id: element.id, element: refreshed },
+            reveals: true
           }
         ]
       }
