@@ -2,6 +2,7 @@ import {
   assess,
   chanceInWords,
   explain,
+  formatLength,
   nextStep,
   plainMm,
   residualInWords,
@@ -35,19 +36,21 @@ function sumText(heading: string, sum: Explanation | undefined, total: string): 
 
 /** Verdict and next step in one line. */
 function verdictText(assessment: Assessment): string {
-  const { ledger, verdict, isBackFocusKnown } = assessment;
+  const { ledger, verdict, isBackFocusKnown, errors } = assessment;
   const { residualMm, required } = ledger;
   const allowed =
     required.toleranceMm === null
       ? ''
-      : ` (±${plainMm(required.toleranceMm)} ${verdict === 'on-spec' ? 'allowed' : 'tolerance'})`;
-  return `${verdictInWords(verdict, residualMm, 'mm', isBackFocusKnown)}${allowed}. ${nextStep(assessment).sentence}`;
+      : verdict === 'on-spec'
+        ? ` (±${plainMm(required.toleranceMm)} allowed)`
+        : ` (tolerance ±${plainMm(required.toleranceMm)})`;
+  return `${verdictInWords(verdict, residualMm, 'mm', isBackFocusKnown, errors.length === 0)}${allowed}. ${nextStep(assessment).sentence}`;
 }
 
 function uncertaintyText({ facts, uncertainty }: Assessment): string {
   const chance = uncertainty.probabilityInTolerance;
   const likely = chance === null ? '' : ` · ${chanceInWords(chance)} within tolerance`;
-  return `Uncertainty of the length ±${plainMm(facts.spread.halfWidth95Mm)} mm (95 %); worst case ±${plainMm(uncertainty.worstCaseMm)} mm${likely}`;
+  return `Uncertainty of the length ±${formatLength(facts.spread.halfWidth95Mm)} (95 %); worst case ±${formatLength(uncertainty.worstCaseMm)}${likely}`;
 }
 
 const LEVEL_WORDS: Readonly<Record<Finding['level'], string>> = {

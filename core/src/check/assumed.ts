@@ -1,5 +1,6 @@
-import { ASSUMED_CALIPER_MM, ASSUMED_SHIM_MM, ASSUMED_TOLERANCE_MM } from '../doubt/doubts.ts';
-import { findElement, isShim, isSolid, nameOf, type Train } from '../train/model.ts';
+import { ASSUMED_CALIPER_MM, ASSUMED_SHIM_MM, ASSUMED_TOLERANCE_MM, type Doubt } from '../doubt/doubts.ts';
+import { halfDiagonal } from '../length/backFocus.ts';
+import { findElement, isShim, nameOf, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength, listed, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
@@ -10,26 +11,23 @@ function namesOf(names: readonly string[]): string {
   return listed(shown);
 }
 
-function lines(train: Train, ids: readonly string[], unit: LengthUnit): string {
-  const measured = (id: string): boolean => {
+function lines(train: Train, doubts: readonly Doubt[], unit: LengthUnit): string {
+  const isMeasured = ({ shape }: Doubt): boolean => shape === 'normal';
+  const isShimOf = ({ id, of }: Doubt): boolean => {
     const element = findElement(train, id);
-    return element !== undefined && isSolid(element) && element.measured !== undefined;
+    return of === 'shims' || (element !== undefined && isShim(element));
   };
-  const shim = (id: string): boolean => {
-    const element = findElement(train, id);
-    return element !== undefined && isShim(element);
-  };
-  const groups: [string[], number, string][] = [
-    [ids.filter((id) => !measured(id) && !shim(id)), ASSUMED_TOLERANCE_MM, 'tolerance not stated'],
-    [ids.filter((id) => !measured(id) && shim(id)), ASSUMED_SHIM_MM, 'shims without a tolerance'],
-    [ids.filter(measured), ASSUMED_CALIPER_MM, 'measured with ordinary calipers, uncertainty not stated']
+  const groups: [Doubt[], number, string][] = [
+    [doubts.filter((each) => !isMeasured(each) && !isShimOf(each)), ASSUMED_TOLERANCE_MM, 'tolerance not stated'],
+    [doubts.filter(isShimOf), ASSUMED_SHIM_MM, 'shims without a tolerance'],
+    [doubts.filter(isMeasured), ASSUMED_CALIPER_MM, 'measured, uncertainty not stated: ordinary calipers']
   ];
   return groups
     .filter(([each]) => each.length > 0)
-    .map(
-      ([each, half, why]) =>
-        `±${formatLength(half, unit)} assumed for ${namesOf(each.map((id) => nameOf(train, id)))} (${why})`
-    )
+    .map(([each, half, why]) => {
+      const names = each.map(({ id, of }) => `${of === 'shims' ? 'the loose shim under ' : ''}${nameOf(train, id)}`);
+      return `±${formatLength(half, unit)} assumed for ${namesOf([...new Set(names)])} (${why})`;
+    })
     .join('; ');
 }
 
@@ -40,14 +38,15 @@ export const assumed: Check = {
   codes: ['tolerance-assumed', 'tolerance-rule-of-thumb'],
   find: ({ train, ledger, doubts }) => {
     const found: Finding[] = [];
-    const ids = [...new Set(doubts.filter(({ kind }) => kind === 'assumed').map(({ id }) => id))];
-    if (ids.length > 0) {
+    const taken = doubts.filter(({ kind }) => kind === 'assumed');
+    const [first] = taken;
+    if (first) {
       found.push({
         code: 'tolerance-assumed',
         level: 'assumed',
-        place: atElement(ids[0]!),
-        badness: ids.length,
-        say: (unit) => `${lines(train, ids, unit)}.`
+        place: atElement(first.id),
+        badness: taken.length,
+        say: (unit) => `${lines(train, taken, unit)}.`
       });
     }
     if (ledger.toleranceSource === 'rule') {
@@ -59,7 +58,7 @@ export const assumed: Check = {
         figure: mm(toleranceMm),
         why: 'length.tolerance',
         say: (unit) =>
-          `No tolerance is stated for the back focus; ±${formatLength(toleranceMm, unit)} is a rule of thumb for f/${ledger.focalRatio.toFixed(1)} and this sensor.`
+          `No tolerance is stated for the back focus; ±${formatLength(toleranceMm, unit)} is a rule of thumb for f/${ledger.focalRatio.toFixed(1)}${halfDiagonal(train) === undefined ? '' : ' and this sensor'}.`
       });
     }
     return found;

@@ -34,11 +34,17 @@ export const CHECKS: readonly Check[] = [
   assumed
 ];
 
-const RANK: Readonly<Record<Level, number>> = { error: 0, warning: 1, 'not-known': 1, assumed: 2, passed: 3 };
+const RANK: Readonly<Record<Level, number>> = {
+  error: 0,
+  warning: 1,
+  'not-known': 2,
+  assumed: 3,
+  passed: 4
+};
 
 /** Everything worth telling about a train, worst first, each level in the order of the checks. */
 export function findingsOf(facts: Facts): Finding[] {
-  const ranked: [Finding[], Finding[], Finding[], Finding[]] = [[], [], [], []];
+  const ranked: Finding[][] = [[], [], [], [], []];
   for (const check of CHECKS) for (const finding of check.find(facts)) ranked[RANK[finding.level]]!.push(finding);
   return ranked.flat();
 }

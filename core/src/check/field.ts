@@ -72,7 +72,8 @@ export const field: Check = {
 };
 
 /** Where an infrared-blocking filter costs least in this train, in words. */
-function cheapestPlace({ elements }: Train): string {
+function cheapestPlace(train: Train): string {
+  const { elements } = train;
   const inner = elements.find((element) =>
     ['sky' in element ? element.sky : undefined, 'camera' in element ? element.camera : undefined].some(
       (port) => port && 'thread' in port && port.second
@@ -81,7 +82,9 @@ function cheapestPlace({ elements }: Train): string {
   if (inner) return `in the inner thread of ${inner.name}, where it adds no length`;
   const holder = elements.find(({ kind }) => kind === 'filter-wheel' || kind === 'filter-drawer');
   if (holder) return `in ${holder.name}`;
-  return 'ahead of the corrector, where its glass does not count, or as a clip-in inside the camera body';
+  return datumOf(train).index < 0
+    ? 'somewhere ahead of the sensor, or as a clip-in inside the camera body'
+    : 'ahead of the corrector, where its glass does not count, or as a clip-in inside the camera body';
 }
 
 /** A colour sensor that infrared light reaches bloats stars. */

@@ -25,6 +25,7 @@ const inWords = (plate: Glass, unit: LengthUnit): string =>
 
 /** Plates that are taken as part of a maker's length, where nobody has said so. */
 function takenAsCounted({ train, ledger }: Facts): Finding[] {
+  if (ledger.required.totalMm === null) return [];
   return ledger.glassCounted
     .filter(({ plate }) => plate.counted === undefined && plate.role === undefined)
     .map(({ id, plate }): Finding => {

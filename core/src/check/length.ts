@@ -32,6 +32,19 @@ function unscrewed({ train, joints }: Facts, dial: LengthDial, setMm: number, un
   return `${by > 0 ? 'Unscrew' : 'Screw in'} the lock-ring thread ${where} by ${formatLength(Math.abs(by), unit)} (${(Math.abs(by) / pitchMm).toFixed(1)} turns; ${formatLength(held, unit)} stay engaged)`;
 }
 
+/** How a dial is to be set, without the full stop. */
+function turnedInWords(facts: Facts, dial: LengthDial, setMm: number, unit: LengthUnit): string {
+  const name = nameOf(facts.train, dial.id);
+  switch (dial.kind) {
+    case 'lock-ring':
+      return unscrewed(facts, dial, setMm, unit);
+    case 'focuser':
+      return `Leave ${name} at ${formatLength(setMm, unit)}, and focus with the mirror or the sky-side focuser`;
+    case 'marked':
+      return `Set ${name} to ${formatLength(setMm, unit)}`;
+  }
+}
+
 function dialProposals(facts: Facts): Proposal[] {
   const { train, ledger, dials } = facts;
   const toleranceMm = ledger.required.toleranceMm ?? 0;
@@ -41,11 +54,10 @@ function dialProposals(facts: Facts): Proposal[] {
     best && dials.find(({ id, kind }) => id === best.id && (kind === 'lock-ring') === (best.lockRing === true));
   if (best && dial) {
     const { setMm } = best;
-    const name = nameOf(train, dial.id);
     proposals.push({
       action: (unit) => (dial.kind === 'lock-ring' ? 'Set the lock ring' : `Set it to ${formatLength(setMm, unit)}`),
       sentence: (unit, residualMm) =>
-        `${dial.kind === 'lock-ring' ? unscrewed(facts, dial, setMm, unit) : `Set ${name} to ${formatLength(setMm, unit)}`}${leaving(toleranceMm, residualMm, unit)}`,
+        `${turnedInWords(facts, dial, setMm, unit)}${leaving(toleranceMm, residualMm, unit)}`,
       operation: dialOperation(dial, setMm)
     });
   }

@@ -70,8 +70,10 @@ function entrySource(train: Train, ledger: Ledger, entry: Entry): Source {
       if (!joint) return said('sits inside its neighbour: it adds no length');
       return said(joint.recessTyped ? 'recess as typed' : 'sinks to the bottom of the bore');
     }
-    default:
-      return said(FROM_WORDS[entry.from]);
+    case 'dial':
+      return said('as it is set');
+    case 'shim':
+      return said('between the shoulders');
   }
 }
 

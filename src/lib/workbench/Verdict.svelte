@@ -81,7 +81,7 @@
       {#if errors.length > 0}<CircleX size={24} />{:else}<CircleCheck size={24} />{/if}
     {/if}
     {#if residualMm === null}
-      <span>{verdictInWords(verdict, residualMm, display.unit, assessment.isBackFocusKnown)}</span>
+      <span>{verdictInWords(verdict, residualMm, display.unit, assessment.isBackFocusKnown, errors.length === 0)}</span>
     {:else}
       <Why subject="length.residual"
         >{verdictInWords(verdict, residualMm, display.unit, assessment.isBackFocusKnown)}</Why
