@@ -145,7 +145,7 @@ test('an impossible joint refuses, and the adapter it names closes it', async ({
   await part(page, 'Ring 5 M63').click();
   await page.locator('#rail').press('ArrowLeft');
   const inspector = page.locator('#inspector');
-  await expect(inspector.getByText(/M68×1 does not screw to M63×1.*Needed: step ring M68×1 female/)).toBeVisible();
+  await expect(inspector.getByText(/M68×1 does not fit M63×1.*Needed: step ring M68×1 female/)).toBeVisible();
   await inspector.getByRole('button', { name: 'Place A-02' }).click();
   await expect(part(page, 'M68 female to M63 male')).toBeVisible();
   // The joint is mended; the one behind the ring still wants the way back to M68.

@@ -223,7 +223,7 @@ test('what is missing is bought: list and sheet for the shop; or a ring is made:
   // A gap that no ring of the drawer closes.
   await openTrain(page, oddTrain('Odd', { backFocusMm: 55, toleranceMm: 0.1 }, 'M77x1', 'M75x1'));
   await page.keyboard.press('f');
-  await expect(offers(page).first()).toContainText('Have one ring made: 37.50 mm');
+  await expect(offers(page).first()).toContainText('Have a custom spacer made: 37.50 mm');
   for (const format of ['PDF', 'SVG', 'DXF', 'STL']) {
     const [file] = await Promise.all([
       page.waitForEvent('download'),

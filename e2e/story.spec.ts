@@ -205,7 +205,7 @@ test('every dotted number answers why, and the sum is the number', async ({ page
     const sum = terms.reduce((all, each) => all + each, 0);
     if (words.includes('adds up to')) expect(sum).toBeCloseTo(result, 9);
     else if (words.includes('root of the squares')) expect(Math.hypot(...terms)).toBeCloseTo(result, 9);
-    else expect(words).toContain('normal curve');
+    else expect(words).toContain('convolved errors');
     const shown =
       (await asked
         .nth(index)

@@ -241,7 +241,7 @@ if (wants('core')) {
       entryPoints: [join(ROOT, `core/bench/${name}.ts`)],
       bundle: true,
       platform: 'node',
-    mainFields: ['module', 'main'],
+      mainFields: ['module', 'main'],
       format: 'esm',
       outfile: bundled,
       external: ['highs'],

@@ -23,6 +23,7 @@ function run(title, program, words, env = {}) {
 }
 
 const VITEST = 'vitest/vitest.mjs';
+const SOURCES = ['core/src', 'cli/src', 'src'];
 const [only, ...more] = process.argv.slice(2);
 const wants = (part) => only === undefined || only === part;
 
@@ -34,6 +35,7 @@ try {
   if (wants('lint')) {
     run('Lint', 'eslint/bin/eslint.js', ['.']);
     run('Format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']);
+    run('Layers', 'dependency-cruiser/bin/dependency-cruise.mjs', ['--config', 'scripts/layers.cjs', ...SOURCES]);
   }
   // Compilers, Vitest and the build (which writes settings of its own elsewhere) read what this writes.
   if (only !== 'lint') run('Sync', '@sveltejs/kit/svelte-kit.js', ['sync']);

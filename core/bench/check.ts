@@ -38,4 +38,8 @@ console.log('Core, a train of 20 elements, one thread:');
 show('full check, with the probability', rate, '');
 show('findings and ledger, without it', plain, '');
 show('validation of the document', validation, '');
-show('reference: structuredClone of the document', clone, `${(clone / rate).toFixed(2)} × as long with the probability (aim 1), ${(clone / plain).toFixed(2)} × without (aim 0.4)`);
+show(
+  'reference: structuredClone of the document',
+  clone,
+  `${(clone / rate).toFixed(2)} × as long with the probability (aim 1), ${(clone / plain).toFixed(2)} × without (aim 0.4)`
+);

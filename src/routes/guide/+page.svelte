@@ -67,10 +67,10 @@
   <p class="mt-1">
     <kbd class="kbd kbd-sm">F</kbd> fills every open place from the drawer so that the sensor lands where it should.
     Walk the list with the arrow keys: each stack stands on the rail, dashed, until <kbd class="kbd kbd-sm">Enter</kbd> puts
-    it in. “Searched completely” means that no other stack within so many pieces is better. Drag the marker above a gap to limit it; pin
-    a part that must be in, rule one out that must not. Where nothing fits, the list begins with what would help, tried before
-    it is said: leave a nose out, exchange an adapter or a filter holder, have one ring made, with its drawing. When one or
-    a few parts do, the verdict names them without being asked, with where they lie.
+    it in. “Searched completely” means that no other stack within so many pieces is better. Drag the marker above a gap to
+    limit it; pin a part that must be in, rule one out that must not. Where nothing fits, the list begins with what would
+    help, tried before it is said: leave a nose out, exchange an adapter or a filter holder, have one ring made, with its
+    drawing. When one or a few parts do, the verdict names them without being asked, with where they lie.
   </p>
   <p class="mt-2">
     “Together with other trains” fills two or three that share the drawer: so that all can stand assembled at once, or

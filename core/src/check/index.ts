@@ -1,0 +1,10 @@
+// What there is to tell of a train, and what would mend it.
+export { CHECKS } from './checks.ts';
+export { Facts } from './facts.ts';
+export { explain } from './explain.ts';
+export { placeId, type Check, type Finding, type Level, type Place, type Proposal } from './finding.ts';
+export { SNAPSHOT_CODES, snapshotFindings } from './snapshot.ts';
+export { lengthInWords } from './length.ts';
+export { nextStep, type NextStep } from './nextStep.ts';
+export { addsError, changed, remediesOf, type Remedy } from './remedies.ts';
+export { Assessment, assess, checkDocument, checkTrain, type CheckReport, type ReportedProblem } from './report.ts';

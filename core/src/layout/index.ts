@@ -1,0 +1,2 @@
+// Where everything lies along the axis.
+export * from './layout.ts';
