@@ -85,13 +85,17 @@ async function validatorModule(schema, validators) {
   return bundle.outputFiles[0].text;
 }
 
+/** Schemas of keys have a title for people, which is no name of a type. */
+const untitled = (properties) =>
+  Object.fromEntries(Object.entries(properties).map(([key, { title: _title, ...node }]) => [key, node]));
+
 /** `discriminator` is Ajv's word, not the type generator's. */
 function forTypes(node) {
   if (Array.isArray(node)) return node.map(forTypes);
   if (node === null || typeof node !== 'object') return node;
   const copy = {};
   for (const [key, child] of Object.entries(node)) {
-    if (key !== 'discriminator') copy[key] = forTypes(child);
+    if (key !== 'discriminator') copy[key] = forTypes(key === 'properties' ? untitled(child) : child);
   }
   if (copy.minItems !== copy.maxItems) delete copy.minItems;
   if (copy.oneOf && copy.required) {

@@ -12,7 +12,7 @@ const CORE = [
   ['drawer'],
   ['check'],
   ['finder'],
-  ['drawing', 'layout']
+  ['drawing', 'shape']
 ];
 
 /** Folders of core that a folder must not import: those that come after it, and its neighbours in the same line. */

@@ -4,4 +4,4 @@ export * from './joint/index.ts';
 export * from './length/index.ts';
 export * from './doubt/index.ts';
 export * from './check/index.ts';
-export * from './layout/index.ts';
+export * from './shape/index.ts';

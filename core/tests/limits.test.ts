@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { limitsOf, readTrain } from '../src/index.ts';
+import { fieldOf, readTrain } from '../src/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 /** A train that says one number, by where a form asks for it. */
@@ -31,7 +31,7 @@ const saying: readonly [definition: string, key: string, (at: number) => unknown
 
 describe('the limits a form states', () => {
   it.each(saying)('of %s.%s are those the document keeps', (definition, key, made) => {
-    const { least, most, above } = limitsOf(definition, key);
+    const { least, most, above } = fieldOf(definition, key).limits;
     const accepts = (at: number): boolean => readTrain(made(at)).ok;
     expect([least, most].every((bound) => bound !== undefined)).toBe(true);
     expect(accepts(least!)).toBe(!above);
@@ -43,7 +43,7 @@ describe('the limits a form states', () => {
   });
 
   it('are none where the document knows none', () => {
-    expect(limitsOf('BodyElement', 'name')).toEqual({ least: undefined, most: undefined, above: false });
-    expect(limitsOf('Nothing', 'lengthMm')).toEqual({ least: undefined, most: undefined, above: false });
+    expect(fieldOf('BodyElement', 'name').limits).toEqual({ least: undefined, most: undefined, above: false });
+    expect(fieldOf('Nothing', 'lengthMm').limits).toEqual({ least: undefined, most: undefined, above: false });
   });
 });

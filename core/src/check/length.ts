@@ -160,7 +160,7 @@ export const reachesFocus: Check = {
 };
 
 /** What is to be said of a train that is off where no single change mends it. */
-export function lengthInWords(facts: Facts, unit: LengthUnit): { sentence: string; at?: string } {
+export function lengthInWords(facts: Facts, unit: LengthUnit): { sentence: string; at?: string; cause?: true } {
   const { train, ledger } = facts;
   const residualMm = ledger.residualMm ?? 0;
   const toleranceMm = ledger.required.toleranceMm ?? 0;
@@ -179,7 +179,8 @@ export function lengthInWords(facts: Facts, unit: LengthUnit): { sentence: strin
       const [deep, long] = [pair.male.lengthMm, pair.female.lengthMm ?? 0].map((each) => formatLength(each, unit));
       return {
         sentence: `The excess is the thread that bottoms out between ${nameOf(train, bottomed.skyId)} and ${nameOf(train, bottomed.cameraId)}: use a female at least ${deep} deep, or a male of at most ${long}.`,
-        at: bottomed.cameraId
+        at: bottomed.cameraId,
+        cause: true
       };
     }
     return { sentence: `Remove ${size}.` };

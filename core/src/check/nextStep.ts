@@ -14,6 +14,8 @@ export interface NextStep {
   operation?: Operation;
   /** Element the sentence is about. */
   at?: string;
+  /** The sentence names what is the matter: worth saying beside whatever mends it. */
+  cause?: true;
 }
 
 /** Warnings that are a trait of good trains as well: told, but nothing to do next. */

@@ -7,6 +7,7 @@ import {
   validateSlipPort,
   validateThreadPort
 } from './generated/validate.js';
+import { KEY_WORDS } from './fields.ts';
 import { ELEMENT_KINDS, isElementKind } from './model.ts';
 
 /** One thing wrong with a document, and where. */
@@ -20,51 +21,15 @@ export interface Complaint {
   line?: number;
 }
 
-/** Words for the keys a person meets; other keys are shown as they are. */
-const KEY_WORDS: Readonly<Record<string, string>> = {
-  lengthMm: 'length',
-  toleranceMm: 'tolerance',
-  uncertaintyMm: 'uncertainty',
-  measured: 'measured length',
-  clearMm: 'clear aperture',
-  outerMm: 'outer diameter',
-  massG: 'mass',
-  sky: 'sky face',
-  camera: 'camera face',
-  backFocusMm: 'back focus',
-  rangeMm: 'back focus range',
-  byHost: 'back focus table',
-  published: 'published figures',
-  tunedMm: 'tuned back focus',
-  datumOffsetMm: 'datum offset',
-  apertureMm: 'aperture',
-  focalLengthMm: 'focal length',
-  fRatio: 'focal ratio',
-  recessMm: 'recess',
-  gapMm: 'measured opening',
-  shimsMm: 'shims',
-  setMm: 'setting',
-  minMm: 'lower end',
-  maxMm: 'upper end',
-  stepMm: 'step',
-  thicknessMm: 'thickness',
-  fromSkyMm: 'distance from the sky face',
-  designSlot: 'design slot',
-  flatField: 'flat field',
-  glassRule: 'glass rule',
-  pixelUm: 'pixel size',
-  reliefMm: 'plain mouth of the thread',
-  startDeg: 'start of the thread',
-  rotationDeg: 'turn against the part before',
-  rotatorDeg: 'rotator setting',
-  wedgeMm: 'wedge of the shim',
-  partId: 'part number',
+/** Keys of a drawer's parts that have words; the others are in the schema of a train. */
+const PART_WORDS: Readonly<Record<string, string>> = {
   maxErrorMm: 'maximum permissible error',
-  zeroMm: 'zero reading',
-  lodestone: 'format tag'
+  zeroMm: 'zero reading'
 };
 
-const keyWord = (key: string): string => KEY_WORDS[key] ?? key;
+/** Words for the keys a person meets; other keys are shown as they are. */
+const keyWord = (key: string): string =>
+  KEY_WORDS.get(key) ?? (Object.hasOwn(PART_WORDS, key) ? PART_WORDS[key]! : key);
 
 const child = (node: unknown, key: string): unknown =>
   Array.isArray(node) ? node[Number(key)] : isRecord(node) && Object.hasOwn(node, key) ? node[key] : undefined;

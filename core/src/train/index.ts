@@ -5,7 +5,7 @@ export { forcedOnto, rebaseOnto, type Clash, type Rebased } from './merge.ts';
 export { upgrade } from './upgrade.ts';
 export { isRecord } from './isRecord.ts';
 export { sameJson } from './sameJson.ts';
-export { limitsOf, type Limits } from './limits.ts';
+export { fieldOf, type FieldOfSchema, type Limits } from './fields.ts';
 export {
   complaintInWords,
   complaintLine,

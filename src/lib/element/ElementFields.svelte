@@ -2,14 +2,12 @@
   import {
     ASSUMED_CALIPER_MM,
     KIND_CHOICES,
-    adjustOf,
     cameraPort,
     correctorOf,
     glassOf,
     isBody,
     isCamera,
     isCounted,
-    isShim,
     portInWords,
     roleOf,
     skyPort,
@@ -24,7 +22,9 @@
   import { useEditing } from './editing.ts';
   import Field from './Field.svelte';
   import ListEditor from './ListEditor.svelte';
+  import SchemaSection from './SchemaSection.svelte';
   import Section from './Section.svelte';
+  import { SECTIONS } from './sections.ts';
   import Tick from './Tick.svelte';
 
   interface Props {
@@ -41,11 +41,9 @@
     editing.dispatch({ op: 'set', at, path, to }, label, run);
 
   const measured = $derived(element.measured);
-  const adjust = $derived(adjustOf(element));
   const plates = $derived(glassOf(element) ?? []);
   const corrector = $derived(correctorOf(element));
   const pickoff = $derived(isBody(element) ? element.pickoff : undefined);
-  const sensor = $derived(isCamera(element) ? element.sensor : undefined);
   const ROLES = [
     ['filter', 'filter'],
     ['window', 'window']
@@ -223,76 +221,11 @@
       “Counted”: the maker’s length already allows for it, as it does for a camera’s own window.
     </p>
   </Section>
-
-  <Section title="Dial" gist={adjust ? display.length(adjust.setMm) : 'none'} open={adjust !== undefined}>
-    {#if adjust}
-      <div class="grid grid-cols-2 gap-2">
-        <Field label="Set to" kind="length" {at} path={['adjust', 'setMm']} current={adjust.setMm} required />
-        <Field
-          label="Marked in steps of"
-          kind="length"
-          {at}
-          path={['adjust', 'stepMm']}
-          current={adjust.stepMm}
-          within="Adjust"
-        />
-        <Field label="From" kind="length" {at} path={['adjust', 'minMm']} current={adjust.minMm} required />
-        <Field label="To" kind="length" {at} path={['adjust', 'maxMm']} current={adjust.maxMm} required />
-      </div>
-      <button
-        class="btn btn-ghost btn-xs justify-self-start"
-        onclick={() => set(['adjust'], undefined, 'Remove the dial')}>It has no dial</button
-      >
-    {:else}
-      <button
-        class="btn btn-outline btn-xs justify-self-start"
-        onclick={() => set(['adjust'], { minMm: 0, maxMm: 10, setMm: 0 }, 'Add a dial')}
-      >
-        Its length can be dialled
-      </button>
-    {/if}
-  </Section>
 {/if}
 
-{#if isBody(element) && (element.kind === 'off-axis-guider' || pickoff)}
-  <Section title="Guide prism" gist={pickoff ? '' : 'not stated'}>
-    {#if pickoff}
-      <div class="grid grid-cols-2 gap-2">
-        <Field
-          label="From the sky face"
-          kind="length"
-          {at}
-          path={['pickoff', 'fromSkyMm']}
-          current={pickoff.fromSkyMm}
-          within="Pickoff"
-          required
-        />
-        <Field
-          label="Side of the prism"
-          kind="length"
-          {at}
-          path={['pickoff', 'sideMm']}
-          current={pickoff.sideMm}
-          within="Pickoff"
-        />
-        <Field
-          label="Inner edge from axis"
-          kind="length"
-          {at}
-          path={['pickoff', 'innerEdgeMm']}
-          current={pickoff.innerEdgeMm}
-          within="Pickoff"
-        />
-        <Field label="Index" kind="number" {at} path={['pickoff', 'index']} current={pickoff.index} within="Pickoff" />
-        <Field
-          label="Stalk"
-          kind="length"
-          {at}
-          path={['pickoff', 'stalkMm']}
-          current={pickoff.stalkMm}
-          within="Pickoff"
-        />
-      </div>
+{#each SECTIONS.filter(({ applies }) => applies(element)) as spec (spec.title)}
+  <SchemaSection {spec} {element}>
+    {#if spec.facet?.key === 'pickoff' && pickoff}
       {#if pickoff.guideFocus}
         <div class="grid grid-cols-2 gap-2">
           <Field
@@ -320,112 +253,17 @@
           State where the guide camera can focus
         </button>
       {/if}
-    {:else}
-      <button
-        class="btn btn-outline btn-xs justify-self-start"
-        onclick={() => set(['pickoff'], { fromSkyMm: Math.round(element.lengthMm / 2) }, 'Describe the prism')}
-      >
-        Describe its prism
-      </button>
+    {:else if spec.title === 'Body'}
+      <Tick label="May be left out (a nose ring, a tilt plate)" {at} path={['removable']} current={element.removable} />
+      {#if inTrain}
+        <div class="grid grid-cols-2 gap-2">
+          <Field label="Part number in the drawer" kind="text" {at} path={['partId']} current={element.partId} />
+          <Field label="Copy" kind="whole" {at} path={['copy']} current={element.copy} within="BodyElement" />
+        </div>
+      {/if}
     {/if}
-  </Section>
-{/if}
-
-{#if element.kind === 'camera'}
-  <Section title="Sensor" gist={sensor ? `${sensor.widthMm} × ${sensor.heightMm}` : 'not stated'}>
-    {#if sensor}
-      <div class="grid grid-cols-3 gap-2">
-        <Field
-          label="Width"
-          kind="length"
-          {at}
-          path={['sensor', 'widthMm']}
-          current={sensor.widthMm}
-          within="Sensor"
-          required
-        />
-        <Field
-          label="Height"
-          kind="length"
-          {at}
-          path={['sensor', 'heightMm']}
-          current={sensor.heightMm}
-          within="Sensor"
-          required
-        />
-        <Field
-          label="Pixel"
-          kind="number"
-          unit="µm"
-          {at}
-          path={['sensor', 'pixelUm']}
-          current={sensor.pixelUm}
-          within="Sensor"
-          required
-        />
-      </div>
-      <Tick label="Colour sensor" {at} path={['sensor', 'colour']} current={sensor.colour} />
-    {:else}
-      <button
-        class="btn btn-outline btn-xs justify-self-start"
-        onclick={() => set(['sensor'], { widthMm: 23.5, heightMm: 15.6, pixelUm: 3.8 }, 'Describe the sensor')}
-      >
-        Describe its sensor
-      </button>
-    {/if}
-  </Section>
-{/if}
-
-<Section title="Body" gist={element.massG === undefined ? '' : `${element.massG} g`}>
-  <div class="grid grid-cols-2 gap-2">
-    <Field
-      label="Outer diameter"
-      kind="length"
-      {at}
-      path={['outerMm']}
-      current={element.outerMm}
-      within="BodyElement"
-    />
-    <Field
-      label="Clear aperture"
-      kind="length"
-      {at}
-      path={['clearMm']}
-      current={element.clearMm}
-      within="BodyElement"
-    />
-    <Field label="Mass" kind="number" unit="g" {at} path={['massG']} current={element.massG} within="BodyElement" />
-  </div>
-  {#if element.kind === 'rotator'}
-    <Field
-      label="Rotator stands at"
-      kind="number"
-      unit="°"
-      {at}
-      path={['rotatorDeg']}
-      current={element.rotatorDeg}
-      within="BodyElement"
-    />
-  {/if}
-  {#if isShim(element)}
-    <Field
-      label="Uneven by"
-      kind="length"
-      {at}
-      path={['wedgeMm']}
-      current={element.wedgeMm}
-      within="ShimElement"
-      hint="thickest less thinnest place"
-    />
-  {/if}
-  <Tick label="May be left out (a nose ring, a tilt plate)" {at} path={['removable']} current={element.removable} />
-  {#if inTrain}
-    <div class="grid grid-cols-2 gap-2">
-      <Field label="Part number in the drawer" kind="text" {at} path={['partId']} current={element.partId} />
-      <Field label="Copy" kind="whole" {at} path={['copy']} current={element.copy} within="BodyElement" />
-    </div>
-  {/if}
-</Section>
+  </SchemaSection>
+{/each}
 <Section title="Note" gist={element.note}>
   <Field label="Note" kind="text" {at} path={['note']} current={element.note} />
 </Section>

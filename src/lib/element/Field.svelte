@@ -3,7 +3,7 @@
 </script>
 
 <script lang="ts">
-  import { limitsOf } from '@lodestone/core';
+  import { fieldOf } from '@lodestone/core';
   import { useEditing } from './editing.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import DraftInput, { type Parsed } from '$lib/ui/DraftInput.svelte';
@@ -36,7 +36,7 @@
   );
   const suffix = $derived(isLength ? display.unit : unit);
 
-  const limits = $derived(within ? limitsOf(within, path.at(-1)!) : undefined);
+  const limits = $derived(within ? fieldOf(within, path.at(-1)!).limits : undefined);
   /** The limits in words, as an empty field shows them. */
   const range = $derived.by(() => {
     if (!limits || limits.least === undefined || limits.most === undefined) return required ? '' : 'not stated';

@@ -19,6 +19,8 @@
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import { Plus, Trash2 } from '@lucide/svelte';
 
+  const asItIs = (list: readonly Entry[]): unknown => list;
+
   interface Props {
     title: string;
     entryName: string;
@@ -26,12 +28,12 @@
     path: [string, ...string[]];
     entries: readonly Entry[];
     columns: readonly Column<Entry>[];
-    /** What a new entry starts as: already valid. */
-    fresh: () => Entry;
+    /** What a new entry starts as: already valid. None can be added where it is left out. */
+    fresh?: () => Entry;
     /** How the document writes the list, where it is not a list of these entries. */
     toDocument?: (entries: readonly Entry[]) => unknown;
   }
-  const { title, entryName, at, path, entries, columns, fresh, toDocument = (list) => list }: Props = $props();
+  const { title, entryName, at, path, entries, columns, fresh, toDocument = asItIs }: Props = $props();
   const editing = useEditing();
   const display = useDisplay();
   const uid = $props.id();
@@ -74,7 +76,8 @@
   }
 
   function keep(next: readonly Entry[], label: string) {
-    message = editing.dispatch({ op: 'set', at, path, to: next.length === 0 ? undefined : toDocument(next) }, label);
+    const to = next.length === 0 && toDocument === asItIs ? undefined : toDocument(next);
+    message = editing.dispatch({ op: 'set', at, path, to }, label);
   }
 </script>
 
@@ -142,10 +145,12 @@
     </div>
   {/if}
   {#if message}<span class="text-error text-xs" role="alert">{message}</span>{/if}
-  <button
-    class="btn btn-ghost btn-xs justify-self-start"
-    onclick={() => keep([...entries, fresh()], `Add ${entryName}`)}
-  >
-    <Plus size={13} />Add {entryName}
-  </button>
+  {#if fresh}
+    <button
+      class="btn btn-ghost btn-xs justify-self-start"
+      onclick={() => keep([...entries, fresh()], `Add ${entryName}`)}
+    >
+      <Plus size={13} />Add {entryName}
+    </button>
+  {/if}
 </div>

@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { partShape, type SolidElement } from '@lodestone/core';
+  import { depthFactor, partShape, type SolidElement } from '@lodestone/core';
   import { scaleLinear } from 'd3-scale';
-  import RailPart, { depthFactor } from './RailPart.svelte';
+  import RailPart from './RailPart.svelte';
   import RailThreads from './RailThreads.svelte';
 
   interface Props {

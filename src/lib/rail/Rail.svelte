@@ -2,6 +2,7 @@
   import {
     HOST_STUB_MM,
     atOrigin,
+    depthFactor,
     jointName,
     parseThread,
     portInWords,
@@ -15,7 +16,7 @@
   import GapLimits from './GapLimits.svelte';
   import Hatches from './Hatches.svelte';
   import JointHandle from './JointHandle.svelte';
-  import RailPart, { depthFactor, isSlender } from './RailPart.svelte';
+  import RailPart, { isSlender } from './RailPart.svelte';
   import RailPlanes from './RailPlanes.svelte';
   import RailRuler from './RailRuler.svelte';
   import RailThreads from './RailThreads.svelte';

@@ -4,6 +4,7 @@
   import Field from '$lib/element/Field.svelte';
   import Section from '$lib/element/Section.svelte';
   import { ArrowLeft, ArrowRight, RefreshCcw, Trash2 } from '@lucide/svelte';
+  import MeasuredTogether from './MeasuredTogether.svelte';
   import PartOrigin from './PartOrigin.svelte';
   import RotationPlanner from './RotationPlanner.svelte';
   import type { Snippet } from 'svelte';
@@ -70,6 +71,7 @@
   <PartOrigin {element} />
   <ElementFields {element} />
   {#if !isShim(element)}
+    <MeasuredTogether {element} />
     <Section title="Turn it" gist="framing angle" lazy><RotationPlanner id={element.id} /></Section>
   {/if}
 {:else}

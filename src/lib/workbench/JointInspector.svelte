@@ -52,7 +52,7 @@
   const loose = $derived((seat?.shimsMm ?? []).map((thicknessMm) => ({ thicknessMm })));
 
   function keepShims(to: readonly { thicknessMm: number }[]) {
-    return to.map(({ thicknessMm }) => thicknessMm);
+    return to.length === 0 ? undefined : to.map(({ thicknessMm }) => thicknessMm);
   }
 </script>
 

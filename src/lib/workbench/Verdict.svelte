@@ -26,7 +26,8 @@
   const { required, residualMm } = $derived(ledger);
   const step = $derived.by(() => {
     const known = nextStep(assessment, display.unit);
-    return known.operation ? known : (suggested ?? known);
+    if (known.operation || !suggested) return known;
+    return known.cause ? { ...suggested, sentence: `${known.sentence} Or: ${suggested.sentence}` } : suggested;
   });
   const datumName = $derived(nameOf(train.shown, ledger.datum.id));
   const from = $derived(ledger.datum.id === HOST ? 'the host’s face' : 'the shoulder');
@@ -94,7 +95,7 @@
       <Why subject="length.actual" strong>{display.length(ledger.actualMm)}</Why>
       behind {from}{#if required.totalMm !== null && required.toleranceMm !== null}; {datumName} asks for
         <Why subject="length.required" strong>{display.number(required.totalMm)}</Why>
-        ±<Why subject="length.tolerance" strong>{display.length(required.toleranceMm)}</Why
+        <Why subject="length.tolerance" strong>±{display.length(required.toleranceMm)}</Why
         >{#if (required.glassMm ?? 0) > 0}, <Why subject="length.glass">{display.length(required.glassMm ?? 0)}</Why> of it
           for glass{/if}{/if}.
     </p>

@@ -7,6 +7,7 @@ import {
   layoutOf,
   lengthOf,
   nameOf,
+  partShapes,
   portInWords,
   skyPort,
   verdictInWords,
@@ -14,12 +15,15 @@ import {
 } from '@lodestone/core';
 import PDFDocument from 'pdfkit';
 import { finishedPdf, line } from './pdf.ts';
+import { drawShapes } from './shapesPdf.ts';
 
 const MARGIN = 40;
 const ROW = 15;
+/** Room kept at the foot of a page, points. */
+const FOOT = 60;
 const DRAWING = { top: 152, height: 110 };
 
-/** One page for a shop: the train to scale, part by part, what is to be bought, and what it comes to. */
+/** A sheet for a shop: the train to scale, part by part, what is to be bought, and what it comes to. */
 export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8Array> {
   const { report, ledger } = assess(train);
   const layout = layoutOf(train, ledger);
@@ -59,9 +63,7 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
     if (item.kind === 'gap') continue;
     const part = train.elements.find(({ id }) => id === item.id);
     const bought = part && 'partId' in part && part.partId !== undefined && buy.includes(part.partId);
-    const radius = item.outerRadiusMm * across;
-    doc.lineWidth(bought ? 1.6 : 0.6).strokeColor('#000000');
-    doc.rect(x(item.fromMm), axis - radius, Math.max((item.toMm - item.fromMm) * along, 0.4), 2 * radius).stroke();
+    drawShapes(doc, partShapes(item), { x, y: (acrossMm) => axis - acrossMm * across, heavy: bought === true });
   }
   doc
     .lineWidth(0.4)
@@ -89,8 +91,10 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
   );
   y += ROW;
   train.elements.forEach((element, index) => {
-    // A longer train than a page holds is told by its drawing and its sum.
-    if (y > doc.page.height - 110) return;
+    if (y > doc.page.height - FOOT) {
+      doc.addPage();
+      y = MARGIN;
+    }
     const bought = 'partId' in element && element.partId !== undefined && buy.includes(element.partId);
     const faces = [skyPort(element), cameraPort(element)].map((port) => (port ? portInWords(port) : ''));
     doc
@@ -114,6 +118,10 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
     y += ROW;
   });
   y += 10;
+  if (y > doc.page.height - FOOT - 4 * ROW) {
+    doc.addPage();
+    y = MARGIN;
+  }
   const errors = report.problems.filter(({ severity }) => severity === 'error');
   for (const { message } of errors.slice(0, 4)) {
     say(`To mend: ${message}`, y, 8.5, 600);

@@ -1,2 +1,0 @@
-// Where everything lies along the axis.
-export * from './layout.ts';
