@@ -12,7 +12,17 @@ export default defineConfig({
           name: 'unit',
           setupFiles: ['core/tests/setup.ts'],
           include: ['core/tests/**/*.test.ts', 'cli/tests/**/*.test.ts'],
+          exclude: ['**/*.slow.test.ts'],
           testTimeout: 30_000
+        }
+      },
+      {
+        // What tries everything, or asks another solver: apart, so that the rest is quick.
+        test: {
+          name: 'slow',
+          setupFiles: ['core/tests/setup.ts'],
+          include: ['core/tests/**/*.slow.test.ts'],
+          testTimeout: 180_000
         }
       },
       {

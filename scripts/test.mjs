@@ -1,5 +1,5 @@
 // `npm test`: everything that must hold, on a machine with Node.js only. With words, only those parts:
-// `npm test -- unit`, `npm test -- server`, `npm test -- system kills`, `npm test -- browser e2e/story.spec.ts`.
+// `npm test -- unit`, `npm test -- slow`, `npm test -- server`, `npm test -- system kills`, `npm test -- browser e2e/story.spec.ts`.
 import { spawnSync } from 'node:child_process';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -45,6 +45,7 @@ try {
     run('Types of the command line', 'typescript/bin/tsc', ['-p', 'cli']);
   }
   if (wants('unit')) run('Unit tests', VITEST, ['run', '--project', 'unit', '--project', 'app', ...more]);
+  if (wants('slow')) run('Slow unit tests', VITEST, ['run', '--project', 'slow', ...more]);
   if (wants('server') || wants('browser')) {
     const programs = ensurePostgres(say);
     folder = mkdtempSync(join(tmpdir(), 'lodestone-test-'));

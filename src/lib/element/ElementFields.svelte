@@ -21,7 +21,7 @@
   import CorrectorFields from './CorrectorFields.svelte';
   import { useEditing } from './editing.ts';
   import Field from './Field.svelte';
-  import ListEditor from './ListEditor.svelte';
+  import ListEditor, { type Column } from './ListEditor.svelte';
   import SchemaSection from './SchemaSection.svelte';
   import Section from './Section.svelte';
   import { SECTIONS } from './sections.ts';
@@ -48,6 +48,28 @@
     ['filter', 'filter'],
     ['window', 'window']
   ] as const;
+  /** Only a camera's plate may be its own window. */
+  const role: Column<Glass> = {
+    key: 'role',
+    label: 'Is a',
+    kind: 'choice',
+    options: ROLES,
+    inForce: (plate) => roleOf(element, plate),
+    width: 'min-w-20'
+  };
+  const plateColumns = $derived<Column<Glass>[]>([
+    { key: 'slot', label: 'Slot', kind: 'number', width: 'min-w-8' },
+    { key: 'name', label: 'Name', kind: 'text', width: 'min-w-24' },
+    { key: 'thicknessMm', label: 'Thick', kind: 'length', required: true },
+    ...(isCamera(element) ? [role] : []),
+    { key: 'counted', label: 'Counted', kind: 'tick', inForce: (plate) => isCounted(element, plate) },
+    { key: 'index', label: 'Index', kind: 'number' },
+    { key: 'glass', label: 'or glass', kind: 'text', width: 'min-w-20' },
+    { key: 'clearMm', label: 'Clear', kind: 'length' },
+    { key: 'fromSkyMm', label: 'From sky', kind: 'length', width: 'min-w-16' },
+    { key: 'toleranceMm', label: '± thick', kind: 'length' },
+    { key: 'blocksInfrared', label: 'Blocks IR', kind: 'tick', width: 'min-w-16' }
+  ]);
   const BODY_KINDS = KIND_CHOICES.filter(([kind]) => !['gap', 'shim', 'camera'].includes(kind));
 
   function keepMeasured(to: string | number | undefined): string | undefined {
@@ -177,26 +199,7 @@
       {at}
       path={['glass']}
       entries={plates}
-      columns={[
-        { key: 'slot', label: 'Slot', kind: 'number', width: 'w-10' },
-        { key: 'name', label: 'Name', kind: 'text', width: 'w-24' },
-        { key: 'thicknessMm', label: 'Thick', kind: 'length', required: true },
-        { key: 'index', label: 'Index', kind: 'number' },
-        { key: 'glass', label: 'or glass', kind: 'text' },
-        { key: 'clearMm', label: 'Clear', kind: 'length' },
-        { key: 'fromSkyMm', label: 'From sky', kind: 'length' },
-        {
-          key: 'role',
-          label: 'Is a',
-          kind: 'choice',
-          options: ROLES,
-          inForce: (plate) => roleOf(element, plate),
-          width: 'w-[4.6rem]'
-        },
-        { key: 'counted', label: 'Counted', kind: 'tick', inForce: (plate) => isCounted(element, plate) },
-        { key: 'blocksInfrared', label: 'Blocks IR', kind: 'tick' },
-        { key: 'toleranceMm', label: '± thick', kind: 'length' }
-      ]}
+      columns={plateColumns}
       fresh={freshPlate}
     />
     {#if slots.length > 0}

@@ -88,7 +88,9 @@
         <caption class="sr-only">{title}</caption>
         <thead>
           <tr class="text-muted text-left text-xs">
-            {#each columns as { key, label, width } (key)}<th scope="col" class={['font-normal', width]}>{label}</th
+            {#each columns as { key, label, width } (key)}<th
+                scope="col"
+                class={['font-normal whitespace-nowrap', width ?? 'min-w-12']}>{label}</th
               >{/each}
             <th><span class="sr-only">Remove</span></th>
           </tr>
