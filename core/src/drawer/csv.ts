@@ -47,7 +47,7 @@ const HEADINGS: Readonly<Record<CsvColumn, readonly string[]>> = {
   measuredUncertaintyMm: ['measureduncertaintymm', 'uncertainty', 'u'],
   sky: ['sky', 'skyface', 'telescopeside', 'scopeside', 'front'],
   camera: ['camera', 'cameraface', 'cameraside', 'back'],
-  clearMm: ['clearmm', 'clear', 'clearaperture', 'innerdiameter', 'id mm'],
+  clearMm: ['clearmm', 'clear', 'clearaperture', 'innerdiameter', 'idmm'],
   outerMm: ['outermm', 'outer', 'outerdiameter', 'od'],
   massG: ['massg', 'mass', 'weight', 'weightg'],
   reversible: ['reversible'],

@@ -85,7 +85,7 @@ const NO_DIALS: SetDials = { dials: [], strain: 0, addedMm: [] };
 /** Sets a stack's dials; the settings of placed parts are also written beside them. Lengths in mm. */
 function setDials(task: StackTask, { fillings, shims }: Stack, rings: readonly (readonly PlacedPart[])[]): SetDials {
   const placed = placedDials(task, fillings);
-  if (task.need === null && !task.limited) return NO_DIALS;
+  if (task.need === null && task.limits.length === 0) return NO_DIALS;
   if (placed.length === 0 && (task.need === null || task.trainDials.length === 0)) return NO_DIALS;
   const settled = settledWithin(task, fillings, shims);
   if (!settled) return NO_DIALS;

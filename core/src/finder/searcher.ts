@@ -370,7 +370,7 @@ class Searcher {
     const plan = layShims(this.#task, fillings, shims);
     if (!plan) return;
     let { residualUm } = rank;
-    if (this.#task.limited && this.#task.need !== null) {
+    if (this.#task.limits.length > 0 && this.#task.need !== null) {
       // Dials inside gaps with limits may not come as near as they would without.
       const settled = settledWithin(this.#task, fillings, plan);
       if (!settled) return;

@@ -85,7 +85,7 @@ export const placedDials = ({ dials, jointDials }: StackTask, fillings: readonly
 const sumOfShims = ({ shims }: StackTask, plan: readonly (readonly number[])[]): number =>
   plan.flat().reduce((sum, shim) => sum + shims[shim]!.length, 0);
 
-/** What the dials in a gap may add between them so that it keeps its limits, in units. */
+/** What the dials in gaps may add between them so that those gaps keep their limits, in units. */
 function dialLimits(
   task: StackTask,
   fillings: readonly Filling[],
@@ -93,10 +93,10 @@ function dialLimits(
   placed: readonly PlacedDial[],
   before: number
 ): DialLimit[] {
-  return task.gaps.flatMap(({ min, max }, gap): DialLimit[] => {
-    const within = placed.flatMap((each, index) => (each.gap === gap ? [before + index] : []));
+  return task.limits.flatMap(({ gaps, min, max }): DialLimit[] => {
+    const within = placed.flatMap((each, index) => (gaps.includes(each.gap) ? [before + index] : []));
     if (within.length === 0) return [];
-    const length = fillingLength(fillings[gap]!) + sumOfShims(task, plan[gap]!);
+    const length = gaps.reduce((sum, gap) => sum + fillingLength(fillings[gap]!) + sumOfShims(task, plan[gap]!), 0);
     return [{ dials: within, min: min - length, max: max - length }];
   });
 }
@@ -109,7 +109,7 @@ function dialLimits(
 export function settledWithin(task: StackTask, fillings: readonly Filling[], plan: ShimPlan): Settled | undefined {
   const placed = placedDials(task, fillings);
   const own = task.trainDials.map(({ dial }) => dial);
-  const limits = task.limited ? dialLimits(task, fillings, plan, placed, own.length) : [];
+  const limits = dialLimits(task, fillings, plan, placed, own.length);
   const length = fillings.reduce(
     (sum, filling, gap) => sum + (fillingLength(filling) + sumOfShims(task, plan[gap]!)) * task.gaps[gap]!.counts,
     0
@@ -152,11 +152,11 @@ function settledApart(
 
 /** Whether every gap can keep its limits with so much of shims in each, its own dials set somewhere, in units. */
 function keepsLimits(task: StackTask, fillings: readonly Filling[], laid: readonly number[]): boolean {
-  if (!task.limited) return true;
+  if (task.limits.length === 0) return true;
   const placed = placedDials(task, fillings);
-  return task.gaps.every(({ min, max }, gap) => {
-    const within = placed.filter((each) => each.gap === gap);
-    const length = fillingLength(fillings[gap]!) + laid[gap]!;
+  return task.limits.every(({ gaps, min, max }) => {
+    const within = placed.filter(({ gap }) => gaps.includes(gap));
+    const length = gaps.reduce((sum, gap) => sum + fillingLength(fillings[gap]!) + laid[gap]!, 0);
     const least = within.reduce((sum, { dial }) => sum + dial.min, length);
     const most = within.reduce((sum, { dial }) => sum + dial.max, length);
     return least <= max && most >= min;

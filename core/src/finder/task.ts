@@ -67,10 +67,29 @@ export interface Gap {
   followerId: string;
   above: number;
   below: number;
-  min: number;
-  max: number;
   /** 1 on the camera side of the datum; 0 where length does not matter. */
   counts: 0 | 1;
+}
+
+/** What neighbouring gaps may measure together, in units. */
+export interface Limit {
+  gaps: readonly number[];
+  min: number;
+  max: number;
+}
+
+/**
+ * What several gaps of a train may measure together, from one to another on its camera side: what a guider's reach or
+ * a filter's distance from the sensor asks of the rings between. Lengths in mm.
+ */
+export interface SpanLimit {
+  /** Ids of the first and the last gap. */
+  from: string;
+  to: string;
+  minMm?: number;
+  maxMm?: number;
+  /** Why, in words. */
+  because: string;
 }
 
 /** A train's gaps and a drawer, ready to be searched. */
@@ -89,8 +108,8 @@ export interface StackTask {
   jointDials: Map<Connector, number>;
   /** Dials that stand in the train and count. */
   trainDials: { of: LengthDial; dial: Dial }[];
-  /** Whether some gap keeps its length within limits. */
-  limited: boolean;
+  /** Lengths that gaps keep, alone or together. */
+  limits: Limit[];
   /** What the gaps and dials have to add up to, in units; null where nothing is asked for. */
   need: number | null;
   /** In units; Infinity where nothing is asked for. */
@@ -104,6 +123,8 @@ export interface Supply {
   forbidden?: ReadonlySet<string> | undefined;
   /** How many copies of a part are tied up elsewhere. */
   tied?: ReadonlyMap<string, number> | undefined;
+  /** What gaps have to measure together. */
+  spans?: readonly SpanLimit[] | undefined;
 }
 
 /** Whether a part only takes up length: no glass, no prism, no bend, not set aside. */
@@ -179,6 +200,25 @@ function groupsOf({ parts, forbidden, tied }: Supply, train: Train): Group[] {
     if (alike.some((part) => part !== alike[0])) alike.sort((a, b) => doubt(a) - doubt(b));
   }
   return [...byKey.values()];
+}
+
+/** Every limit of a train's gaps: their own, and those over several. */
+function limitsOf(open: readonly OpenGap[], spans: readonly SpanLimit[]): Limit[] {
+  const indexOf = (id: string): number => open.findIndex(({ ids }) => ids.includes(id));
+  const limit = (gaps: readonly number[], minMm: number, maxMm: number): Limit => ({
+    gaps,
+    // A ring that sinks into a bore may take more away than it adds: no limit is none.
+    min: minMm > 0 ? toUnits(minMm) : -Infinity,
+    max: maxMm === Infinity ? Infinity : toUnits(maxMm)
+  });
+  const own = open.map(({ minMm, maxMm }, gap) => limit([gap], minMm, maxMm));
+  const over = spans.flatMap(({ from, to, minMm = 0, maxMm = Infinity }) => {
+    const [first, last] = [indexOf(from), indexOf(to)];
+    if (first < 0 || last < first) return [];
+    const gaps = Array.from({ length: last - first + 1 }, (_, at) => first + at);
+    return [limit(gaps, minMm, maxMm)];
+  });
+  return [...own, ...over].filter(({ min, max }) => min > -Infinity || max < Infinity);
 }
 
 /** Numbers equal faces alike. */
@@ -311,15 +351,12 @@ export function taskOf(train: Train, supply: Supply): StackTask {
   const shims: ShimKind[] = [];
   const edges: Edge[] = [];
 
-  const gaps = open.map(({ ids, followerId, above, below, minMm, maxMm, counts }): Gap => ({
+  const gaps = open.map(({ ids, followerId, above, below, counts }): Gap => ({
     id: ids[0]!,
     others: ids.slice(1),
     followerId,
     above: outs.add(above),
     below: ins.add(below),
-    // A ring that sinks into a bore may take more away than it adds.
-    min: minMm > 0 ? toUnits(minMm) : -Infinity,
-    max: maxMm === Infinity ? Infinity : toUnits(maxMm),
     counts
   }));
 
@@ -379,7 +416,7 @@ export function taskOf(train: Train, supply: Supply): StackTask {
     dials,
     jointDials,
     trainDials,
-    limited: gaps.some(({ min, max }) => min > 0 || max < Infinity),
+    limits: limitsOf(open, supply.spans ?? []),
     need: totalMm === null ? null : (totalMm - fixedMm) * 10_000,
     tolerance: toleranceMm === null ? Infinity : Math.round(toleranceMm * 1000) * 10
   };
