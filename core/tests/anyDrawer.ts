@@ -45,7 +45,12 @@ const partDocument = fc.record(
     name: text,
     lengthMm: mm(100),
     toleranceMm: maybe(mm(1)),
-    measured: maybe(fc.record({ lengthMm: mm(100), uncertaintyMm: mm(1) }, { requiredKeys: ['lengthMm'] })),
+    measured: maybe(
+      fc.record(
+        { lengthMm: mm(100), uncertaintyMm: mm(1), instrument: text, instrumentErrorMm: mm(1) },
+        { requiredKeys: ['lengthMm'] }
+      )
+    ),
     sky: maybe(port),
     camera: maybe(port),
     massG: maybe(mm(500)),

@@ -5,6 +5,29 @@ import { drawer } from './drawer.ts';
 const readings = (instrument: string, maxErrorMm: number, ...lengths: number[]) =>
   lengths.map((lengthMm) => ({ lengthMm, instrument, maxErrorMm }));
 
+describe('what a part’s reading keeps of its instrument', () => {
+  const made = (...instruments: (string | undefined)[]) =>
+    measuredOf({
+      partId: 'R',
+      element: { id: 'R', kind: 'spacer', name: 'R', lengthMm: 5 },
+      quantity: 1,
+      owned: true,
+      location: '',
+      state: 'spare',
+      measurements: instruments.map((instrument, at) => ({
+        lengthMm: 5 + at / 100,
+        maxErrorMm: 0.02,
+        ...(instrument === undefined ? {} : { instrument })
+      }))
+    });
+
+  it('is its name and the limit all its readings share, where there is one instrument with a name', () => {
+    expect(made('caliper', 'caliper')).toMatchObject({ instrument: 'caliper', instrumentErrorMm: 0.02 });
+    expect(made('caliper', 'micrometer')).not.toHaveProperty('instrument');
+    expect(made(undefined)).not.toHaveProperty('instrument');
+  });
+});
+
 describe('a series of readings (JCGM 100:2008, from memory)', () => {
   it('one reading is as good as its instrument: u = a/√3 (§4.3.7)', () => {
     const one = combineMeasurements(readings('caliper', 0.03, 17.2))!;

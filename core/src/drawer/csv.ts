@@ -136,7 +136,8 @@ function rowOf(part: Part): string[] {
     if (typeof document[column] === 'boolean') put(column, document[column] ? 'yes' : 'no');
   }
   const { measured } = part.element;
-  if (measured) {
+  // Its instrument has no column: then all of it goes with what has none.
+  if (measured && measured.instrument === undefined && measured.instrumentErrorMm === undefined) {
     put('measuredMm', String(measured.lengthMm), 'measured');
     if (measured.uncertaintyMm !== undefined) cells.measuredUncertaintyMm = String(measured.uncertaintyMm);
   }

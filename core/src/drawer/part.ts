@@ -1,7 +1,7 @@
 import { adjustOf, isBody, isCamera, seatOf, type Element, type Measured, type SolidElement } from '../train/model.ts';
 import { turnedRound } from '../joint/fit.ts';
 import type { DrawerFile, Measurement, PartKeys } from './generated/types.ts';
-import { combineMeasurements } from './series.ts';
+import { combineMeasurements, sharedBy } from './series.ts';
 
 export type { DrawerFile, Measurement, PartKeys };
 export type PartState = NonNullable<PartKeys['state']>;
@@ -39,7 +39,13 @@ export const tidyLocation = (location: string): string => locationSteps(location
 /** What is known of a part's length by measuring: the series combined, else what was entered as a whole. */
 export function measuredOf(part: Part): Measured | undefined {
   const combined = combineMeasurements(part.measurements);
-  return combined ? { lengthMm: combined.lengthMm, uncertaintyMm: combined.expandedMm } : part.element.measured;
+  if (!combined) return part.element.measured;
+  const shared = sharedBy(part.measurements);
+  return {
+    lengthMm: combined.lengthMm,
+    uncertaintyMm: combined.expandedMm,
+    ...(shared ? { instrument: shared.instrument, instrumentErrorMm: shared.errorMm } : {})
+  };
 }
 
 /** The part's length that counts, mm. */

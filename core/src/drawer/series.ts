@@ -66,7 +66,7 @@ function groupOf(readings: readonly Measurement[]): Group {
   const n = readings.length;
   const mean = readings.reduce((sum, { lengthMm }) => sum + lengthMm, 0) / n;
   const squares = readings.reduce((sum, { lengthMm }) => sum + (lengthMm - mean) ** 2, 0);
-  const halfWidth = Math.max(...readings.map(({ maxErrorMm }) => maxErrorMm ?? ASSUMED_CALIPER_MM));
+  const halfWidth = instrumentLimit(readings);
   return {
     mean,
     typeA: n > 1 ? squares / (n - 1) / n : 0,
@@ -122,6 +122,21 @@ export function combineMeasurements(measurements: readonly Measurement[]): Combi
     readings: measurements.length
   };
 }
+
+/**
+ * What all readings of a series share: the one instrument they were taken with, and the limit of its error. None where
+ * they were taken with several, or with one that nobody has named: then their errors are taken for independent.
+ */
+export function sharedBy(measurements: readonly Measurement[]): { instrument: string; errorMm: number } | undefined {
+  const [first] = measurements;
+  const instrument = first?.instrument;
+  if (instrument === undefined || measurements.some((each) => each.instrument !== instrument)) return undefined;
+  return { instrument, errorMm: instrumentLimit(measurements) };
+}
+
+/** ± limit of the error that readings of one instrument share, mm. */
+const instrumentLimit = (readings: readonly Measurement[]): number =>
+  Math.max(...readings.map(({ maxErrorMm }) => maxErrorMm ?? ASSUMED_CALIPER_MM));
 
 /** To a tenth of a micrometre: what a document can sensibly carry. */
 const tidyMm = (mm: number): number => Number(mm.toFixed(4));

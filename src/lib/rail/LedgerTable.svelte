@@ -61,7 +61,9 @@
     <tfoot>
       <tr><th scope="row" colspan="3">Required</th><td class="text-right">{display.number(required.totalMm)}</td></tr>
       <tr>
-        <th scope="row" colspan="3">{Math.round(residualMm * 1000) === 0 ? 'Off by' : residualMm < 0 ? 'Short by' : 'Long by'}</th>
+        <th scope="row" colspan="3"
+          >{Math.round(residualMm * 1000) === 0 ? 'Off by' : residualMm < 0 ? 'Short by' : 'Long by'}</th
+        >
         <td class="text-right">{display.number(Math.abs(residualMm))}</td>
       </tr>
     </tfoot>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { quantityInWords, type Explanation, type Quantity } from '@lodestone/core';
   import { useDisplay } from './display.svelte.ts';
+  import { useWhy } from './why.svelte.ts';
 
   interface Props {
     explanation: Explanation;
@@ -8,6 +9,7 @@
   }
   const { explanation, anchor }: Props = $props();
   const display = useDisplay();
+  const why = useWhy();
 
   const WIDTH = 400;
   const MARGIN = 8;
@@ -27,22 +29,38 @@
     quantityInWords(quantity, display.unit, quantity.unit === 'mm' ? (display.unit === 'mm' ? 3 : 5) : undefined);
 </script>
 
+<!-- What it says describes the number that was asked; it stays while the pointer or the focus is in it. -->
+<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
 <div
   id="why"
   role="tooltip"
-  class="panel pointer-events-none fixed z-40 p-3 text-xs shadow-xl"
+  class="panel fixed z-40 overflow-y-auto p-3 text-xs shadow-xl"
+  onpointerenter={why.hold}
+  onpointerleave={why.release}
+  onfocusin={why.hold}
+  onfocusout={why.release}
+  onkeydown={({ key }) => key === 'Escape' && why.close()}
   bind:clientHeight={height}
   style:left="{left}px"
   style:top="{top}px"
   style:width="min({WIDTH}px, calc(100vw - {2 * MARGIN}px))"
+  style:max-height="calc(100dvh - {2 * MARGIN}px)"
 >
   <p class="mb-1.5 font-semibold">{explanation.title}</p>
   <table class="w-full">
     <tbody>
-      {#each explanation.lines as { label, quantity, source }, index (index)}
+      {#each explanation.lines as { label, quantity, source, why: further }, index (index)}
         <tr class="align-top">
           <td class="py-0.5 pr-3">{label}<span class="text-muted block">{source(display.unit)}</span></td>
-          <td class="py-0.5 text-right whitespace-nowrap" data-why-term={quantity.value}>{shown(quantity)}</td>
+          <td class="py-0.5 text-right whitespace-nowrap" data-why-term={quantity.value}>
+            {#if further}
+              <button type="button" class="asks-further cursor-help" onclick={() => why.ask(further)}
+                >{shown(quantity)}</button
+              >
+            {:else}
+              {shown(quantity)}
+            {/if}
+          </td>
         </tr>
       {:else}
         <tr><td class="text-muted">nothing: 0</td></tr>
@@ -58,3 +76,10 @@
     </tfoot>
   </table>
 </div>
+
+<style>
+  .asks-further {
+    text-decoration: underline dotted;
+    text-underline-offset: 3px;
+  }
+</style>

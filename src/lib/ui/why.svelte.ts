@@ -2,44 +2,66 @@ import type { Attachment } from 'svelte/attachments';
 import { getContext, setContext } from 'svelte';
 import type { Subject } from '@lodestone/core';
 
+/** How long a pointer has to rest before it asks, and how long it may be away on its way into the answer, ms. */
+const ASKS_MS = 180;
+const LEAVES_MS = 250;
+
 /** Which number is being asked about, and where on the page it stands. */
 export class WhyState {
   subject = $state.raw<Subject>();
   anchor = $state.raw<DOMRect>();
 
   readonly #attachments: Record<string, Attachment<Element>> = {};
+  #timer: ReturnType<typeof setTimeout> | undefined;
 
   /** Makes an element ask "why?" on hover and on focus. The same subject gives the same attachment, so that it stays. */
   asks = (subject: Subject): Attachment<Element> => (this.#attachments[subject] ??= this.#asking(subject));
 
+  /** Asks on from inside an answer: the answer stays where it is. */
+  ask = (subject: Subject): void => {
+    this.hold();
+    this.subject = subject;
+  };
+
+  /** The pointer or the focus is inside the answer: it stays. */
+  hold = (): void => clearTimeout(this.#timer);
+
+  /** It may go, unless the pointer comes back in a moment. */
+  release = (): void => {
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(this.close, LEAVES_MS);
+  };
+
+  close = (): void => {
+    clearTimeout(this.#timer);
+    this.subject = undefined;
+  };
+
   #asking(subject: Subject): Attachment<Element> {
     return (element) => {
-      let timer: ReturnType<typeof setTimeout> | undefined;
       const open = (): void => {
+        clearTimeout(this.#timer);
         this.subject = subject;
         this.anchor = element.getBoundingClientRect();
       };
       const soon = (): void => {
-        timer = setTimeout(open, 180);
-      };
-      const close = (): void => {
-        clearTimeout(timer);
-        if (this.subject === subject) this.subject = undefined;
+        clearTimeout(this.#timer);
+        this.#timer = setTimeout(open, ASKS_MS);
       };
       const escape = (event: Event): void => {
-        if (event instanceof KeyboardEvent && event.key === 'Escape') close();
+        if (event instanceof KeyboardEvent && event.key === 'Escape') this.close();
       };
       const listeners: [string, (event: Event) => void][] = [
         ['pointerenter', soon],
-        ['pointerleave', close],
+        ['pointerleave', this.release],
         ['focus', open],
-        ['blur', close],
+        ['blur', this.release],
         ['click', open],
         ['keydown', escape]
       ];
       for (const [name, listener] of listeners) element.addEventListener(name, listener);
       return () => {
-        close();
+        if (this.subject === subject) this.close();
         for (const [name, listener] of listeners) element.removeEventListener(name, listener);
       };
     };
