@@ -5,8 +5,10 @@ import { guessMapping, readCsv, splitCsv, writeCsv } from '../src/drawer/csv.ts'
 import { isCalendarDate, readPart } from '../src/drawer/index.ts';
 import { ringDrawing, ringFault, writeDxf, writeSvg } from '../src/drawing/index.ts';
 import type { RingSpec } from '../src/finder/ring.ts';
-import { parseThread, readElement, readTrain } from '../src/index.ts';
+import { findStacks } from '../src/finder/index.ts';
+import { assess, layoutOf, nextStep, parseThread, readElement, readTrain, type Train } from '../src/index.ts';
 import { drawer } from './drawer.ts';
+import { anyTrain } from './trains.ts';
 
 describe('a thread', () => {
   // No thread of the field is near a metre (common practice, no source).
@@ -135,5 +137,47 @@ describe('a cell of CSV', () => {
       }),
       { numRuns: 300 }
     );
+  });
+});
+
+describe('the ends of what a document may say', () => {
+  const EXTREMES = [0, 5e-324, 1e-9, 0.001, 1, 1.5, 360, 9999.999, 10_000, 100_000, -10_000];
+  const extreme = fc
+    .tuple(anyTrain, fc.array(fc.tuple(fc.nat(), fc.constantFrom(...EXTREMES)), { maxLength: 6 }))
+    .map(([made, changes]) => {
+      const document = JSON.parse(JSON.stringify(made)) as Train;
+      const numbers: [Record<string, unknown>, string][] = [];
+      const walk = (node: unknown): void => {
+        if (typeof node !== 'object' || node === null) return;
+        for (const [key, each] of Object.entries(node)) {
+          if (typeof each === 'number') numbers.push([node as Record<string, unknown>, key]);
+          else walk(each);
+        }
+      };
+      walk(document);
+      for (const [at, value] of changes) {
+        const [node, key] = numbers[at % numbers.length]!;
+        node[key] = value;
+      }
+      return document;
+    });
+
+  it('never let an exception out of core: every answer is there, and finite', () => {
+    let valid = 0;
+    fc.assert(
+      fc.property(extreme, (document) => {
+        const reading = readTrain(document);
+        if (!reading.ok) return;
+        valid++;
+        const assessment = assess(reading.document);
+        expect(JSON.stringify(assessment.report)).not.toMatch(/NaN|Infinity/);
+        for (const finding of assessment.findings) expect(finding.say('mm')).not.toMatch(/NaN|undefined/);
+        expect(nextStep(assessment).sentence).not.toMatch(/NaN|undefined/);
+        expect(Number.isFinite(layoutOf(reading.document, assessment.ledger).sensorMm)).toBe(true);
+        findStacks(reading.document, { parts: [], maxPieces: 2 });
+      }),
+      { numRuns: 1000 }
+    );
+    expect(valid).toBeGreaterThan(300);
   });
 });

@@ -69,8 +69,12 @@ export const glassOf = (element: Element) => (isBody(element) || isCamera(elemen
 /** The length that counts: measured where it exists, else published, mm. */
 export const lengthOf = (element: SolidElement): number => element.measured?.lengthMm ?? element.lengthMm;
 
-/** The host's own focal ratio N = F/D. */
-export const focalRatio = (train: Train): number => train.host.focalLengthMm / train.host.apertureMm;
+/** No beam is anywhere near as slow: a ratio of what has hardly any aperture stays a number. */
+const SLOWEST = 1e6;
+
+/** The host's own focal ratio N = F/D; at most {@link SLOWEST}. */
+export const focalRatio = (train: Train): number =>
+  Math.min(train.host.focalLengthMm / train.host.apertureMm, SLOWEST);
 
 /** What the owner calls an element, or the host where `id` is {@link HOST}. */
 export const nameOf = (train: Train, id: string): string =>
