@@ -113,6 +113,12 @@ function limitMessage({ keyword, params }: ErrorObject, candidate: unknown): str
   return `must be ${rule}, but is ${found(candidate)}`;
 }
 
+/** The key that is not known at its place, where that is what is wrong. */
+function foreignKey({ keyword, params }: ErrorObject): string | undefined {
+  if (keyword === 'additionalProperties') return String(params.additionalProperty);
+  return keyword === 'unevaluatedProperties' ? String(params.unevaluatedProperty) : undefined;
+}
+
 function messageOf(error: ErrorObject, root: unknown): string {
   const candidate = valueAt(root, error.instancePath);
   switch (error.keyword) {
@@ -121,7 +127,8 @@ function messageOf(error: ErrorObject, root: unknown): string {
     case 'required':
       return `is missing “${String(error.params.missingProperty)}” (${keyWord(String(error.params.missingProperty))})`;
     case 'additionalProperties':
-      return `has a key that is not known here: “${shorten(String(error.params.additionalProperty))}”`;
+    case 'unevaluatedProperties':
+      return `has a key that is not known here: “${shorten(foreignKey(error) ?? '')}”`;
     case 'const':
       return `must be ${JSON.stringify(error.params.allowedValue)}, but is ${found(candidate)}`;
     case 'enum':
@@ -198,7 +205,8 @@ function untangledPorts(errors: readonly ErrorObject[], root: unknown): ErrorObj
  */
 export function complaintsFrom(errors: readonly ErrorObject[], root: unknown): Complaint[] {
   return untangledPorts(errors, root).map((error) => {
-    const extra = error.keyword === 'additionalProperties' ? [String(error.params.additionalProperty)] : [];
+    const foreign = foreignKey(error);
+    const extra = foreign === undefined ? [] : [foreign];
     return {
       pointer: error.instancePath + toPointer(extra),
       place: placeInWords(root, error.instancePath),

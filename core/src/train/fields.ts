@@ -1,4 +1,4 @@
-import schema from './train.schema.json' with { type: 'json' };
+import { DEFINITIONS, TRAIN_SCHEMA, propertiesOf, referredName } from './schema.ts';
 
 /** Bounds of a number in the document, in its own unit. */
 export interface Limits {
@@ -17,20 +17,6 @@ export interface FieldOfSchema {
   unit: string | undefined;
   limits: Limits;
 }
-
-interface Node {
-  $ref?: string;
-  title?: string;
-  type?: string;
-  minimum?: number;
-  exclusiveMinimum?: number;
-  maximum?: number;
-  properties?: Record<string, Node>;
-}
-
-const DEFINITIONS: Readonly<Record<string, Node>> = schema.$defs as Record<string, Node>;
-
-const nameOf = ({ $ref }: Node): string | undefined => $ref?.slice('#/$defs/'.length);
 
 /** Definitions that are lengths, in mm. */
 const LENGTHS: ReadonlySet<string | undefined> = new Set(['Length', 'PositiveLength', 'SignedLength', 'FocalLength']);
@@ -57,8 +43,8 @@ const KINDS_BY_TYPE: Readonly<Record<string, FieldOfSchema['kind']>> = {
  * @param key name of the property, as in `thicknessMm`
  */
 export function fieldOf(definition: string, key: string): FieldOfSchema {
-  const stated = DEFINITIONS[definition]?.properties?.[key] ?? {};
-  const referred = nameOf(stated);
+  const stated = propertiesOf(DEFINITIONS[definition])[key] ?? {};
+  const referred = referredName(stated);
   const node = referred === undefined ? stated : (DEFINITIONS[referred] ?? {});
   const kind = LENGTHS.has(referred) ? 'length' : (KINDS_BY_TYPE[node.type ?? ''] ?? 'other');
   return {
@@ -78,8 +64,8 @@ const ORDER = ['BodyElement', 'CameraElement', 'ShimElement', ...Object.keys(DEF
 
 /** Words for every key that has some, whatever it is a key of. */
 export const KEY_WORDS: ReadonlyMap<string, string> = new Map(
-  [schema as Node, ...ORDER.map((name) => DEFINITIONS[name] ?? {})]
-    .flatMap(({ properties = {} }) => Object.entries(properties))
+  [TRAIN_SCHEMA, ...ORDER.map((name) => DEFINITIONS[name])]
+    .flatMap((node) => Object.entries(propertiesOf(node)))
     .flatMap(([key, { title }]) => (title === undefined ? [] : [[key, title] as const]))
     .reverse()
 );

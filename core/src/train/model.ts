@@ -73,8 +73,7 @@ export const lengthOf = (element: SolidElement): number => element.measured?.len
 const SLOWEST = 1e6;
 
 /** The host's own focal ratio N = F/D; at most {@link SLOWEST}. */
-export const focalRatio = (train: Train): number =>
-  Math.min(train.host.focalLengthMm / train.host.apertureMm, SLOWEST);
+export const focalRatio = (train: Train): number => Math.min(train.host.focalLengthMm / train.host.apertureMm, SLOWEST);
 
 /** What the owner calls an element, or the host where `id` is {@link HOST}. */
 export const nameOf = (train: Train, id: string): string =>
