@@ -502,3 +502,48 @@ test('the wheel goes on from where the keys have left the rail', async ({ page }
   await expect.poll(async () => (await box()).width).not.toBe(proportioned.width);
   expect((await box()).width / proportioned.width).toBeCloseTo(1, 1);
 });
+
+test('what a check finds is gone to, and mended by what was tried', async ({ page }) => {
+  const { id } = await openCopy(page, 'Long Tom');
+  const { document } = await stored(page, id);
+  // A thread that is longer than its hole: the shoulders stand apart, and the joint can rock.
+  const elements = document.elements.map((element, index) =>
+    index === 1 ? { ...element, sky: { thread: 'M68x1', gender: 'female', lengthMm: 4 } } : element
+  );
+  const made = await page.request.post('/api/trains', {
+    data: { saveId: randomUUID(), document: { ...document, name: `Rocks ${id.slice(0, 8)}`, elements } }
+  });
+  const { id: rocking } = (await made.json()) as { id: string };
+  await page.goto(`/trains/${rocking}/build`);
+  await ready(page);
+  await page.locator('[aria-controls="problems"]').click();
+  const list = page.locator('#problems');
+  await expect(list.getByText(/the thread bottoms out and leaves the shoulders 1\.00 mm apart/)).toBeVisible();
+  await list.getByRole('button', { name: /the thread bottoms out/ }).click();
+  const inspector = page.locator('#inspector');
+  await expect(inspector.getByText('Joint', { exact: true })).toBeVisible();
+  await inspector.getByRole('button', { name: 'Fill it with 1.00 mm of shims' }).click();
+  await expect(inspector.getByText(/the thread bottoms out/)).toHaveCount(0);
+  await expect.poll(async () => JSON.stringify((await stored(page, rocking)).document)).toContain('"shimsMm":[1]');
+  await page.keyboard.press('Control+z');
+  await expect(inspector.getByText(/the thread bottoms out/)).toBeVisible();
+});
+
+test('parts measured together count by that, until what stands between them changes', async ({ page }) => {
+  const { id } = await openCopy(page, 'Long Tom');
+  await part(page, 'Osmere tip-tilt unit').click();
+  const inspector = page.locator('#inspector');
+  await inspector.locator('summary', { hasText: 'Measured together' }).click();
+  await inspector.getByLabel('From its sky shoulder to the camera shoulder of').selectOption({ index: 2 });
+  const length = inspector.getByLabel(/^Length, mm, measurement 1/);
+  await length.fill('56.5');
+  await length.press('Enter');
+  await expect.poll(async () => JSON.stringify((await stored(page, id)).document)).toContain('"lengthMm":56.5');
+  await expect(page.getByText(/Osmere tip-tilt unit to Fenlark large off-axis guider/).first()).toBeVisible();
+  await part(page, 'Ring 5.9').click();
+  await page.keyboard.press('Delete');
+  await page.locator('[aria-controls="problems"]').click();
+  await expect(page.locator('#problems').getByText(/56\.50 mm was measured from/)).toBeVisible();
+  await page.locator('#problems').getByRole('button', { name: 'Forget that measurement' }).click();
+  await expect.poll(async () => JSON.stringify((await stored(page, id)).document)).not.toContain('56.5');
+});

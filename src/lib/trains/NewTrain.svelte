@@ -172,15 +172,6 @@
             <option value="other">other</option>
           </select>
         </label>
-        <label class="flex items-center gap-2 self-end py-1">
-          <input
-            type="checkbox"
-            class="checkbox checkbox-sm"
-            checked={flatField}
-            onchange={({ currentTarget }) => (flatStated = currentTarget.checked)}
-          />
-          <span>Its field is flat by itself</span>
-        </label>
         {@render lengthInput(
           'Aperture',
           () => aperture,
@@ -197,6 +188,15 @@
           optional={false}
           commit={(port) => void (hostFace = port)}
         />
+        <label class="flex items-center gap-2 py-1">
+          <input
+            type="checkbox"
+            class="checkbox checkbox-sm"
+            checked={flatField}
+            onchange={({ currentTarget }) => (flatStated = currentTarget.checked)}
+          />
+          <span>Its field is flat by itself</span>
+        </label>
       </div>
     </li>
     <li class="step">

@@ -114,7 +114,7 @@
       <dt class="text-muted">thread longer than its hole by</dt>
       <dd>{display.length(joint.bottomingMm)}</dd>
     {/if}
-    {#if held !== undefined}
+    {#if held !== undefined && mating?.joins === true}
       <dt class="text-muted">Engaged thread</dt>
       <dd>{display.length(Math.max(held, 0))}</dd>
     {/if}
