@@ -1,16 +1,8 @@
+import { errorFunction } from 'simple-statistics';
 import type { Doubt } from './doubts.ts';
 
-/**
- * Standard normal distribution function by the error function of Abramowitz & Stegun 7.1.26
- * (from memory; absolute error below 1.5 × 10⁻⁷).
- */
-export function normalCdf(z: number): number {
-  const x = Math.abs(z) / Math.SQRT2;
-  const t = 1 / (1 + 0.3275911 * x);
-  const polynomial = t * (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429))));
-  const tail = 0.5 * polynomial * Math.exp(-x * x);
-  return z < 0 ? tail : 1 - tail;
-}
+/** Standard normal distribution function, by the error function; absolute error below 2 × 10⁻⁷. */
+export const normalCdf = (z: number): number => (1 + errorFunction(z / Math.SQRT2)) / 2;
 
 /** Points of the half axis the distribution of rectangular parts is reckoned at. */
 const CELLS = 40;
