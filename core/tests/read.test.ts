@@ -225,8 +225,10 @@ describe('documents that are trains', () => {
   });
 
   it('are written with keys in the order of the format', () => {
-    const shuffled = Object.fromEntries(Object.entries(heron()).reverse());
+    const backwards = (record: object) => Object.fromEntries(Object.entries(record).reverse());
+    const train = heron();
+    const shuffled = backwards({ ...train, elements: (train.elements as object[]).map(backwards) });
     const reading = readTrain(shuffled);
-    expect(reading.ok && Object.keys(JSON.parse(writeTrain(reading.document)) as Json)).toEqual(Object.keys(heron()));
+    expect(reading.ok && JSON.stringify(JSON.parse(writeTrain(reading.document)))).toBe(JSON.stringify(heron()));
   });
 });

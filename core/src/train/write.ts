@@ -11,8 +11,27 @@ function alternativeFor(node: SchemaNode | undefined, record: object): SchemaNod
   });
 }
 
-/** What an element is comes before what it is like. */
-const FIRST = ['id', 'kind', 'name'];
+/** What an element is, its length and its two faces come before what it is like, and the note last. */
+const FIRST = [
+  'id',
+  'kind',
+  'name',
+  'lengthMm',
+  'minMm',
+  'maxMm',
+  'wedgeMm',
+  'toleranceMm',
+  'measured',
+  'sky',
+  'camera'
+];
+const LAST = ['note'];
+
+function readingOrder(keys: string[]): string[] {
+  if (!['id', 'kind', 'name'].every((key) => keys.includes(key))) return keys;
+  const between = keys.filter((key) => !FIRST.includes(key) && !LAST.includes(key));
+  return [...FIRST, ...between, ...LAST];
+}
 
 function ordered(value: unknown, node: SchemaNode | undefined): unknown {
   if (Array.isArray(value)) {
@@ -21,8 +40,7 @@ function ordered(value: unknown, node: SchemaNode | undefined): unknown {
   }
   if (typeof value !== 'object' || value === null) return value;
   const properties = propertiesOf(alternativeFor(node, value));
-  const first = FIRST.every((key) => properties[key]) ? FIRST : [];
-  const rank = [...first, ...Object.keys(properties).filter((key) => !first.includes(key))];
+  const rank = readingOrder(Object.keys(properties));
   return Object.fromEntries(
     Object.entries(value)
       .sort(([a], [b]) => rank.indexOf(a) - rank.indexOf(b))
