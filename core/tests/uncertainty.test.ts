@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { checkTrain, normalCdf, uncertaintyOf, type Doubt } from '../src/index.ts';
+import { Spread, checkTrain, normalCdf, uncertaintyOf, type Doubt } from '../src/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const doubt = (halfWidthMm: number, standardMm: number): Doubt => ({
@@ -43,9 +43,9 @@ describe('uncertainty of the sum', () => {
 
   it('gives the chance of being inside the tolerance', () => {
     // architecture.md's example: residual −0.381, tolerance 0.3, u = 0.1 gives 0.21
-    expect(uncertaintyOf([doubt(0.25, 0.1)], -0.381, 0.3).probabilityInTolerance).toBeCloseTo(0.21, 2);
-    expect(uncertaintyOf([], 0.3, 0.3).probabilityInTolerance).toBe(1);
-    expect(uncertaintyOf([], 0.301, 0.3).probabilityInTolerance).toBe(0);
-    expect(uncertaintyOf([doubt(1, 1)], null, null).probabilityInTolerance).toBeNull();
+    expect(uncertaintyOf(new Spread([doubt(0.25, 0.1)]), -0.381, 0.3).probabilityInTolerance).toBeCloseTo(0.21, 2);
+    expect(uncertaintyOf(new Spread([]), 0.3, 0.3).probabilityInTolerance).toBe(1);
+    expect(uncertaintyOf(new Spread([]), 0.301, 0.3).probabilityInTolerance).toBe(0);
+    expect(uncertaintyOf(new Spread([doubt(1, 1)]), null, null).probabilityInTolerance).toBeNull();
   });
 });

@@ -50,10 +50,8 @@ function find(train: Train, joint: Joint): Finding | undefined {
   const held = engagement(joint);
   const thread = pair && parseThread(pair.male.thread);
   if (!pair || held === undefined || !thread || !closes(joint)) return undefined;
-  if (held / thread.pitchMm < GOOD_TURNS - 1e-9) {
-    return tooLittle(train, joint, held, thread, pair.female.reliefMm ?? 0);
-  }
   const engaged = held / thread.pitchMm;
+  if (engaged < GOOD_TURNS - 1e-9) return tooLittle(train, joint, held, thread, pair.female.reliefMm ?? 0);
   return {
     code: 'engagement',
     level: 'passed',

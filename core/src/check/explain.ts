@@ -13,6 +13,6 @@ const isOf = <S extends Subject>(field: string, subject: Subject): subject is S 
 export function explain(facts: Facts, subject: Subject): Explanation | undefined {
   const { train, ledger } = facts;
   if (isOf<LengthSubject>('length', subject)) return explainLength(train, ledger, subject);
-  if (isOf<DoubtSubject>('doubt', subject)) return explainDoubt(train, ledger, facts.doubts, subject);
+  if (isOf<DoubtSubject>('doubt', subject)) return explainDoubt(train, ledger, facts.doubts, facts.spread, subject);
   return undefined;
 }

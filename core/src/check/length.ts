@@ -1,5 +1,6 @@
 import { dialAnswer, dialOperation, dialsTogether, type LengthDial } from '../length/dial.ts';
 import { withinTolerance } from '../length/tolerance.ts';
+import { jointName } from '../joint/joints.ts';
 import { engagement, threadPair } from '../joint/seating.ts';
 import { parseThread } from '../joint/thread.ts';
 import { isBody, nameOf, type Train } from '../train/model.ts';
@@ -28,8 +29,7 @@ function unscrewed({ train, joints }: Facts, dial: LengthDial, setMm: number, un
   const pitchMm = (pair && parseThread(pair.male.thread)?.pitchMm) ?? 1;
   const by = setMm - dial.setMm;
   const held = engagement({ ...joint, openingMm: setMm }) ?? 0;
-  const where = `${nameOf(train, joint.skyId)} → ${nameOf(train, joint.cameraId)}`;
-  return `${by > 0 ? 'Unscrew' : 'Screw in'} the lock-ring thread ${where} by ${formatLength(Math.abs(by), unit)} (${(Math.abs(by) / pitchMm).toFixed(1)} turns; ${formatLength(held, unit)} stay engaged)`;
+  return `${by > 0 ? 'Unscrew' : 'Screw in'} the lock-ring thread ${jointName(train, joint)} by ${formatLength(Math.abs(by), unit)} (${(Math.abs(by) / pitchMm).toFixed(1)} turns; ${formatLength(held, unit)} stay engaged)`;
 }
 
 /** How a dial is to be set, without the full stop. */
@@ -117,7 +117,7 @@ export const length: Check = {
         figure: mm(residualMm),
         limit: mm(required.toleranceMm),
         why: 'length.residual',
-        badness: Math.max(0, Math.abs(residualMm)),
+        badness: Math.abs(residualMm),
         say: (unit) =>
           verdict === 'on-spec'
             ? `The sensor stands within ±${formatLength(required.toleranceMm ?? 0, unit)} of where it should.`

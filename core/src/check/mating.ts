@@ -1,5 +1,5 @@
 import { jointName, type Joint } from '../joint/joints.ts';
-import { mate, type MismatchCode } from '../joint/mate.ts';
+import { facesJoin, mate, type MismatchCode } from '../joint/mate.ts';
 import { nameOf, type Train } from '../train/model.ts';
 import { atJoint, ofJoints, type Check, type Finding } from './finding.ts';
 
@@ -49,5 +49,4 @@ export const mating: Check = {
 };
 
 /** Whether a joint closes, as far as its faces say. */
-export const closes = ({ open, sky, camera }: Joint): boolean =>
-  !open && sky !== undefined && camera !== undefined && mate(sky, camera).joins === true;
+export const closes = ({ open, sky, camera }: Joint): boolean => !open && facesJoin(sky, camera);

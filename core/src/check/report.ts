@@ -1,6 +1,6 @@
 import type { DialAnswer } from '../length/dial.ts';
 import { dialAnswer } from '../length/dial.ts';
-import { chanceWithin, type Uncertainty } from '../doubt/uncertainty.ts';
+import { uncertaintyOf, type Uncertainty } from '../doubt/uncertainty.ts';
 import type { Entry, Ledger, Required, SlotRequirement } from '../length/ledger.ts';
 import { readTrain, type Reading } from '../train/read.ts';
 import type { Train } from '../train/model.ts';
@@ -65,15 +65,8 @@ export class Assessment {
   }
 
   get uncertainty(): Uncertainty {
-    if (!this.#uncertainty) {
-      const { spread, ledger } = this.facts;
-      this.#uncertainty = {
-        worstCaseMm: spread.worstCaseMm,
-        standardMm: spread.standardMm,
-        probabilityInTolerance: chanceWithin(spread, ledger.residualMm, ledger.required.toleranceMm)
-      };
-    }
-    return this.#uncertainty;
+    const { residualMm, required } = this.ledger;
+    return (this.#uncertainty ??= uncertaintyOf(this.facts.spread, residualMm, required.toleranceMm));
   }
 
   /** Whether what the back focus is to be is known, or nothing asks for one. */

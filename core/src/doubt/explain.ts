@@ -4,7 +4,7 @@ import type { Explanation, ExplanationLine } from '../why/explanation.ts';
 import { mm, percent } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
 import { rectangularStandard, type Doubt } from './doubts.ts';
-import { Spread } from './spread.ts';
+import type { Spread } from './spread.ts';
 import { chanceWithin } from './uncertainty.ts';
 
 /** Numbers of the uncertainty that can be asked. */
@@ -68,6 +68,13 @@ function standardLines(train: Train, doubts: readonly Doubt[]): ExplanationLine[
   return [...own, ...shared];
 }
 
+const standardLine = ({ standardMm }: Spread): ExplanationLine => ({
+  label: 'standard uncertainty',
+  quantity: mm(standardMm),
+  source: () => 'of the sum of lengths',
+  why: 'doubt.standard'
+});
+
 /**
  * The sum behind a number of the uncertainty.
  *
@@ -77,9 +84,9 @@ export function explainDoubt(
   train: Train,
   { residualMm, required }: Ledger,
   doubts: readonly Doubt[],
+  spread: Spread,
   subject: DoubtSubject
 ): Explanation | undefined {
-  const spread = new Spread(doubts);
   switch (subject) {
     case 'doubt.worst-case':
       return {
@@ -99,12 +106,7 @@ export function explainDoubt(
       return {
         title: 'Where 95 % of such trains lie',
         lines: [
-          {
-            label: 'standard uncertainty',
-            quantity: mm(spread.standardMm),
-            source: () => 'of the sum of lengths',
-            why: 'doubt.standard'
-          },
+          standardLine(spread),
           {
             label: 'worst case',
             quantity: mm(spread.worstCaseMm),
@@ -133,12 +135,7 @@ export function explainDoubt(
             source: () => 'of the back focus',
             why: 'length.tolerance'
           },
-          {
-            label: 'standard uncertainty',
-            quantity: mm(spread.standardMm),
-            source: () => 'of the sum of lengths',
-            why: 'doubt.standard'
-          }
+          standardLine(spread)
         ],
         combine: { formula: 'share of the convolved errors between the two ends of the tolerance' },
         result: percent(chance)

@@ -1,6 +1,5 @@
 import { withinTolerance } from '../length/tolerance.ts';
-import type { Doubt } from './doubts.ts';
-import { Spread } from './spread.ts';
+import type { Spread } from './spread.ts';
 
 export interface Uncertainty {
   /** Σ of half-widths, mm. */
@@ -24,15 +23,10 @@ export function chanceWithin(spread: Spread, residualMm: number | null, toleranc
 }
 
 /**
- * Uncertainty of a sum of lengths: worst case, and standard uncertainty, what instruments share added linearly and
+ * What a spread says of a sum of lengths: worst case, and standard uncertainty, what instruments share added linearly and
  * the rest in quadrature (JCGM 100:2008 §5.1.2, §5.2), with the chance that the true residual lies in tolerance.
  */
-export function uncertaintyOf(
-  doubts: readonly Doubt[],
-  residualMm: number | null,
-  toleranceMm: number | null
-): Uncertainty {
-  const spread = new Spread(doubts);
+export function uncertaintyOf(spread: Spread, residualMm: number | null, toleranceMm: number | null): Uncertainty {
   const { worstCaseMm, standardMm } = spread;
   return { worstCaseMm, standardMm, probabilityInTolerance: chanceWithin(spread, residualMm, toleranceMm) };
 }

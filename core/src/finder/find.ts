@@ -1,6 +1,7 @@
 import type { Part } from '../drawer/part.ts';
 import { doubtsOf } from '../doubt/doubts.ts';
-import { uncertaintyOf } from '../doubt/uncertainty.ts';
+import { Spread } from '../doubt/spread.ts';
+import { chanceWithin } from '../doubt/uncertainty.ts';
 import type { Train } from '../train/model.ts';
 import { arrange } from './arrange.ts';
 import { strain } from '../length/settle.ts';
@@ -230,7 +231,7 @@ const byLikelihood = (a: Solution, b: Solution): number =>
 function likeliestBeyond({ train, ledger }: StackTask, residualMm: number): number {
   const { toleranceMm } = ledger.required;
   if (toleranceMm === null || residualMm > toleranceMm) return 0.5;
-  return uncertaintyOf(doubtsOf(train, ledger), residualMm, toleranceMm).probabilityInTolerance ?? 1;
+  return chanceWithin(new Spread(doubtsOf(train, ledger)), residualMm, toleranceMm) ?? 1;
 }
 
 /**

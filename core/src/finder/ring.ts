@@ -1,6 +1,6 @@
 import { jointAperture, jointsOf } from '../joint/joints.ts';
 import { GOOD_TURNS } from '../joint/engagement.ts';
-import { counterpart, mate, portInWords } from '../joint/mate.ts';
+import { counterpart, facesJoin, portInWords } from '../joint/mate.ts';
 import { minorDiameter, parseThread } from '../joint/thread.ts';
 import { formatLength } from '../why/wording.ts';
 import type { Part } from '../drawer/part.ts';
@@ -115,7 +115,7 @@ function facesToward(port: Port, side: 'above' | 'below', parts: readonly Part[]
     .flatMap(({ element, state }): Port[] => {
       if (!isBody(element) || !element.sky || !element.camera || state === 'set-aside') return [];
       const [toward, away] = side === 'above' ? [element.sky, element.camera] : [element.camera, element.sky];
-      const fits = (side === 'above' ? mate(port, toward) : mate(toward, port)).joins === true;
+      const fits = side === 'above' ? facesJoin(port, toward) : facesJoin(toward, port);
       return fits && !('bayonet' in away) ? [away] : [];
     })
     .slice(0, MOST_ADAPTERS);

@@ -14,7 +14,7 @@ import {
   type ThreadPort,
   type Train
 } from '../train/model.ts';
-import { mate } from './mate.ts';
+import { facesJoin } from './mate.ts';
 import { bottoming, jointOpening, sunkDepth, threadPair, type ThreadPair } from './seating.ts';
 import { minorDiameter, parseThread } from './thread.ts';
 
@@ -61,9 +61,6 @@ export interface Nested {
 
 const innerThread = (port: Port | undefined): Port | undefined => (port && 'thread' in port ? port.second : undefined);
 
-const joins = (sky: Port | undefined, camera: Port | undefined): boolean =>
-  sky !== undefined && camera !== undefined && mate(sky, camera).joins === true;
-
 /** Filters that are screwed into a second thread of a neighbour's face: a place that adds no length (handbook §3). */
 export function nestedIn({ elements }: Train): Nested[] {
   const found: Nested[] = [];
@@ -71,9 +68,13 @@ export function nestedIn({ elements }: Train): Nested[] {
     if (element.kind !== 'filter') return;
     const above = elements[index - 1];
     const below = elements[index + 1];
-    if (above && joins(innerThread(cameraPort(above)), element.sky) && !joins(cameraPort(above), element.sky)) {
+    if (above && facesJoin(innerThread(cameraPort(above)), element.sky) && !facesJoin(cameraPort(above), element.sky)) {
       found.push({ index, holderIndex: index - 1, face: 'camera' });
-    } else if (below && joins(element.camera, innerThread(skyPort(below))) && !joins(element.camera, skyPort(below))) {
+    } else if (
+      below &&
+      facesJoin(element.camera, innerThread(skyPort(below))) &&
+      !facesJoin(element.camera, skyPort(below))
+    ) {
       found.push({ index, holderIndex: index + 1, face: 'sky' });
     }
   });
@@ -113,7 +114,7 @@ export function jointsOf(train: Train): Joint[] {
     const own = sky === undefined ? host.camera : cameraPort(sky);
     // A part that does not fit the ring may well go into what the ring has left of its bore.
     const intoBore: Bore | undefined =
-      bore && !open && !joins(own, below) && joins(bore.port, below) ? bore : undefined;
+      bore && !open && !facesJoin(own, below) && facesJoin(bore.port, below) ? bore : undefined;
     const above: Port | undefined = intoBore ? { ...intoBore.port, lengthMm: intoBore.leftMm } : own;
     const seat = seatOf(element);
     const shimsMm =

@@ -175,3 +175,7 @@ export function mate(sky: Port, camera: Port): Mating {
     `${portInWords(sky)} does not fit ${portInWords(camera)}`
   );
 }
+
+/** Whether two faces are known, and known to join. */
+export const facesJoin = (sky: Port | undefined, camera: Port | undefined): boolean =>
+  sky !== undefined && camera !== undefined && mate(sky, camera).joins === true;
