@@ -1,11 +1,11 @@
 import {
-  assess,
   chanceInWords,
   formatLength,
   lengthInWords,
   nameOf,
   plainMm,
   residualInWords,
+  type Assessment,
   type Train
 } from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
@@ -74,8 +74,7 @@ function solutionText(train: Train, solution: Solution, number: number): string[
 }
 
 /** How far a train is off before anything goes in, and how much is to go in. */
-function missingText(train: Train): string {
-  const { facts, ledger } = assess(train);
+function missingText({ facts, ledger }: Assessment): string {
   const { residualMm } = ledger;
   if (residualMm === null) return 'No back focus is asked for.';
   const off = residualInWords(residualMm);
@@ -84,14 +83,14 @@ function missingText(train: Train): string {
 
 /** The answer for a person at a terminal. Lengths in mm. */
 export function findText(
-  train: Train,
+  assessment: Assessment,
   { solutions, exhausted, ranked }: FindResult,
   advice: readonly Advice[],
   prefer: Preference
 ): string {
-  const { errors } = assess(train);
+  const { errors, train } = assessment;
   return [
-    missingText(train),
+    missingText(assessment),
     ...(solutions.length === 0
       ? [
           prefer === 'fewest'

@@ -1,5 +1,4 @@
 import {
-  assess,
   chanceInWords,
   explain,
   formatLength,
@@ -9,8 +8,7 @@ import {
   verdictInWords,
   type Assessment,
   type Explanation,
-  type Finding,
-  type Train
+  type Finding
 } from '@lodestone/core';
 
 const NUMBER_WIDTH = 9;
@@ -62,12 +60,11 @@ const LEVEL_WORDS: Readonly<Record<Finding['level'], string>> = {
 };
 
 /** The ledger of a train for a terminal: both sums, verdict, slots, uncertainty, findings. Lengths in mm. */
-export function ledgerText(train: Train): string {
-  const assessment = assess(train);
+export function ledgerText(assessment: Assessment): string {
   const { facts, findings, ledger } = assessment;
   const told = findings.filter(({ level, code }) => level !== 'passed' && code !== 'length');
   return [
-    `${train.name}, lengths in mm`,
+    `${facts.train.name}, lengths in mm`,
     '',
     ...sumText('Actual', explain(facts, 'length.actual'), 'from the datum to the sensor'),
     ...sumText('Required', explain(facts, 'length.required'), 'required, datum to sensor'),

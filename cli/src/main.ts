@@ -77,7 +77,7 @@ async function check(words: readonly string[]): Promise<number> {
   const { file, values } = parsed(words, { json: { type: 'boolean' } });
   const train = await readDocument(file, readTrainText);
   const assessment = assess(train);
-  process.stdout.write(values.json ? `${JSON.stringify(assessment.report, null, 2)}\n` : ledgerText(train));
+  process.stdout.write(values.json ? `${JSON.stringify(assessment.report, null, 2)}\n` : ledgerText(assessment));
   return assessment.isGood ? GOOD : NOT_GOOD;
 }
 
@@ -142,9 +142,9 @@ async function find(words: readonly string[]): Promise<number> {
   const result = findStacks(train, options);
   const advice = adviseOn(train, options, result);
   // Gaps are not mated, so whatever is an error stands outside of them, and no stack mends it.
-  const { errors } = assess(train);
-  process.stdout.write(values.json ? findJson(result, advice) : findText(train, result, advice, prefer));
-  return result.solutions[0]?.inTolerance && errors.length === 0 ? GOOD : NOT_GOOD;
+  const assessment = assess(train);
+  process.stdout.write(values.json ? findJson(result, advice) : findText(assessment, result, advice, prefer));
+  return result.solutions[0]?.inTolerance && assessment.errors.length === 0 ? GOOD : NOT_GOOD;
 }
 
 /**
