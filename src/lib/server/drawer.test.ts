@@ -1,11 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { readTrain, type Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core';
 import { readDrawer, type Part } from '@lodestone/core/drawer';
 import pg from 'pg';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import drawerFile from '../../../demo/drawer.json';
-import heronFile from '../../../demo/heron.json';
 import { assembleTrain, readAssembly, takeApart } from './assembly.ts';
 import { CLOSED, readCaliper } from './caliper.ts';
 import { closeDatabase } from './database.ts';
@@ -15,28 +14,12 @@ import { NotAPicture, print, reencode } from './errands/index.ts';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { readPhoto, storePhoto } from './photos.ts';
 import { readRevision } from './revisions.ts';
+import { heron, owner, ownerUrl, ring } from './testing.ts';
 import { changeState, createTrain } from './trains.ts';
 
-const ownerUrl = process.env.LODESTONE_MIGRATE_URL;
-if (!ownerUrl) throw new Error('There is no database to test on: run these with “npm test -- server”');
-
 const reading = readDrawer(drawerFile);
-const heronReading = readTrain(heronFile);
-if (!reading.ok || !heronReading.ok) throw new Error('the demo must be valid');
+if (!reading.ok) throw new Error('the demo must be valid');
 const demo = reading.document;
-const heron = heronReading.document;
-
-const owner = () => `owner-${randomUUID()}`;
-const ring = (partId: string, more: Partial<Part> = {}): Part => ({
-  partId,
-  element: { id: partId, kind: 'spacer', name: `Ring ${partId}`, lengthMm: 5 },
-  quantity: 1,
-  owned: true,
-  location: 'Tin 1 / Bag A',
-  state: 'spare',
-  measurements: [],
-  ...more
-});
 
 const put = (by: string, parts: Part[], basedOn: number | null = null, changeId: string = randomUUID()) =>
   changeDrawer(by, { changeId, put: parts.map((part) => ({ part, basedOn })), remove: [] });

@@ -1,12 +1,11 @@
 // What the server side of keeping work promises: nothing overwritten, everything caught up with, nobody held up.
 import { randomUUID } from 'node:crypto';
-import { readTrain, type Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
 import pg from 'pg';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
-import heronFile from '../../../demo/heron.json';
 import { assembleTrain, takeApart } from './assembly.ts';
 import { asOwner, closeDatabase, databaseRefusal, readAs } from './database.ts';
 import { USES, changeDrawer, forgetOldChanges, listUses, readDrawerOf } from './drawer.ts';
@@ -15,26 +14,9 @@ import { endStreams, eventsOf, readHeads } from './live.ts';
 import { listParts } from './parts.ts';
 import { readPhoto, storePhoto } from './photos.ts';
 import { readRevision } from './revisions.ts';
+import { heron, owner, ownerUrl, ring } from './testing.ts';
 import { changeState, createTrain, listTrains, saveRevision } from './trains.ts';
 
-const ownerUrl = process.env.LODESTONE_MIGRATE_URL;
-if (!ownerUrl) throw new Error('There is no database to test on: run these with “npm test -- server”');
-
-const reading = readTrain(heronFile);
-if (!reading.ok) throw new Error('the demo must be a train');
-const heron = reading.document;
-
-const owner = () => `owner-${randomUUID()}`;
-const ring = (partId: string, more: Partial<Part> = {}): Part => ({
-  partId,
-  element: { id: partId, kind: 'spacer', name: `Ring ${partId}`, lengthMm: 5 },
-  quantity: 1,
-  owned: true,
-  location: '',
-  state: 'spare',
-  measurements: [],
-  ...more
-});
 const put = (by: string, part: Part, basedOn: number | null = null, changeId: string = randomUUID()) =>
   changeDrawer(by, { changeId, put: [{ part, basedOn }], remove: [] });
 const using = (name: string, ...partIds: string[]): Train => ({

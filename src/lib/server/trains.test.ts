@@ -1,22 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import { readTrain, type Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import heron from '../../../demo/heron.json';
 import { closeDatabase, database } from './database.ts';
 import { MIGRATIONS, migrate } from '../../../scripts/setup/migrate.mjs';
 import { readRevision } from './revisions.ts';
+import { heron, owner, ownerUrl } from './testing.ts';
 import { changeState, createTrain, listTrains, saveRevision } from './trains.ts';
 
-const ownerUrl = process.env.LODESTONE_MIGRATE_URL;
-if (!ownerUrl) throw new Error('There is no database to test on: run these with “npm test -- server”');
-
-const reading = readTrain(heron);
-if (!reading.ok) throw new Error('the demo must be a train');
-const document = (name: string): Train => ({ ...reading.document, name });
-
-/** Each test has an owner of its own, so that none sees what another stored. */
-const owner = () => `owner-${randomUUID()}`;
+const document = (name: string): Train => ({ ...heron, name });
 
 async function made(by: string, name = 'first') {
   const outcome = await createTrain(by, randomUUID(), document(name));
