@@ -36,7 +36,7 @@ export function trainOfTwenty(): Train {
         lengthMm: 40,
         sky: { thread: 'M68x1', gender: 'male', lengthMm: 7 },
         camera: { thread: 'M54x0.75', gender: 'male', lengthMm: 3.5 },
-        corrector: { backFocusMm: 110, toleranceMm: 0.3, magnification: 0.8 },
+        corrector: { backFocusMm: 87.8, toleranceMm: 0.3, magnification: 0.8 },
         adjust: { minMm: 0, maxMm: 10, setMm: 2, stepMm: 0.1 }
       },
       ...rings.slice(0, 7),

@@ -76,7 +76,7 @@ describe('the order inside a gap (common practice, no source)', () => {
     const filled = filledTrain(made, best!);
     const joints = jointsOf(filled).filter(({ open }) => !open);
     const shimmed = joints.find(({ shimsMm }) => shimsMm > 0)!;
-    const turns = (joint: (typeof joints)[number]): number => engagement({ ...joint, openingMm: 0 }) ?? 0;
+    const turns = (joint: (typeof joints)[number]): number => engagement(joint.pair, 0) ?? 0;
     expect(turns(shimmed)).toBeGreaterThan(3.5);
   });
 

@@ -69,7 +69,7 @@ function closes(train: Train): boolean {
     // A shim that lies where the thread bottoms anyway does nothing: no stack of its own.
     if (joint.shimsMm < joint.bottomingMm - 1e-9) return false;
     const { pitchMm } = parseThread(pair.male.thread)!;
-    const held = engagement(joint);
+    const held = engagement(joint.pair, joint.openingMm);
     return held === undefined || held >= 3 * pitchMm - 1e-9;
   });
 }

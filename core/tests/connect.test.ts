@@ -79,7 +79,7 @@ describe('a connector of the finder', () => {
         const made = jointed(sky, below, [...(looseMm > 0 ? [looseMm] : []), laidMm]);
         const joint = jointsOf(made).at(-1)!;
         const pair = threadPair(sky, below);
-        const held = engagement(joint);
+        const held = engagement(joint.pair, joint.openingMm);
         const pitchMm = pair && parseThread(pair.male.thread)!.pitchMm;
         const engaged = pair !== undefined && (held === undefined || held >= 3 * pitchMm! - 1e-9);
         const does = looseMm + laidMm >= joint.bottomingMm - 1e-9;

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import {
   checkTrain,
   engagement,
+  threadPair,
   fitAt,
   isSuchAdapter,
   jointAperture,
@@ -131,7 +132,7 @@ describe('seating', () => {
     expect(turns(2.24)).toEqual(['warning engagement-low']);
     expect(turns(2.24, [1.49])).toEqual(['warning engagement-low']);
     expect(turns(2.24, [1.6])).toEqual(['error engagement-none']);
-    expect(engagement({ sky: male('M48x0.75', 5), camera: female('M48x0.75', 4), openingMm: 0.5 })).toBe(4);
+    expect(engagement(threadPair(male('M48x0.75', 5), female('M48x0.75', 4)), 0.5)).toBe(4);
   });
 
   it('a male that reaches glass is an error (common practice, no source)', () => {
@@ -234,7 +235,7 @@ describe('what a joint knows beyond diameter and pitch', () => {
       fc.property(port, port, mm, (a, b, openingMm) => {
         const code = (mating: ReturnType<typeof mate>) => (mating.joins === false ? mating.code : mating.joins);
         expect(code(mate(a, b))).toBe(code(mate(b, a)));
-        const held = (sky: Port, below: Port) => engagement({ sky, camera: below, openingMm });
+        const held = (sky: Port, below: Port) => engagement(threadPair(sky, below), openingMm);
         expect(held(a, b)).toBe(held(b, a));
       })
     );
@@ -260,7 +261,7 @@ describe('what a joint knows beyond diameter and pitch', () => {
     );
     expect(report.residualMm).toBeCloseTo(0, 9);
     // But no more holds than there is thread (handbook §3: min(L − opening, D)).
-    expect(engagement({ sky: male('M48x0.75', 5), camera: bore, openingMm: 0 })).toBe(3);
+    expect(engagement(threadPair(male('M48x0.75', 5), bore), 0)).toBe(3);
     const thin = { ...female('M48x0.75', 0.5), through: true } as Port;
     expect(problems(male('M48x0.75', 5), thin)).toMatchObject([{ severity: 'error', code: 'engagement-none' }]);
   });
@@ -299,7 +300,7 @@ describe('what a joint knows beyond diameter and pitch', () => {
     const mouth = (reliefMm: number) => ({ ...female('M48x0.75', 9), reliefMm }) as Port;
     expect(problems(male('M48x0.75', 3), mouth(4))).toMatchObject([{ severity: 'error', code: 'engagement-none' }]);
     expect(codes(male('M48x0.75', 8), mouth(4))).toEqual([]);
-    expect(engagement({ sky: male('M48x0.75', 8), camera: mouth(4), openingMm: 0.5 })).toBeCloseTo(3.5, 9);
+    expect(engagement(threadPair(male('M48x0.75', 8), mouth(4)), 0.5)).toBeCloseTo(3.5, 9);
   });
 
   it('bottoming on glass is an error, unless shims keep it off', () => {

@@ -2,6 +2,7 @@ import highsLoader from 'highs';
 import { measuredOf, type Part } from '../src/drawer/index.ts';
 import {
   engagement,
+  threadPair,
   isBody,
   jointsOf,
   ledgerOf,
@@ -39,7 +40,7 @@ function openingOf(sky: Port | undefined, camera: Port | undefined): number | un
   if (!sky || !camera || mate(sky, camera).joins !== true) return undefined;
   const pair = threadPair(sky, camera);
   const openingMm = pair ? Math.max((pair.male.lengthMm ?? 0) - (pair.female.lengthMm ?? Infinity), 0) : 0;
-  const held = engagement({ sky, camera, openingMm });
+  const held = engagement(threadPair(sky, camera), openingMm);
   if (pair && held !== undefined && held < parseThread(pair.male.thread)!.pitchMm - 1e-9) return undefined;
   return openingMm;
 }

@@ -44,7 +44,7 @@ const RANK: Readonly<Record<Level, number>> = {
 
 /** Everything worth telling about a train, worst first, each level in the order of the checks. */
 export function findingsOf(facts: Facts): Finding[] {
-  const ranked: Finding[][] = [[], [], [], [], []];
-  for (const check of CHECKS) for (const finding of check.find(facts)) ranked[RANK[finding.level]]!.push(finding);
-  return ranked.flat();
+  const found: Finding[] = [];
+  for (const check of CHECKS) for (const finding of check.find(facts)) found.push(finding);
+  return found.sort((a, b) => RANK[a.level] - RANK[b.level]);
 }

@@ -1,7 +1,7 @@
 import { GOOD_TURNS, LEAST_TURNS } from '../joint/engagement.ts';
 import { jointName, type Joint } from '../joint/joints.ts';
-import { engagement, threadPair } from '../joint/seating.ts';
-import { parseThread, type Thread } from '../joint/thread.ts';
+import { engagement } from '../joint/seating.ts';
+import { type Thread } from '../joint/thread.ts';
 import { findElement, seatOf, type Train } from '../train/model.ts';
 import { turns } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
@@ -46,9 +46,9 @@ function tooLittle(train: Train, joint: Joint, held: number, thread: Thread, rel
 }
 
 function find(train: Train, joint: Joint): Finding | undefined {
-  const pair = threadPair(joint.sky, joint.camera);
-  const held = engagement(joint);
-  const thread = pair && parseThread(pair.male.thread);
+  const { pair, openingMm } = joint;
+  const held = engagement(pair, openingMm);
+  const thread = pair?.thread;
   if (!pair || held === undefined || !thread || !closes(joint)) return undefined;
   const engaged = held / thread.pitchMm;
   if (engaged < GOOD_TURNS - 1e-9) return tooLittle(train, joint, held, thread, pair.female.reliefMm ?? 0);

@@ -90,6 +90,7 @@ function inCorrector({ train, ledger }: Facts): Finding[] {
 
 /** Holders that stand in the beam together with glass in both. */
 function twoHolders({ train, ledger }: Facts): Finding[] {
+  if (ledger.designSlots.size < 2) return [];
   const filled = [...ledger.designSlots].filter(([id, slot]) => {
     const element = findElement(train, id);
     return (element ? (glassOf(element) ?? []) : []).some((plate) => plate.slot === slot && plate.thicknessMm > 0);
@@ -136,21 +137,20 @@ const sticksOut = (element: Element, { fromSkyMm, thicknessMm, role }: Glass): b
   lengthOf(element) > 0;
 
 function outside({ train }: Facts): Finding[] {
-  return train.elements.flatMap((element) =>
-    (glassOf(element) ?? []).flatMap((plate, index): Finding[] =>
-      sticksOut(element, plate) && roleOf(element, plate) === 'filter'
-        ? [
-            {
-              code: 'glass-outside',
-              level: 'warning',
-              place: { kind: 'plate', id: element.id, index },
-              say: (unit) =>
-                `The ${inWords(plate, unit)} of ${element.name} is said to stand ${formatLength(plate.fromSkyMm ?? 0, unit)} behind its sky face, which is not inside it. Measure it again.`
-            }
-          ]
-        : []
-    )
-  );
+  const found: Finding[] = [];
+  for (const element of train.elements) {
+    glassOf(element)?.forEach((plate, index) => {
+      if (!sticksOut(element, plate) || roleOf(element, plate) !== 'filter') return;
+      found.push({
+        code: 'glass-outside',
+        level: 'warning',
+        place: { kind: 'plate', id: element.id, index },
+        say: (unit) =>
+          `The ${inWords(plate, unit)} of ${element.name} is said to stand ${formatLength(plate.fromSkyMm ?? 0, unit)} behind its sky face, which is not inside it. Measure it again.`
+      });
+    });
+  }
+  return found;
 }
 
 /** What is taken for granted about the glass in the beam, and what cannot be (handbook §2). */

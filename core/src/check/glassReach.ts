@@ -1,6 +1,5 @@
 import { glassBehindFace } from '../joint/glassReach.ts';
 import { jointName, type Joint } from '../joint/joints.ts';
-import { threadPair } from '../joint/seating.ts';
 import { findElement, nameOf, seatOf, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
@@ -25,9 +24,10 @@ function heldOff(train: Train, joint: Joint, byMm: number): Proposal[] {
 
 /** The thread goes deeper than the hole, and the hole ends on glass. */
 function endsOnGlass(train: Train, joint: Joint): Finding | undefined {
-  const pair = threadPair(joint.sky, joint.camera);
-  const [long, deep] = [pair?.male.lengthMm, pair?.female.lengthMm];
-  if (!pair?.female.endsOnGlass || long === undefined || deep === undefined) return undefined;
+  const { pair } = joint;
+  if (!pair?.female.endsOnGlass) return undefined;
+  const [long, deep] = [pair.male.lengthMm, pair.female.lengthMm];
+  if (long === undefined || deep === undefined) return undefined;
   const heldMm = joint.stated ? joint.openingMm : joint.shimsMm;
   const overMm = long - heldMm - deep;
   if (overMm <= 1e-9) return undefined;
@@ -46,7 +46,7 @@ function endsOnGlass(train: Train, joint: Joint): Finding | undefined {
 
 /** A plate stands nearer behind the face than the thread reaches. */
 function reachesGlass(train: Train, joint: Joint): Finding | undefined {
-  const pair = threadPair(joint.sky, joint.camera);
+  const { pair } = joint;
   // Where nothing is screwed in, nothing reaches in.
   if (!pair || pair.male.lengthMm === undefined) return undefined;
   const downward = pair.male === joint.sky;

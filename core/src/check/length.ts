@@ -1,8 +1,7 @@
 import { dialAnswer, dialOperation, dialsTogether, type LengthDial } from '../length/dial.ts';
 import { withinTolerance } from '../length/tolerance.ts';
 import { jointName } from '../joint/joints.ts';
-import { engagement, threadPair } from '../joint/seating.ts';
-import { parseThread } from '../joint/thread.ts';
+import { engagement } from '../joint/seating.ts';
 import { isBody, nameOf, type Train } from '../train/model.ts';
 import type { Operation } from '../train/operations.ts';
 import { mm } from '../why/quantity.ts';
@@ -25,10 +24,9 @@ const leaving = (toleranceMm: number, residualMm: number | null, unit: LengthUni
 /** How a lock ring is turned: by how much, how many turns that is, what stays engaged. */
 function unscrewed({ train, joints }: Facts, dial: LengthDial, setMm: number, unit: LengthUnit): string {
   const joint = joints.find(({ cameraId }) => cameraId === dial.id)!;
-  const pair = threadPair(joint.sky, joint.camera);
-  const pitchMm = (pair && parseThread(pair.male.thread)?.pitchMm) ?? 1;
+  const pitchMm = joint.pair?.thread?.pitchMm ?? 1;
   const by = setMm - dial.setMm;
-  const held = engagement({ ...joint, openingMm: setMm }) ?? 0;
+  const held = engagement(joint.pair, setMm) ?? 0;
   return `${by > 0 ? 'Unscrew' : 'Screw in'} the lock-ring thread ${jointName(train, joint)} by ${formatLength(Math.abs(by), unit)} (${(Math.abs(by) / pitchMm).toFixed(1)} turns; ${formatLength(held, unit)} stay engaged)`;
 }
 
@@ -174,7 +172,7 @@ export function lengthInWords(facts: Facts, unit: LengthUnit): { sentence: strin
         bottomingMm > shimsMm &&
         withinTolerance(residualMm - (bottomingMm - shimsMm), toleranceMm)
     );
-    const pair = bottomed && threadPair(bottomed.sky, bottomed.camera);
+    const pair = bottomed?.pair;
     if (bottomed && pair?.male.lengthMm !== undefined) {
       const [deep, long] = [pair.male.lengthMm, pair.female.lengthMm ?? 0].map((each) => formatLength(each, unit));
       return {

@@ -1,5 +1,5 @@
 import { jointName, type Joint } from '../joint/joints.ts';
-import { facesJoin, mate, type MismatchCode } from '../joint/mate.ts';
+import type { MismatchCode } from '../joint/mate.ts';
 import { nameOf, type Train } from '../train/model.ts';
 import { atJoint, ofJoints, type Check, type Finding } from './finding.ts';
 
@@ -29,12 +29,12 @@ function find(train: Train, joint: Joint): Finding | undefined {
       say: () => `${jointName(train, joint)}: the ${side} connection of ${nameOf(train, blind)} is not specified.`
     };
   }
-  const mating = mate(joint.sky, joint.camera);
-  if (mating.joins === true) return undefined;
-  const { message } = mating;
+  const joining = joint.mating!;
+  if (joining.joins === true) return undefined;
+  const { message } = joining;
   return {
-    code: mating.joins === 'unknown' ? 'port-unknown' : mating.code,
-    level: mating.joins === 'unknown' ? 'not-known' : 'error',
+    code: joining.joins === 'unknown' ? 'port-unknown' : joining.code,
+    level: joining.joins === 'unknown' ? 'not-known' : 'error',
     place,
     say: () => `${jointName(train, joint)}: ${message}.`
   };
@@ -49,4 +49,4 @@ export const mating: Check = {
 };
 
 /** Whether a joint closes, as far as its faces say. */
-export const closes = ({ open, sky, camera }: Joint): boolean => !open && facesJoin(sky, camera);
+export const closes = ({ mating: joining }: Joint): boolean => joining?.joins === true;

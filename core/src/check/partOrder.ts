@@ -40,9 +40,11 @@ function outOfOrder(elements: readonly Element[]): Finding[] {
   });
 }
 
+const STAR_DIAGONAL = /\bstar[\s-]diagonal\b/i;
+
 /** A star diagonal is known by its key, else by its name. */
 export const bends = (element: Element): boolean =>
-  isBody(element) && ((element.bendsDeg ?? 0) !== 0 || /\bstar[\s-]diagonal\b/i.test(element.name));
+  isBody(element) && ((element.bendsDeg ?? 0) !== 0 || STAR_DIAGONAL.test(element.name));
 
 function diagonals({ elements }: Train): Finding[] {
   return elements.filter(bends).map((element) => ({
@@ -104,12 +106,13 @@ export const focuserBehind: Check = {
   id: 'focuser-behind',
   stage: 'check',
   codes: ['focuser-behind-corrector'],
-  find: ({ train, ledger, focuserWindows }) => {
+  find: (facts) => {
+    const { train, ledger } = facts;
     const { datum } = ledger;
     if (!datum.corrector) return [];
     return train.elements.flatMap(({ id, kind, name }, index): Finding[] => {
       if (kind !== 'focuser' || index <= datum.index) return [];
-      const window = focuserWindows.find((each) => each.id === id);
+      const window = facts.focuserWindows.find((each) => each.id === id);
       const behind = `${name} stands behind ${nameOf(train, datum.id)}`;
       return [
         {

@@ -1,5 +1,4 @@
 import { jointName, type Joint } from '../joint/joints.ts';
-import { threadPair } from '../joint/seating.ts';
 import { isSolid, lengthOf, nameOf, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
@@ -8,8 +7,7 @@ import { atJoint, ofJoints, type Check, type Finding } from './finding.ts';
 /** A male that bottoms before the shoulders meet leaves the parts rocking, unless a shim fills the space. */
 function wobble(train: Train, joint: Joint): Finding | undefined {
   const { bottomingMm, shimsMm, stated, open } = joint;
-  const lockRing = threadPair(joint.sky, joint.camera)?.male.lockRing ?? false;
-  if (stated || lockRing || open || bottomingMm <= shimsMm + 1e-9) return undefined;
+  if (stated || joint.pair?.male.lockRing || open || bottomingMm <= shimsMm + 1e-9) return undefined;
   return {
     code: 'wobble',
     level: 'warning',

@@ -71,7 +71,9 @@ export class Spread {
 
   /** Chance that an error lies between two bounds, mm. */
   between(fromMm: number, toMm: number): number {
-    if (toMm < fromMm) return 0;
+    // Farther out than anything reaches, as in a train half built, there is nothing to add up.
+    const farMm = this.worstCaseMm + FAR * this.standardMm;
+    if (toMm < fromMm || fromMm > farMm || toMm < -farMm) return 0;
     return Math.min(1, Math.max(0, this.#below(toMm) - this.#below(fromMm)));
   }
 

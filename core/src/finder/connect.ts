@@ -1,7 +1,6 @@
 import { GOOD_TURNS, LEAST_TURNS } from '../joint/engagement.ts';
 import { bottoming, engagement, lockTravel, sunkDepth, threadPair } from '../joint/seating.ts';
 import { mate } from '../joint/mate.ts';
-import { parseThread } from '../joint/thread.ts';
 import { dialOf, type Dial } from '../length/settle.ts';
 import type { Port } from '../train/model.ts';
 import { toUnits } from '../units.ts';
@@ -56,16 +55,16 @@ export function connect(above: OutFace, below: InFace): Connector | undefined {
   const mating = sky && camera ? mate(sky, camera) : undefined;
   if (mating?.joins === false) return undefined;
   const looseMm = above.looseMm + below.looseMm;
-  // A ring without a shoulder sinks to the bottom of its bore: the joint takes length away.
-  const sunkMm = mating && !below.recessTyped ? (sunkDepth(sky, camera) ?? 0) : 0;
-  const travel = mating?.joins === true ? lockTravel(sky, camera, looseMm) : undefined;
-  const bottomingMm = mating ? bottoming(sky, camera) : 0;
   const pair = mating ? threadPair(sky, camera) : undefined;
-  const pitchMm = pair && parseThread(pair.male.thread)?.pitchMm;
+  // A ring without a shoulder sinks to the bottom of its bore: the joint takes length away.
+  const sunkMm = below.recessTyped ? 0 : (sunkDepth(pair) ?? 0);
+  const travel = mating?.joins === true ? lockTravel(pair, looseMm) : undefined;
+  const bottomingMm = bottoming(pair);
+  const pitchMm = pair?.thread?.pitchMm;
   const glassMm = sky && 'thread' in sky && sky.gender === 'male' ? below.glassMm : above.glassMm;
 
   const turnsAt = (openingMm: number): number => {
-    const held = engagement({ sky, camera, openingMm });
+    const held = engagement(pair, openingMm);
     return held === undefined || pitchMm === undefined ? Infinity : held / pitchMm;
   };
   const male = pair?.male.lengthMm;
@@ -94,7 +93,7 @@ export function connect(above: OutFace, below: InFace): Connector | undefined {
     plain,
     room: 0,
     held: undefined,
-    boreMm: (pair && parseThread(pair.male.thread)?.diameterMm) ?? 0,
+    boreMm: pair?.thread?.diameterMm ?? 0,
     turns: turnsAt(openMm),
     dial
   };

@@ -1,7 +1,6 @@
 import { isBody, seatOf, type Port, type Train } from '../train/model.ts';
 import { jointsOf, type Joint } from './joints.ts';
 import { threadPair } from './seating.ts';
-import { parseThread } from './thread.ts';
 
 /** What decides how a joint's camera side stands turned against its sky side. */
 export type Holds = 'thread' | 'lock-ring' | 'union' | 'bolts' | 'bayonet' | 'slip' | 'clamp';
@@ -48,8 +47,7 @@ export function jointClocking(joint: Joint, rotationDeg: number | undefined): Cl
   switch (holdsBy(sky, camera)) {
     case 'thread': {
       const start = (port: Port | undefined) => (port && 'thread' in port ? port.startDeg : undefined);
-      const pair = threadPair(sky, camera);
-      const pitch = pair && parseThread(pair.male.thread)?.pitchMm;
+      const pitch = joint.pair?.thread?.pitchMm;
       const unscrewed = pitch === undefined ? 0 : unscrewedDeg(openingMm, pitch);
       return {
         deg: fullTurn((start(sky) ?? 0) - (start(camera) ?? 0) + unscrewed),

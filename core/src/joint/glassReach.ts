@@ -4,10 +4,10 @@ import { glassOf, isSolid, lengthOf, type Element } from '../train/model.ts';
 export function glassBehindFace(element: Element | undefined, face: 'sky' | 'camera'): number {
   const plates = element && glassOf(element);
   if (!plates || !isSolid(element)) return Infinity;
-  return Math.min(
-    Infinity,
-    ...plates.map(({ fromSkyMm, thicknessMm }) =>
-      fromSkyMm === undefined ? Infinity : face === 'sky' ? fromSkyMm : lengthOf(element) - fromSkyMm - thicknessMm
-    )
-  );
+  let nearestMm = Infinity;
+  for (const { fromSkyMm, thicknessMm } of plates) {
+    if (fromSkyMm === undefined) continue;
+    nearestMm = Math.min(nearestMm, face === 'sky' ? fromSkyMm : lengthOf(element) - fromSkyMm - thicknessMm);
+  }
+  return nearestMm;
 }

@@ -14,9 +14,9 @@ import {
   type ThreadPort,
   type Train
 } from '../train/model.ts';
-import { facesJoin } from './mate.ts';
+import { facesJoin, mate, type Mating } from './mate.ts';
 import { bottoming, jointOpening, sunkDepth, threadPair, type ThreadPair } from './seating.ts';
-import { minorDiameter, parseThread } from './thread.ts';
+import { minorDiameter } from './thread.ts';
 
 /** Where two neighbours meet, with the shims between them. */
 export interface Joint {
@@ -28,6 +28,10 @@ export interface Joint {
   cameraIndex: number;
   sky: Port | undefined;
   camera: Port | undefined;
+  /** Male and female of it, where it is a threaded one that is not open. */
+  pair: ThreadPair | undefined;
+  /** Whether its faces join; undefined where it is open or a face is not known. */
+  mating: Mating | undefined;
   /** Shim elements that lie in the joint, sky side first. */
   shimElements: ShimElement[];
   /** Σ of all shims: elements and loose ones, mm. */
@@ -88,9 +92,9 @@ interface Bore {
 }
 
 /** A male that came through its bore, on the camera side of a joint: how far it stands in the part it crossed, mm. */
-const crossing = (joint: Joint, pair: ThreadPair | undefined, into: Element | undefined): number =>
+const crossing = ({ pair, openingMm }: Joint, into: Element | undefined): number =>
   pair?.female.through && pair.male.lengthMm !== undefined && into && isSolid(into)
-    ? pair.male.lengthMm - joint.openingMm
+    ? pair.male.lengthMm - openingMm
     : 0;
 
 /** Every joint of a train, from the host to the camera. Shims lie in the joint of their nearest neighbours. */
@@ -122,10 +126,10 @@ export function jointsOf(train: Train): Joint[] {
       (seat?.shimsMm ?? []).reduce((sum, thickness) => sum + thickness, 0);
     const pair = open ? undefined : threadPair(above, below);
     const last = joints.at(-1);
-    const bottomingMm = open ? 0 : Math.max(bottoming(above, below), meetingInBore(last, pair, sky));
+    const bottomingMm = open ? 0 : Math.max(bottoming(pair), meetingInBore(last, pair, sky));
     // Seen from the ring in the bore, the rim of the bore stands farther on.
     const rimMm = intoBore && pair?.male.shoulder !== false ? intoBore.leftMm : 0;
-    const sunkMm = open ? 0 : intoBore && pair?.male.shoulder === false ? 0 : sunkDepth(above, below);
+    const sunkMm = open ? 0 : intoBore && pair?.male.shoulder === false ? 0 : sunkDepth(pair);
     const joint: Joint = {
       skyId: sky?.id ?? HOST,
       skyIndex,
@@ -133,6 +137,8 @@ export function jointsOf(train: Train): Joint[] {
       cameraIndex: index,
       sky: above,
       camera: below,
+      pair,
+      mating: open || !above || !below ? undefined : mate(above, below),
       shimElements,
       shimsMm,
       open,
@@ -144,7 +150,7 @@ export function jointsOf(train: Train): Joint[] {
       recessTyped: seat?.recessMm !== undefined,
       emerges: undefined
     };
-    joint.emerges = emergence(train, joint, pair);
+    joint.emerges = emergence(train, joint);
     joints.push(joint);
     bore = boreLeft(pair, above, element);
     sky = element;
@@ -164,20 +170,21 @@ function boreLeft(pair: ThreadPair | undefined, above: Port | undefined, element
 /** By how much two males in one through bore meet before the second is home, mm. */
 function meetingInBore(last: Joint | undefined, pair: ThreadPair | undefined, ring: SeatedElement | undefined): number {
   if (!last || !pair || last.open || !ring || !isSolid(ring)) return 0;
-  const before = threadPair(last.sky, last.camera);
+  const before = last.pair;
   const throughRing = before?.female === last.camera && pair.female === cameraPort(ring);
   if (!throughRing || before?.female.thread !== pair.female.thread) return 0;
-  const reach = crossing(last, before, ring);
+  const reach = crossing(last, ring);
   return reach <= 0 ? 0 : Math.max(0, reach + (pair.male.lengthMm ?? 0) - lengthOf(ring));
 }
 
 /** A male that is longer than the part whose through bore it enters comes out at its other face. */
-function emergence(train: Train, joint: Joint, pair: ThreadPair | undefined): Joint['emerges'] {
-  if (!pair) return undefined;
+function emergence(train: Train, joint: Joint): Joint['emerges'] {
+  const { pair } = joint;
+  if (!pair?.female.through) return undefined;
   const [intoIndex, towardIndex] =
     pair.female === joint.camera ? [joint.cameraIndex, joint.cameraIndex + 1] : [joint.skyIndex, joint.skyIndex - 1];
   const into = train.elements[intoIndex];
-  const mm = into && isSolid(into) ? crossing(joint, pair, into) - lengthOf(into) : 0;
+  const mm = into && isSolid(into) ? crossing(joint, into) - lengthOf(into) : 0;
   return mm > 1e-9 ? { mm, towardIndex } : undefined;
 }
 
@@ -203,11 +210,10 @@ export function jointAperture(train: Train, joint: Joint): JointAperture | undef
       ? [{ clearMm: element.clearMm, from: 'stated', id: element.id }]
       : []
   );
-  const pair = threadPair(joint.sky, joint.camera);
-  const thread = pair && parseThread(pair.male.thread);
-  if (stated.length === 0 && thread) {
+  const { pair } = joint;
+  if (stated.length === 0 && pair?.thread) {
     const id = joint.sky === pair.male ? joint.skyId : joint.cameraId;
-    return { clearMm: minorDiameter(thread) - 2 * MALE_WALL_MM, from: 'thread', id };
+    return { clearMm: minorDiameter(pair.thread) - 2 * MALE_WALL_MM, from: 'thread', id };
   }
   return stated.sort((a, b) => a.clearMm - b.clearMm)[0];
 }

@@ -2,8 +2,7 @@ import { GOOD_TURNS } from './engagement.ts';
 import { isBody, isSeated, seatOf, type Train } from '../train/model.ts';
 import { boltPositions, boltStepDeg, fullTurn, holdsBy } from './clocking.ts';
 import { jointsOf, type Joint } from './joints.ts';
-import { engagement, threadPair } from './seating.ts';
-import { parseThread } from './thread.ts';
+import { engagement } from './seating.ts';
 
 /** One way to turn part of a train, and what it costs. */
 export interface RotationWay {
@@ -50,8 +49,7 @@ const OPENING_DECIMALS = 6;
 
 /** Openings that give an angle: the smallest that does, and the smallest above what stands there now. */
 function shimWays(joint: Joint, askedDeg: number, shimsMm: readonly number[] | undefined): RotationWay[] {
-  const pair = threadPair(joint.sky, joint.camera);
-  const thread = pair && parseThread(pair.male.thread);
+  const thread = joint.pair?.thread;
   if (!thread || joint.stated) return [];
   const { pitchMm } = thread;
   const exact = (pitchMm * fullTurn(askedDeg)) / 360;
@@ -65,7 +63,7 @@ function shimWays(joint: Joint, askedDeg: number, shimsMm: readonly number[] | u
     least
   );
   const deg = fullTurn((360 * (made - joint.openingMm)) / pitchMm);
-  const held = engagement({ ...joint, openingMm: made });
+  const held = engagement(joint.pair, made);
   return [
     {
       by: 'shim',
@@ -92,13 +90,12 @@ const freeWay = (joint: Joint, askedDeg: number, by: 'slip' | 'clamp' | 'union')
 
 /** A thread that turns freely also moves along: unscrewing lengthens, and it can be screwed in until it closes. */
 function lockRingWay(joint: Joint, askedDeg: number): RotationWay[] {
-  const pair = threadPair(joint.sky, joint.camera);
-  const thread = pair && parseThread(pair.male.thread);
+  const thread = joint.pair?.thread;
   if (!thread) return [];
   const { pitchMm } = thread;
   const short = (pitchMm * signedTurn(askedDeg)) / 360;
   const lengthMm = joint.openingMm + short < -1e-9 ? short + pitchMm : short;
-  const held = engagement({ ...joint, openingMm: joint.openingMm + lengthMm });
+  const held = engagement(joint.pair, joint.openingMm + lengthMm);
   return [
     {
       ...freeWay(joint, askedDeg, 'slip'),

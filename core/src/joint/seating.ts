@@ -1,23 +1,26 @@
 import type { Port, ThreadPort } from '../train/model.ts';
 import { GOOD_TURNS } from './engagement.ts';
-import { parseThread, sameDiameter, samePitch } from './thread.ts';
+import { parseThread, sameDiameter, samePitch, type Thread } from './thread.ts';
 
 /** The male and the female of a threaded joint. */
 export interface ThreadPair {
   male: ThreadPort;
   female: ThreadPort;
+  /** What the male's designation says; undefined where it says no thread. */
+  thread: Thread | undefined;
+  /** Both are known, and differ: one never enters the other. */
+  neverMeet: boolean;
 }
 
 /** The male and the female of a threaded joint; undefined where the faces are not one of each. */
 export function threadPair(sky: Port | undefined, camera: Port | undefined): ThreadPair | undefined {
   if (!sky || !camera || !('thread' in sky) || !('thread' in camera) || sky.gender === camera.gender) return undefined;
-  return sky.gender === 'male' ? { male: sky, female: camera } : { male: camera, female: sky };
-}
-
-/** Whether two threads are known to differ, so that one never enters the other. */
-function neverMeet({ male, female }: ThreadPair): boolean {
-  const [inner, outer] = [parseThread(male.thread), parseThread(female.thread)];
-  return inner !== undefined && outer !== undefined && !(sameDiameter(inner, outer) && samePitch(inner, outer));
+  const [male, female] = sky.gender === 'male' ? [sky, camera] : [camera, sky];
+  const thread = parseThread(male.thread);
+  const hole = parseThread(female.thread);
+  const neverMeet =
+    thread !== undefined && hole !== undefined && !(sameDiameter(thread, hole) && samePitch(thread, hole));
+  return { male, female, thread, neverMeet };
 }
 
 /** A ring without a flange: it sinks into the bore until it stops. */
@@ -29,11 +32,10 @@ const sinks = ({ male }: ThreadPair): boolean => male.shoulder === false;
  * draws the shoulders together, where there is no shoulder, and where the two do not screw together at all: the
  * difference of lengths that never meet is no length.
  */
-export function bottoming(sky: Port | undefined, camera: Port | undefined): number {
-  const pair = threadPair(sky, camera);
+export function bottoming(pair: ThreadPair | undefined): number {
   if (!pair || pair.female.through || sinks(pair)) return 0;
   const { male, female } = pair;
-  if (male.union || female.union || neverMeet(pair)) return 0;
+  if (male.union || female.union || pair.neverMeet) return 0;
   return male.lengthMm === undefined || female.lengthMm === undefined
     ? 0
     : Math.max(male.lengthMm - female.lengthMm, 0);
@@ -53,9 +55,8 @@ export const jointOpening = (shimsMm: number, bottomingMm: number): number => Ma
  * @returns undefined where it sinks and the depth of the bore is not known
  * @see handbook §3, Seats follow from geometry (common practice, no source)
  */
-export function sunkDepth(sky: Port | undefined, camera: Port | undefined): number | undefined {
-  const pair = threadPair(sky, camera);
-  if (!pair || !sinks(pair) || neverMeet(pair)) return 0;
+export function sunkDepth(pair: ThreadPair | undefined): number | undefined {
+  if (!pair || !sinks(pair) || pair.neverMeet) return 0;
   return pair.female.through ? undefined : pair.female.lengthMm;
 }
 
@@ -67,16 +68,7 @@ export function sunkDepth(sky: Port | undefined, camera: Port | undefined): numb
  * @returns undefined where the male's length is not known or the joint is not threaded; negative: it never reaches
  * @see handbook §3, Engagement: min(L − opening, D) (common practice, no source)
  */
-export function engagement({
-  sky,
-  camera,
-  openingMm
-}: {
-  sky: Port | undefined;
-  camera: Port | undefined;
-  openingMm: number;
-}): number | undefined {
-  const pair = threadPair(sky, camera);
+export function engagement(pair: ThreadPair | undefined, openingMm: number): number | undefined {
   if (pair?.male.lengthMm === undefined) return undefined;
   const { male, female } = pair;
   const deep = female.lengthMm ?? Infinity;
@@ -98,15 +90,13 @@ export interface LockTravel {
  * @returns undefined where the joint has no lock ring, or not known how long its thread is
  * @see handbook §3, Long thread with a lock ring (common practice, no source)
  */
-export function lockTravel(sky: Port | undefined, camera: Port | undefined, shimsMm: number): LockTravel | undefined {
-  const pair = threadPair(sky, camera);
-  const thread = pair && parseThread(pair.male.thread);
-  if (!pair?.male.lockRing || pair.male.lengthMm === undefined || !thread || neverMeet(pair)) return undefined;
-  const { male, female } = pair;
+export function lockTravel(pair: ThreadPair | undefined, shimsMm: number): LockTravel | undefined {
+  if (!pair?.male.lockRing || pair.male.lengthMm === undefined || !pair.thread || pair.neverMeet) return undefined;
+  const { male, female, thread } = pair;
   const held = GOOD_TURNS * thread.pitchMm;
   const relief = female.reliefMm ?? 0;
   if ((female.lengthMm ?? Infinity) - relief < held - 1e-9) return undefined;
-  const minMm = jointOpening(shimsMm, bottoming(sky, camera));
-  const maxMm = male.lengthMm! - (male.reliefMm ?? 0) - relief - held;
+  const minMm = jointOpening(shimsMm, bottoming(pair));
+  const maxMm = pair.male.lengthMm - (male.reliefMm ?? 0) - relief - held;
   return maxMm > minMm + 1e-9 ? { minMm, maxMm } : undefined;
 }

@@ -95,11 +95,12 @@ function parse(text: string): Thread | undefined {
  * @returns the thread, or undefined when the text does not say one
  */
 export function parseThread(text: string): Thread | undefined {
-  if (!parsed.has(text)) {
-    if (parsed.size >= REMEMBERED) parsed.clear();
-    parsed.set(text, parse(text));
-  }
-  return parsed.get(text);
+  const known = parsed.get(text);
+  if (known || parsed.has(text)) return known;
+  if (parsed.size >= REMEMBERED) parsed.clear();
+  const thread = parse(text);
+  parsed.set(text, thread);
+  return thread;
 }
 
 /** A diameter whose pitch is missing, as in `M42` or `2in`: what has to be asked. */

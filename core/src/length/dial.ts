@@ -41,7 +41,7 @@ export function lengthDials(train: Train, { datum, joints, grouped, nested }: Le
   const found: LengthDial[] = [];
   for (const joint of joints) {
     if (joint.open || joint.cameraIndex <= datum.index || grouped.has(joint.cameraIndex)) continue;
-    const travel = lockTravel(joint.sky, joint.camera, joint.shimsMm);
+    const travel = lockTravel(joint.pair, joint.shimsMm);
     if (!travel) continue;
     found.push({ id: joint.cameraId, kind: 'lock-ring', ...travel, setMm: joint.openingMm, stepMm: undefined });
   }

@@ -41,66 +41,80 @@ export interface GlassInBeam {
   counted: { id: string; plate: Glass }[];
 }
 
-/**
- * The slot most plates are like: same shift; the lowest slot of the largest group. An entry of thickness 0 is an empty
- * place, not glass: it is only chosen where there is nothing else (handbook §2).
- */
-function commonSlot(shiftBySlot: Map<number, number>, empty: ReadonlySet<number>): number | undefined {
-  const groups = new Map<number, { slot: number; count: number }>();
-  const filled = [...shiftBySlot].filter(([slot]) => !empty.has(slot));
-  for (const [slot, shift] of (filled.length > 0 ? filled : [...shiftBySlot]).sort(([a], [b]) => a - b)) {
-    const key = Math.round(shift * 1000);
-    const group = groups.get(key);
-    if (group) group.count++;
-    else groups.set(key, { slot, count: 1 });
-  }
-  return [...groups.values()].reduce<{ slot: number; count: number } | undefined>(
-    (best, group) => (best === undefined || group.count > best.count ? group : best),
-    undefined
-  )?.slot;
+/** One slot of a holder, with what stands in it. */
+interface Slot {
+  slot: number;
+  shiftMm: number;
+  names: string[];
+  /** Nothing in it has a thickness: an empty place, not glass. */
+  empty: boolean;
 }
 
-/** Slots of one holder, with the shift of each. */
-function slotsOf(plates: readonly Glass[], shiftOf: (plate: Glass) => number): Map<number, number> {
-  const shifts = new Map<number, number>();
+/** Slots of one holder, lowest first. */
+function slotsOf(element: Element, plates: readonly Glass[], shiftOf: (plate: Glass) => number): Slot[] {
+  const slots: Slot[] = [];
   for (const plate of plates) {
-    if (plate.slot !== undefined) shifts.set(plate.slot, (shifts.get(plate.slot) ?? 0) + shiftOf(plate));
+    const { slot, thicknessMm, name = `slot ${slot}` } = plate;
+    if (slot === undefined) continue;
+    let place = slots.find((each) => each.slot === slot);
+    if (!place) slots.push((place = { slot, shiftMm: 0, names: [], empty: true }));
+    if (!isCounted(element, plate)) place.shiftMm += shiftOf(plate);
+    if (!place.names.includes(name)) place.names.push(name);
+    if (thicknessMm !== 0) place.empty = false;
   }
-  return shifts;
+  return slots.sort((a, b) => a.slot - b.slot);
 }
 
-const isEmptySlot = (plates: readonly Glass[], slot: number): boolean =>
-  plates.every((plate) => plate.slot !== slot || plate.thicknessMm === 0);
+/** Shifts that are the same to a micrometre count as one. */
+const isAlike = (a: Slot, b: Slot): boolean => Math.round(a.shiftMm * 1000) === Math.round(b.shiftMm * 1000);
+
+/**
+ * The slot most plates are like: same shift; the lowest slot of the largest group. An empty place is only chosen where
+ * there is nothing else (handbook §2).
+ */
+function commonSlot(slots: readonly Slot[]): number | undefined {
+  const filled = slots.some(({ empty }) => !empty) ? slots.filter(({ empty }) => !empty) : slots;
+  let best: number | undefined;
+  let most = 0;
+  for (const each of filled) {
+    let alike = 0;
+    for (const other of filled) if (isAlike(each, other)) alike++;
+    if (alike > most) [best, most] = [each.slot, alike];
+  }
+  return best;
+}
+
+const hasSlots = (element: Element): boolean => glassOf(element)?.some(({ slot }) => slot !== undefined) ?? false;
 
 /** Glass between datum and sensor, the datum's own behind its lenses among it. */
 export function glassInBeam(train: Train, datumIndex: number, rule: GlassRule, focalRatio: number): GlassInBeam {
   const beam: GlassInBeam = { terms: [], designSlots: new Map(), choices: [], counted: [] };
   const { elements } = train;
-  const holders = elements.filter((element) => glassOf(element)?.some(({ slot }) => slot !== undefined)).length;
+  let holders = 0;
+  for (const element of elements) if (hasSlots(element)) holders++;
+  const shiftOf = (plate: Glass): number => glassShift(plate, rule, focalRatio);
   for (let index = Math.max(datumIndex, 0); index < elements.length; index++) {
     const element = elements[index]!;
     const all = glassOf(element);
     if (!all || all.length === 0) continue;
     const plates = index === datumIndex ? all.filter((plate) => isBehindLenses(element, plate)) : all;
-    const shiftOf = (plate: Glass): number => (isCounted(element, plate) ? 0 : glassShift(plate, rule, focalRatio));
-    const shifts = slotsOf(plates, shiftOf);
+    const slots = slotsOf(element, plates, shiftOf);
     const stated = 'designSlot' in element ? element.designSlot : undefined;
-    const empty = new Set([...shifts.keys()].filter((slot) => isEmptySlot(plates, slot)));
-    const design = stated ?? commonSlot(shifts, empty);
+    const design = stated ?? commonSlot(slots);
     if (design !== undefined) beam.designSlots.set(element.id, design);
     for (const plate of plates) {
       if (plate.slot !== undefined && plate.slot !== design) continue;
       if (!isCounted(element, plate)) beam.terms.push({ id: element.id, plate, shiftMm: shiftOf(plate) });
       else if (plate.thicknessMm > 0) beam.counted.push({ id: element.id, plate });
     }
-    for (const [slot, shift] of [...shifts].sort(([a], [b]) => a - b)) {
-      const names = plates.filter((plate) => plate.slot === slot).map((plate) => plate.name ?? `slot ${slot}`);
-      const name = [...new Set(names)].join(' + ');
+    const inBeamMm = slots.find(({ slot }) => slot === design)?.shiftMm ?? 0;
+    for (const { slot, shiftMm, names } of slots) {
+      const name = names.join(' + ');
       beam.choices.push({
         id: element.id,
         slot,
         name: holders > 1 ? `${name} in ${element.name}` : name,
-        differenceMm: shift - (shifts.get(design!) ?? 0)
+        differenceMm: shiftMm - inBeamMm
       });
     }
   }

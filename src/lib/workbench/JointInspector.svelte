@@ -7,8 +7,6 @@
     jointAperture,
     jointName,
     lockTravel,
-    mate,
-    parseThread,
     portInWords,
     type Adapter,
     type Joint
@@ -41,14 +39,14 @@
     )
   );
   const doubtful = $derived(findings.filter(({ level }) => level !== 'assumed'));
-  const held = $derived(engagement(joint));
-  const thread = $derived(joint.sky && 'thread' in joint.sky ? parseThread(joint.sky.thread) : undefined);
+  const held = $derived(engagement(joint.pair, joint.openingMm));
+  const thread = $derived(joint.pair?.thread);
   const turns = $derived(held === undefined || !thread ? undefined : Math.max(0, held / thread.pitchMm));
-  const mating = $derived(joint.open || !joint.sky || !joint.camera ? undefined : mate(joint.sky, joint.camera));
+  const mating = $derived(joint.mating);
   const aperture = $derived(jointAperture(train.document, joint));
   /** What leaves the angle free, or to be chosen. */
   const turnable = $derived(!['thread', 'bayonet', undefined].includes(holdsBy(joint.sky, joint.camera)));
-  const travel = $derived(joint.open ? undefined : lockTravel(joint.sky, joint.camera, joint.shimsMm));
+  const travel = $derived(lockTravel(joint.pair, joint.shimsMm));
   const loose = $derived((seat?.shimsMm ?? []).map((thicknessMm) => ({ thicknessMm })));
 
   function keepShims(to: readonly { thicknessMm: number }[]) {
