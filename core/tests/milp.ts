@@ -2,7 +2,6 @@ import highsLoader from 'highs';
 import { measuredOf, type Part } from '../src/drawer/index.ts';
 import {
   engagement,
-  threadPair,
   isBody,
   jointsOf,
   ledgerOf,

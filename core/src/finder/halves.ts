@@ -9,6 +9,10 @@ const FIRST_ENTRIES = 64;
  */
 export class Half {
   length = 0;
+  /** So many entries of the half of one part less have been grown from. */
+  grownFrom = 0;
+  /** Everything there is stands in it. */
+  complete = false;
   /** Which gap it ends (or begins) in, and the face there: `gap * faces + face`. */
   place = new Int32Array(FIRST_ENTRIES);
   /** Length so far that counts, in units, without what dials add. */
@@ -110,6 +114,9 @@ export class Signatures {
   }
 }
 
+/** Beginnings of stacks, or ends. */
+export type Side = 'begun' | 'ended';
+
 /** A way a joint may stand: plain, or held open by shims. */
 export interface Mode {
   length: number;
@@ -149,8 +156,7 @@ export class Halves {
   /** Some list was cut off: not everything was looked at. */
   cut = false;
   readonly #task: StackTask;
-  readonly #begun: Half[] = [];
-  readonly #ended: Half[] = [];
+  readonly #levels: Readonly<Record<Side, Half[]>> = { begun: [], ended: [] };
   /** Edges that may follow an out face, or come before an in face, with how the joint may stand. */
   readonly #after: { edge: Edge; modes: Mode[] }[][];
   readonly #before: { edge: Edge; modes: Mode[] }[][];
@@ -175,24 +181,30 @@ export class Halves {
     const root = (gap: number, face: number): Half => {
       const half = new Half();
       half.add(gap * this.faces + face, 0, -1, -1, 0, 0, 0, 0);
+      half.complete = true;
       return half;
     };
     if (gaps.length > 0) {
-      this.#begun.push(root(0, gaps[0]!.above));
-      this.#ended.push(root(gaps.length - 1, gaps.at(-1)!.below));
+      this.#levels.begun.push(root(0, gaps[0]!.above));
+      this.#levels.ended.push(root(gaps.length - 1, gaps.at(-1)!.below));
     }
   }
 
-  /** All beginnings of `parts` parts; each stands behind its last part. */
-  beginnings(parts: number): Half {
-    while (this.#begun.length <= parts) this.#begun.push(this.#grow(this.#begun.length - 1, 1));
-    return this.#begun[parts]!;
+  /**
+   * Beginnings of `parts` parts, each standing behind its last part, or ends, each before its first part or a gap's
+   * camera side: at least so many, or all there are.
+   */
+  grown(side: Side, parts: number, atLeast = Infinity): Half {
+    const levels = this.#levels[side];
+    if (parts > 0) this.grown(side, parts - 1);
+    const half = (levels[parts] ??= new Half());
+    if (half.length < atLeast && !half.complete) this.#grow(side, parts, atLeast);
+    return half;
   }
 
-  /** All ends of `parts` parts; each stands before its first part, or before a gap's camera side. */
-  ends(parts: number): Half {
-    while (this.#ended.length <= parts) this.#ended.push(this.#grow(this.#ended.length - 1, -1));
-    return this.#ended[parts]!;
+  /** What has been grown of a half. */
+  level(side: Side, parts: number): Half {
+    return this.#levels[side][parts]!;
   }
 
   readonly #reaches: [Map<number, Reach[]>, Map<number, Reach[]>] = [new Map(), new Map()];
@@ -242,19 +254,21 @@ export class Halves {
     return reached;
   }
 
-  #grow(parts: number, direction: 1 | -1): Half {
+  #grow(side: Side, parts: number, atLeast: number): void {
     const { gaps, edges, groups } = this.#task;
-    const from = (direction > 0 ? this.#begun : this.#ended)[parts]!;
-    const levels = direction > 0 ? this.#begun : this.#ended;
+    const direction = side === 'begun' ? 1 : -1;
+    const levels = this.#levels[side];
+    const from = levels[parts - 1]!;
+    const grown = levels[parts]!;
     const neighbours = direction > 0 ? this.#after : this.#before;
-    const grown = new Half();
 
     const copies = Int32Array.from(groups, ({ parts: alike }) => alike.length);
     /** Groups of the parts of the entry at hand. */
-    const used = new Int32Array(parts);
+    const used = new Int32Array(parts - 1);
 
-    for (let entry = 0; entry < from.length; entry++) {
-      for (let level = parts, at = entry; level > 0; level--) {
+    for (; grown.grownFrom < from.length && grown.length < atLeast; grown.grownFrom++) {
+      const entry = grown.grownFrom;
+      for (let level = parts - 1, at = entry; level > 0; level--) {
         const half = levels[level]!;
         used[level - 1] = edges[half.edge[at]!]!.group;
         at = half.parent[at]!;
@@ -269,12 +283,13 @@ export class Halves {
             if (direction > 0 ? edge.index < last.index : edge.index > last.index) continue;
           }
           let left = copies[edge.group]!;
-          for (let level = 0; level < parts; level++) if (used[level] === edge.group) left--;
+          for (let level = 0; level < used.length; level++) if (used[level] === edge.group) left--;
           if (left <= 0) continue;
           for (const mode of modes) {
             if (grown.length >= MOST_ENTRIES) {
               this.cut = true;
-              return grown;
+              grown.complete = true;
+              return;
             }
             grown.add(
               reach.gap * this.faces + (direction > 0 ? edge.out : edge.in),
@@ -292,12 +307,12 @@ export class Halves {
         }
       }
     }
-    return grown;
+    grown.complete = grown.grownFrom === from.length;
   }
 
   /** The steps a half was grown by, in the order they were taken. */
-  stepsOf(half: 'begun' | 'ended', parts: number, entry: number): Step[] {
-    const levels = half === 'begun' ? this.#begun : this.#ended;
+  stepsOf(side: Side, parts: number, entry: number): Step[] {
+    const levels = this.#levels[side];
     const steps: Step[] = [];
     for (let level = parts, at = entry; level > 0; level--) {
       const { edge, parent, crossed, modes } = levels[level]!;

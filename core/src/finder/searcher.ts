@@ -1,6 +1,6 @@
 import { settle, stretchesOf, type Dial } from '../length/settle.ts';
 import { wholeUm } from '../units.ts';
-import { Halves, modesOf, type Mode } from './halves.ts';
+import { Halves, modesOf, type Mode, type Side } from './halves.ts';
 import { shimSets, type ShimSet } from './shimSets.ts';
 import { grouped, sortOnce, type Sorted } from './sorted.ts';
 import { fillingsOf, layShims, settledWithin, type Filling, type ShimPlan } from './stack.ts';
@@ -96,6 +96,15 @@ const CHECK_EVERY = 4096;
 /** Residuals looked for in turn, whole micrometres: what is near fills the list, so that the far need not be looked at. */
 const CAPS_UM = [0, 3, 10, 30, 100, 300, 1000, 3000, 10_000, Infinity];
 
+/** So many of a half are looked at before the rest is made: where the list fills with them, the rest need not be. */
+const TASTE = 2 ** 14;
+
+interface Portion {
+  groups: Sorted[];
+  /** Entry of the half before which it ends. */
+  to: number;
+}
+
 /** Beginnings and ends that can be joined at one joint. */
 interface Pair {
   begun: Sorted;
@@ -132,8 +141,8 @@ class Searcher {
   readonly #canBuy: boolean;
   readonly #trainDials: readonly Dial[];
   readonly #dialCache = new Map<number, { dials: Dial[]; stretches: [number, number][] }>();
-  readonly #begun = new Map<number, Sorted[]>();
-  readonly #ended = new Map<number, Sorted[]>();
+  /** What has been put in order of each half: a taste of it, and the rest. */
+  readonly #portioned: Readonly<Record<Side, Portion[][]>> = { begun: [], ended: [] };
   #stopped = false;
   #operations = 0;
   #share = 0;
@@ -186,10 +195,19 @@ class Searcher {
   #withParts(pieces: number, parts: number, sets: readonly ShimSet[]): void {
     // Of an odd number the extra part goes to the side that branches less.
     const half = Math.floor(parts / 2);
-    const wider = this.#halves.beginnings(half).length <= this.#halves.ends(half).length;
-    const begunParts = parts % 2 === 1 && wider ? half + 1 : half;
+    const wider =
+      parts % 2 === 1 && this.#halves.grown('begun', half).length <= this.#halves.grown('ended', half).length;
+    const begunParts = wider ? half + 1 : half;
     const endedParts = parts - begunParts;
-    const pairs = this.#pairs(begunParts, endedParts);
+    for (const begun of this.#portions('begun', begunParts)) {
+      for (const ended of this.#portions('ended', endedParts)) {
+        this.#withPairs(this.#pairs(begun, ended, begunParts, endedParts), pieces, sets);
+        if (this.#stopped || this.#worthUm(pieces) < 0) return;
+      }
+    }
+  }
+
+  #withPairs(pairs: readonly Pair[], pieces: number, sets: readonly ShimSet[]): void {
     for (const cap of CAPS_UM) {
       this.#capUm = cap;
       for (const pair of pairs) {
@@ -204,13 +222,12 @@ class Searcher {
   }
 
   /** Groups of beginnings and of ends that stand at the two sides of a joint that closes. */
-  #pairs(begunParts: number, endedParts: number): Pair[] {
+  #pairs(beginnings: readonly Sorted[], ends: readonly Sorted[], begunParts: number, endedParts: number): Pair[] {
     const { faces, signatures } = this.#halves;
-    const ended = this.#sorted(this.#ended, endedParts, true);
-    return this.#sorted(this.#begun, begunParts, false).flatMap((begun) => {
+    return beginnings.flatMap((begun) => {
       const gap = Math.floor(begun.place / faces);
       const row = this.#task.connectors[begun.place % faces]!;
-      return ended.flatMap((end): Pair[] => {
+      return ends.flatMap((end): Pair[] => {
         const connector = row[end.place % faces];
         if (gap !== Math.floor(end.place / faces) || !connector) return [];
         const dials = signatures.union(begun.dials, end.dials);
@@ -230,13 +247,17 @@ class Searcher {
     });
   }
 
-  #sorted(known: Map<number, Sorted[]>, parts: number, ending: boolean): Sorted[] {
-    let groups = known.get(parts);
-    if (!groups) {
-      const half = ending ? this.#halves.ends(parts) : this.#halves.beginnings(parts);
-      known.set(parts, (groups = grouped(this.#halves, half, ending)));
+  /** A taste of a half, and the rest, each made when it is come to. */
+  *#portions(side: Side, parts: number): Generator<Sorted[]> {
+    const known = (this.#portioned[side][parts] ??= []);
+    for (const portion of [0, 1]) {
+      if (!known[portion]) {
+        const from = known[portion - 1]?.to ?? 0;
+        const to = this.#halves.grown(side, parts, portion === 0 ? TASTE : Infinity).length;
+        known[portion] = { groups: from === to ? [] : grouped(this.#halves, side, parts, from, to), to };
+      }
+      yield known[portion]!.groups;
     }
-    return groups;
   }
 
   #report(pieces: number): boolean {
@@ -333,8 +354,8 @@ class Searcher {
     const total = begun.sums[left]! + ended.sums[right]! + between;
     const residualUm = need === null ? 0 : wholeUm(settle(dials, need - total).miss);
     if (residualUm > Math.min(this.#capUm, this.#worthUm(pieces))) return;
-    const beginnings = halves.beginnings(begunParts);
-    const ends = halves.ends(endedParts);
+    const beginnings = halves.level('begun', begunParts);
+    const ends = halves.level('ended', endedParts);
     const headEntry = begun.entries[left]!;
     const tailEntry = ended.entries[right]!;
     const tail = halves.crossings(ends.place[tailEntry]!, -1)[ended.reaches[right]!]!;

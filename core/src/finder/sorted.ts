@@ -1,4 +1,4 @@
-import type { Half, Halves } from './halves.ts';
+import type { Halves, Side } from './halves.ts';
 
 /** Entries of a half that stand at one place with one set of dials; {@link sortOnce} puts them in order of their sum. */
 export interface Sorted {
@@ -89,14 +89,19 @@ class Standings {
   }
 }
 
-/** Groups beginnings by where they stand; ends also by where they reach back to over gaps that stay empty. */
-export function grouped(halves: Halves, half: Half, ending: boolean): Sorted[] {
-  const standings = new Standings(halves, ending);
-  const { place, dials, sum, length } = half;
-  const standingOf = new Int32Array(length);
-  for (let entry = 0; entry < length; entry++) {
+/**
+ * Groups beginnings by where they stand; ends also by where they reach back to over gaps that stay empty.
+ *
+ * @param from first entry that is taken
+ * @param to entry before which it ends
+ */
+export function grouped(halves: Halves, side: Side, parts: number, from: number, to: number): Sorted[] {
+  const standings = new Standings(halves, side === 'ended');
+  const { place, dials, sum } = halves.level(side, parts);
+  const standingOf = new Int32Array(to - from);
+  for (let entry = from; entry < to; entry++) {
     const standing = standings.of(place[entry]!, dials[entry]!);
-    standingOf[entry] = standing;
+    standingOf[entry - from] = standing;
     for (const { group } of standings.ways[standing]!) standings.groups[group]!.count++;
   }
   const groups = standings.groups.map((group): Sorted => ({
@@ -108,8 +113,8 @@ export function grouped(halves: Halves, half: Half, ending: boolean): Sorted[] {
     inOrder: false
   }));
   const filled = new Int32Array(groups.length);
-  for (let entry = 0; entry < length; entry++) {
-    const ways = standings.ways[standingOf[entry]!]!;
+  for (let entry = from; entry < to; entry++) {
+    const ways = standings.ways[standingOf[entry - from]!]!;
     for (let reach = 0; reach < ways.length; reach++) {
       const { group, added } = ways[reach]!;
       const at = filled[group]!++;
