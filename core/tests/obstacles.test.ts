@@ -42,4 +42,30 @@ describe('what stands in the finder’s way', () => {
     expect(obstaclesOf(oneGap(15), []).map(({ code }) => code)).toEqual(['no-parts', 'too-long']);
     expect(messages(train([corrector({ backFocusMm: 55 }), camera(50)]), [])).toEqual([]);
   });
+
+  it('limits of gaps that leave no room for what is missing (a calculation)', () => {
+    // 55 − 17.5 = 37.5 is missing, ±0.1.
+    const limited = (minMm: number | undefined, maxMm: number | undefined) => {
+      const gap = {
+        id: 'gap',
+        kind: 'gap' as const,
+        name: 'Rings',
+        ...(minMm === undefined ? {} : { minMm }),
+        ...(maxMm === undefined ? {} : { maxMm })
+      };
+      return train([
+        corrector({ backFocusMm: 55, toleranceMm: 0.1 }, { camera: male('M48x0.75') }),
+        gap,
+        camera(17.5, { sky: { thread: 'M48x0.75', gender: 'female' } })
+      ]);
+    };
+    expect(messages(limited(undefined, 30), parts)).toEqual([
+      '“Rings” may hold 30.00 mm at the most, but 37.40 mm or more is missing: raise the limit.'
+    ]);
+    expect(messages(limited(40, undefined), parts)).toEqual([
+      '“Rings” must hold 40.00 mm at the least, but only 37.60 mm may go in: lower the limit.'
+    ]);
+    expect(messages(limited(37.6, 37.6), parts)).toEqual([]);
+    expect(messages(limited(37.4, 37.4), parts)).toEqual([]);
+  });
 });

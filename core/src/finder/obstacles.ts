@@ -1,25 +1,52 @@
 import type { Part } from '../drawer/part.ts';
-import { ledgerOf } from '../length/ledger.ts';
-import { residualInWords } from '../why/wording.ts';
-import { nameOf, type Train } from '../train/model.ts';
+import { lengthDials } from '../length/dial.ts';
+import { ledgerOf, type Ledger } from '../length/ledger.ts';
+import { nameOf, type GapElement, type Train } from '../train/model.ts';
+import { formatLength, listed, residualInWords } from '../why/wording.ts';
 import { isFilling, isUnknownFace } from './task.ts';
 
 /** What stands in the finder's way, said so that it can be mended. */
 export interface Obstacle {
-  code: 'face-unknown' | 'no-parts' | 'too-long';
+  code: 'face-unknown' | 'no-parts' | 'too-long' | 'gap-limit';
   message: string;
   /** Element (or `host`) whose fields mend it. */
   at?: string;
 }
 
+/** Limits of the gaps that leave no room for what is missing, whatever the dials do. */
+function limitsInTheWay(train: Train, ledger: Ledger): Obstacle[] {
+  const { residualMm, required, datum } = ledger;
+  const gaps = train.elements.filter(
+    (element, index): element is GapElement => element.kind === 'gap' && index > datum.index
+  );
+  const toleranceMm = required.toleranceMm;
+  if (residualMm === null || toleranceMm === null || gaps.length === 0) return [];
+  const dials = lengthDials(train, ledger);
+  const leastMm = -residualMm - toleranceMm - dials.reduce((sum, { maxMm, setMm }) => sum + maxMm - setMm, 0);
+  const mostMm = -residualMm + toleranceMm + dials.reduce((sum, { minMm, setMm }) => sum + setMm - minMm, 0);
+  const roomMm = gaps.reduce((sum, { maxMm = Infinity }) => sum + maxMm, 0);
+  const filledMm = gaps.reduce((sum, { minMm = 0 }) => sum + minMm, 0);
+  const tooLittle = roomMm < leastMm - HAIR_MM;
+  if (!tooLittle && filledMm <= Math.max(mostMm, 0) + HAIR_MM) return [];
+  const limited = gaps.filter(({ minMm, maxMm }) => (tooLittle ? maxMm : minMm) !== undefined);
+  const names = listed(limited.map(({ name }) => `“${name}”`));
+  const message = tooLittle
+    ? `${names} may hold ${formatLength(roomMm, 'mm')} at the most, but ${formatLength(leastMm, 'mm')} or more is missing: raise the limit.`
+    : `${names} must hold ${formatLength(filledMm, 'mm')} at the least, but only ${formatLength(Math.max(mostMm, 0), 'mm')} may go in: lower the limit.`;
+  return [{ code: 'gap-limit', message, at: limited[0]!.id }];
+}
+
+const HAIR_MM = 1e-6;
+
 /**
  * Why no stack lands inside the tolerance, as far as it lies in what is known: faces beside a gap that are not known,
- * a drawer without rings, a train that is too long before anything goes in.
+ * a drawer without rings, a train that is too long before anything goes in, limits of gaps that leave no room.
  *
  * @param parts what the finder may use
  */
 export function obstaclesOf(train: Train, parts: readonly Part[]): Obstacle[] {
-  const { joints, residualMm, required } = ledgerOf(train);
+  const ledger = ledgerOf(train);
+  const { joints, residualMm, required } = ledger;
   const found: Obstacle[] = [];
   const gaps = new Set(train.elements.filter(({ kind }) => kind === 'gap').map(({ id }) => id));
   const ask = (at: string, side: 'camera' | 'sky'): void => {
@@ -44,6 +71,8 @@ export function obstaclesOf(train: Train, parts: readonly Part[]): Obstacle[] {
       code: 'too-long',
       message: `The train is ${residualInWords(residualMm)} before anything goes in: something has to come out.`
     });
+  } else {
+    found.push(...limitsInTheWay(train, ledger));
   }
   return found;
 }
