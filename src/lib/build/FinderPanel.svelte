@@ -53,8 +53,7 @@
   const solutionOf = (offer: Offer): Solution => (offer.kind === 'stack' ? offer.solution : offer.advice.solution);
 
   function take(index?: number) {
-    const refusal = finder.take(index);
-    if (refusal) notices.complain(refusal);
+    notices.complain(finder.take(index));
     else document.getElementById('rail')?.focus();
   }
 

@@ -29,8 +29,7 @@
     const { above, below } = neighboursAt(train.document, before);
     const reversed = fitAt(part.element, above, below)?.reversed ?? false;
     const element = placedPart(part, { id: newId(), reversed });
-    const refusal = train.dispatch({ op: 'insert', element, before }, `Place ${part.partId}`);
-    if (refusal) notices.complain(refusal);
+    notices.complain(train.dispatch({ op: 'insert', element, before }, `Place ${part.partId}`));
   }
 </script>
 

@@ -19,8 +19,7 @@
   const many = $derived(`${parts.length} ${parts.length === 1 ? 'part' : 'parts'}`);
 
   function change(label: string, with_: (part: Part) => Part) {
-    const refusal = drawer.change(label, parts.map(with_));
-    if (refusal) notices.complain(refusal);
+    notices.complain(drawer.change(label, parts.map(with_)));
     else notices.say(`${label}.`, { label: 'Undo', run: () => void drawer.undo() });
   }
 

@@ -26,8 +26,7 @@
         : way === 'free'
           ? { free: true, ...rest }
           : { backFocusMm: middle, ...rest };
-    const refusal = editing.dispatch({ op: 'set', at, path: ['corrector'], to }, 'Change how back focus is stated');
-    if (refusal) notices.complain(refusal);
+    notices.complain(editing.dispatch({ op: 'set', at, path: ['corrector'], to }, 'Change how back focus is stated'));
   }
 
   const setRange = (end: 0 | 1) => (to: string | number | undefined) => {

@@ -22,7 +22,9 @@ export class Notices {
     setTimeout(() => this.close(id), action ? SHOWN_WITH_ACTION_MS : SHOWN_MS);
   }
 
-  complain(text: string, action?: Notice['action']): void {
+  /** Tells what went wrong, or was refused; nothing where nothing was. */
+  complain(text: string | undefined, action?: Notice['action']): void {
+    if (text === undefined) return;
     this.#add({ text, tone: 'error', ...(action ? { action } : {}) });
   }
 

@@ -41,11 +41,12 @@
       lengthMm: Number(Math.max(0, reckoned).toFixed(3)),
       uncertaintyMm: ASSUMED_CALIPER_MM
     };
-    const refusal = train.dispatch(
-      { op: 'set', at: TRAIN, path: ['groups'], to: together([...own, group]) },
-      `Measure ${element.name} to ${nameOf(train.document, to)} together`
+    notices.complain(
+      train.dispatch(
+        { op: 'set', at: TRAIN, path: ['groups'], to: together([...own, group]) },
+        `Measure ${element.name} to ${nameOf(train.document, to)} together`
+      )
     );
-    if (refusal) notices.complain(refusal);
   }
 </script>
 

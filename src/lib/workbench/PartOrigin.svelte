@@ -33,8 +33,7 @@
   function bringUpToDate() {
     if (!refreshed) return;
     const operation = { op: 'replace', id: element.id, element: refreshed } as const;
-    const refusal = train.dispatch(operation, `Bring ${element.name} up to date`);
-    if (refusal) notices.complain(refusal);
+    notices.complain(train.dispatch(operation, `Bring ${element.name} up to date`));
   }
 </script>
 

@@ -13,8 +13,7 @@
   const remedies = $derived(train.preview ? [] : remediesOf(train.assessment, finding));
 
   function apply(remedy: (typeof remedies)[number]) {
-    const refusal = train.dispatch(remedy.operation, remedy.action(display.unit));
-    if (refusal) notices.complain(refusal);
+    notices.complain(train.dispatch(remedy.operation, remedy.action(display.unit)));
   }
 </script>
 

@@ -97,8 +97,7 @@
   function carryOut(way: RotationWay) {
     const setting = rotationSetting(train.document, way);
     if (!setting) return;
-    const refusal = train.dispatch({ op: 'set', ...setting }, `Turn by ${asked}°`);
-    if (refusal) notices.complain(refusal);
+    notices.complain(train.dispatch({ op: 'set', ...setting }, `Turn by ${asked}°`));
     else text = '';
   }
 </script>

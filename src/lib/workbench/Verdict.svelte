@@ -62,8 +62,7 @@
 
   function doIt() {
     if (!step.operation) return;
-    const refusal = train.dispatch(step.operation, step.action ?? 'Do what was proposed');
-    if (refusal) notices.complain(refusal);
+    notices.complain(train.dispatch(step.operation, step.action ?? 'Do what was proposed'));
   }
 
   function show({ place }: Finding) {
