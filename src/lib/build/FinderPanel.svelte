@@ -53,7 +53,8 @@
   const solutionOf = (offer: Offer): Solution => (offer.kind === 'stack' ? offer.solution : offer.advice.solution);
 
   function take(index?: number) {
-    notices.complain(finder.take(index));
+    const refusal = finder.take(index);
+    if (refusal) notices.complain(refusal);
     else document.getElementById('rail')?.focus();
   }
 

@@ -19,7 +19,8 @@
   const many = $derived(`${parts.length} ${parts.length === 1 ? 'part' : 'parts'}`);
 
   function change(label: string, with_: (part: Part) => Part) {
-    notices.complain(drawer.change(label, parts.map(with_)));
+    const refusal = drawer.change(label, parts.map(with_));
+    if (refusal) notices.complain(refusal);
     else notices.say(`${label}.`, { label: 'Undo', run: () => void drawer.undo() });
   }
 

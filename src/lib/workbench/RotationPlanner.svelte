@@ -97,7 +97,8 @@
   function carryOut(way: RotationWay) {
     const setting = rotationSetting(train.document, way);
     if (!setting) return;
-    notices.complain(train.dispatch({ op: 'set', ...setting }, `Turn by ${asked}°`));
+    const refusal = train.dispatch({ op: 'set', ...setting }, `Turn by ${asked}°`);
+    if (refusal) notices.complain(refusal);
     else text = '';
   }
 </script>
