@@ -10,6 +10,7 @@ const CORE = [
   ['length'],
   ['doubt'],
   ['drawer'],
+  ['catalogue'],
   ['check'],
   ['finder'],
   ['drawing', 'shape']

@@ -1,6 +1,7 @@
 import { ASSUMED_CALIPER_MM, ASSUMED_SHIM_MM, ASSUMED_TOLERANCE_MM, type Doubt } from '../doubt/doubts.ts';
 import { halfDiagonal } from '../length/backFocus.ts';
-import { findElement, isShim, nameOf, type Train } from '../train/model.ts';
+import { portInWords } from '../joint/mate.ts';
+import { HOST, cameraPort, findElement, isShim, nameOf, skyPort, type Port, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength, listed, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
@@ -30,6 +31,50 @@ function lines(train: Train, doubts: readonly Doubt[], unit: LengthUnit): string
     })
     .join('; ');
 }
+
+interface AssumedFace {
+  id: string;
+  side: 'sky' | 'camera';
+  port: Port;
+}
+
+/** Faces that nobody has looked at yet, from the sky side on. */
+function assumedFaces({ host, elements }: Train): AssumedFace[] {
+  const found: AssumedFace[] = [];
+  const look = (id: string, side: AssumedFace['side'], port: Port | undefined): void => {
+    if (port?.assumed) found.push({ id, side, port });
+  };
+  look(HOST, 'camera', host.camera);
+  for (const element of elements) {
+    look(element.id, 'sky', skyPort(element));
+    look(element.id, 'camera', cameraPort(element));
+  }
+  return found;
+}
+
+/** Faces taken from a neighbour or from what is usual: one line for all. */
+export const facesAssumed: Check = {
+  id: 'faces-assumed',
+  stage: 'build',
+  codes: ['face-assumed'],
+  find: ({ train }) => {
+    const faces = assumedFaces(train);
+    const [first] = faces;
+    if (!first) return [];
+    return [
+      {
+        code: 'face-assumed',
+        level: 'assumed',
+        place: atElement(first.id),
+        badness: faces.length,
+        say: () =>
+          `Assumed until somebody looks: ${namesOf(
+            faces.map(({ id, side, port }) => `the ${side} face of ${nameOf(train, id)} (${portInWords(port)})`)
+          )}.`
+      }
+    ];
+  }
+};
 
 /** What is taken for granted about how well lengths are known: one line for all. */
 export const assumed: Check = {

@@ -1,4 +1,4 @@
-import { assumed } from './assumed.ts';
+import { assumed, facesAssumed } from './assumed.ts';
 import { backFocus, infinity } from './backFocus.ts';
 import { engagementCheck } from './engagement.ts';
 import type { Facts } from './facts.ts';
@@ -31,6 +31,7 @@ export const CHECKS: readonly Check[] = [
   glass,
   groupsLeft,
   openGaps,
+  facesAssumed,
   assumed
 ];
 

@@ -16,6 +16,7 @@ export {
   minorDiameter,
   parseThread,
   pitchDiameter,
+  pitchChoices,
   threadQuestion,
   type Thread,
   type UsualThread

@@ -30,10 +30,18 @@ export const USUAL_THREADS: readonly UsualThread[] = [
     names: ['c-mount', 'cs-mount', 'c mount', 'cs mount']
   },
   { designation: 'M28.5×0.6', use: '1.25″ filters', names: ['1.25in filter', '1.25" filter', '1.25″ filter'] },
-  { designation: 'M42×0.75', use: 'T-thread', names: ['t2', 't-2', 't-thread', 't thread', 't-mount', 't mount'] },
+  { designation: 'M42×0.75', use: 'T-thread', names: ['t2', 't-2', 't', 't-mount', 't mount'] },
   { designation: 'M42×1', use: 'old lens mount', names: ['m42 lens', 'm42 lens mount'] },
-  { designation: 'M48×0.75', use: '2″ filters and wide adapters', names: ['2in filter', '2" filter', '2″ filter'] },
-  { designation: '2″-24 UN', use: 'Schmidt-Cassegrain back', names: ['sct', 'sc thread'] },
+  {
+    designation: 'M48×0.75',
+    use: '2″ filters and wide adapters',
+    names: ['2in filter', '2" filter', '2″ filter', '2 inch filter']
+  },
+  {
+    designation: '2″-24 UN',
+    use: 'Schmidt-Cassegrain back',
+    names: ['sct', 'sc', '2in sct', '2" sct', '2″ sct', '2 inch sct']
+  },
   { designation: 'M54×0.75', use: 'wheels and large cameras', names: [] },
   { designation: 'M56×1', use: 'rotators', names: [] },
   { designation: 'M63×1', use: 'correctors and focusers', names: [] },
@@ -47,7 +55,9 @@ const ALIASES = new Map(
   USUAL_THREADS.flatMap(({ designation, names }) => names.map((name) => [name, designation.toLowerCase()] as const))
 );
 
-const METRIC = /^m\s*(\d+(?:[.,]\d+)?)\s*[x×*]\s*(\d+(?:[.,]\d+)?)$/;
+const NUMBER = String.raw`(\d+(?:[.,]\d+)?|[.,]\d+)`;
+/** `M48×0.75`, `m48x.75`, `48/0,75`, `M 48 x 0.75 mm`. */
+const METRIC = new RegExp(`^(?:m\\s*)?${NUMBER}\\s*[x×*/]\\s*${NUMBER}(?:\\s*mm)?$`);
 /** `2"-24 UN`, `3.25in-16`, `3 1/4-16 UN`, `7/8″-20`. */
 const UNIFIED =
   /^(?:(\d+(?:[.,]\d+)?)|(?:(\d+)[\s-])?(\d+)\/(\d+))\s*(?:in|inch|"|″|'')?\s*[-–×x]\s*(\d+)\s*(?:tpi|un|unf|unc|uns|unef)?$/;
@@ -57,12 +67,15 @@ const LARGEST_DIAMETER_MM = 1000;
 
 const decimal = (text: string): number => Number(text.replace(',', '.'));
 
+/** What people add to a name without meaning anything more by it. */
+const NOISE = /[\s-]*\b(?:thread|threaded)$/;
+
 /** Designations repeat over a train and over every check of it. */
 const parsed = new Map<string, Thread | undefined>();
 const REMEMBERED = 1000;
 
 function parse(text: string): Thread | undefined {
-  const spelled = text.trim().toLowerCase();
+  const spelled = text.trim().toLowerCase().replace(/\s+/g, ' ').replace(NOISE, '');
   const plain = ALIASES.get(spelled) ?? spelled;
   const metric = METRIC.exec(plain);
   if (metric) {
@@ -103,8 +116,28 @@ export function parseThread(text: string): Thread | undefined {
   return thread;
 }
 
+const withoutNoise = (text: string): string =>
+  text
+    .trim()
+    .toLowerCase()
+    .replace(/[?!.]+$/, '')
+    .replace(NOISE, '');
+
 /** A diameter whose pitch is missing, as in `M42` or `2in`: what has to be asked. */
 const PITCHLESS = /^(?:m\s*(\d+(?:[.,]\d+)?)|(\d+(?:\.\d+)?)\s*(?:in|inch|"|″))$/i;
+
+/**
+ * Threads that a diameter without its pitch may mean, `M42`: those in use. Empty where the text is a thread, or no
+ * diameter of one.
+ */
+export function pitchChoices(text: string): string[] {
+  const match = parseThread(text) ? null : PITCHLESS.exec(withoutNoise(text));
+  if (!match) return [];
+  const diameterMm = match[1] === undefined ? Number(match[2]) * MM_PER_INCH : decimal(match[1]);
+  return USUAL_THREADS.map(({ designation }) => designation).filter(
+    (designation) => Math.abs(parseThread(designation)!.diameterMm - diameterMm) < 0.1
+  );
+}
 
 /**
  * What to ask about a text that is not a thread: which pitch, where only the pitch is missing.
@@ -114,13 +147,9 @@ const PITCHLESS = /^(?:m\s*(\d+(?:[.,]\d+)?)|(\d+(?:\.\d+)?)\s*(?:in|inch|"|″)
 export function threadQuestion(text: string): string | undefined {
   if (parseThread(text)) return undefined;
   const shown = text.trim();
-  const match = PITCHLESS.exec(shown.replace(/[?!.]+$/, ''));
-  if (!match) return `“${shown}” does not say diameter and pitch, as M48×0.75 or 2″-24 UN do`;
-  const diameterMm = match[1] === undefined ? Number(match[2]) * MM_PER_INCH : decimal(match[1]);
-  const known = USUAL_THREADS.filter(({ designation }) => {
-    const thread = parseThread(designation)!;
-    return Math.abs(thread.diameterMm - diameterMm) < 0.1;
-  }).map(({ designation }) => designation);
+  if (!PITCHLESS.test(withoutNoise(shown)))
+    return `“${shown}” does not say diameter and pitch, as M48×0.75 or 2″-24 UN do`;
+  const known = pitchChoices(shown);
   const choice = known.length > 0 ? ` ${known.join(' or ')}` : ' As in M48×0.75';
   return `“${shown}” does not say the pitch, and a wrong one binds. Which pitch?${choice}`;
 }

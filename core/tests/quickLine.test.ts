@@ -1,0 +1,126 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { parseThread, pitchChoices } from '../src/index.ts';
+import { MOST_QUICK, readQuickLine, type QuickEntry } from '../src/drawer/index.ts';
+
+function entries(line: string): QuickEntry[] {
+  const reading = readQuickLine(line);
+  if (!reading.ok) throw new Error(`${line}: ${reading.message}`);
+  return reading.entries;
+}
+const short = (line: string): string[] =>
+  entries(line).map(
+    ({ kind, lengthMm, quantity, sky, camera }) =>
+      `${quantity} ${kind} ${lengthMm} ${[sky, camera].map((port) => (port ? `${port.thread} ${port.gender[0]}` : '?')).join(' / ')}`
+  );
+
+describe('threads as people spell them', () => {
+  it.each([
+    ['M48x.75', 'M48×0.75'],
+    ['48/0.75', 'M48×0.75'],
+    ['48/0,75', 'M48×0.75'],
+    ['M 48 x 0,75 mm', 'M48×0.75'],
+    ['m48*0.75', 'M48×0.75'],
+    ['T2 thread', 'M42×0.75'],
+    ['T-thread', 'M42×0.75'],
+    ['2in SCT', '2″-24 UN'],
+    ['SCT thread', '2″-24 UN']
+  ])('%s is %s', (text, designation) => {
+    expect(parseThread(text)?.designation).toBe(designation);
+  });
+
+  it('a missing pitch becomes choices, never a guess', () => {
+    expect(pitchChoices('M42')).toEqual(['M42×0.75', 'M42×1']);
+    expect(pitchChoices('M48 thread')).toEqual(['M48×0.75']);
+    expect(parseThread('M48')).toBeUndefined();
+    expect(pitchChoices('M48x0.75')).toEqual([]);
+    expect(pitchChoices('something')).toEqual([]);
+    expect(pitchChoices('M49')).toEqual([]);
+  });
+});
+
+describe('a line of shorthand', () => {
+  it('makes an entry a length, with how many', () => {
+    expect(short('M48x0.75 f–m 10, 7.5, 16.5 ×2')).toEqual([
+      '1 spacer 10 M48×0.75 f / M48×0.75 m',
+      '1 spacer 7.5 M48×0.75 f / M48×0.75 m',
+      '2 spacer 16.5 M48×0.75 f / M48×0.75 m'
+    ]);
+  });
+
+  it.each([
+    ['T2 m-f 5', ['1 spacer 5 M42×0.75 m / M42×0.75 f']],
+    ['48/0,75 f/m 7,5 10', ['1 spacer 7.5 M48×0.75 f / M48×0.75 m', '1 spacer 10 M48×0.75 f / M48×0.75 m']],
+    ['M48x.75 female - male 10,7.5', ['1 spacer 10 M48×0.75 f / M48×0.75 m', '1 spacer 7.5 M48×0.75 f / M48×0.75 m']],
+    ['M54x0.75f-M48x0.75m 4', ['1 adapter 4 M54×0.75 f / M48×0.75 m']],
+    ['M54×0.75 m to M48×0.75 f 4.5mm', ['1 adapter 4.5 M54×0.75 m / M48×0.75 f']],
+    ['2in SCT f-m 12', ['1 spacer 12 2″-24 UN f / 2″-24 UN m']],
+    ['shims 0.1 x3 0.3', ['3 shim 0.1 ? / ?', '1 shim 0.3 ? / ?']],
+    ['filter wheel 20', ['1 filter-wheel 20 ? / ?']],
+    ['oag 17', ['1 off-axis-guider 17 ? / ?']],
+    ['ring 0.5in', ['1 spacer 12.7 ? / ?']],
+    ['camera M42x0.75 f 17.5', ['1 camera 17.5 M42×0.75 f / ?']],
+    [
+      'tube M48x0.75 f-m 35 50',
+      ['1 extension-tube 35 M48×0.75 f / M48×0.75 m', '1 extension-tube 50 M48×0.75 f / M48×0.75 m']
+    ],
+    ['10', ['1 spacer 10 ? / ?']]
+  ] as const)('%s', (line, expected) => {
+    expect(short(line)).toEqual(expected);
+  });
+
+  it.each([
+    ['M48 f–m 10, 7.5', ['M48×0.75 f–m 10, 7.5']],
+    ['M42 f-m 10', ['M42×0.75 f-m 10', 'M42×1 f-m 10']],
+    ['M54x0.75f-M42m 4', ['M54x0.75f-M42×0.75m 4', 'M54x0.75f-M42×1m 4']],
+    ['camera T2 17.5', ['camera T2 female 17.5', 'camera T2 male 17.5']]
+  ])('%s asks, and every choice is a line that is understood', (line, choices) => {
+    const reading = readQuickLine(line);
+    if (reading.ok) throw new Error('this was to be asked');
+    expect(reading.choices.map((each) => each.line)).toEqual(choices);
+    for (const each of reading.choices) expect(readQuickLine(each.line).ok, each.line).toBe(true);
+  });
+
+  it('a gender that is missing is asked, and each answer is understood', () => {
+    const reading = readQuickLine('M48x0.75 10, 7.5');
+    if (reading.ok) throw new Error('this was to be asked');
+    expect(reading.choices).toHaveLength(4);
+    expect(short(reading.choices[1]!.line)[0]).toBe('1 spacer 10 M48×0.75 m / M48×0.75 f');
+  });
+
+  it.each(['', 'M48x0.75 f-m', 'M48x0.75 f-m ten', 'M49 f-m 5', 'M48x0.75 f-m 0', 'M48x0.75 f-m 20000', 'wheel'])(
+    '%s is refused with a reason',
+    (line) => {
+      expect(readQuickLine(line)).toMatchObject({ ok: false, message: expect.stringMatching(/\.$|\?$/) as string });
+    }
+  );
+
+  it('never throws, and never makes more than a line may', () => {
+    fc.assert(
+      fc.property(
+        fc.oneof(
+          fc.string({ maxLength: 80 }),
+          fc
+            .array(
+              fc.constantFrom('M48', '×0.75', ' f', '–', 'm ', '10', ', ', '7.5', '×2', 'shim ', 'T2', ' to ', '/'),
+              {
+                maxLength: 40
+              }
+            )
+            .map((words) => words.join(''))
+        ),
+        (line) => {
+          const reading = readQuickLine(line);
+          if (reading.ok) {
+            expect(reading.entries.length).toBeLessThanOrEqual(MOST_QUICK);
+            for (const { lengthMm, quantity } of reading.entries) {
+              expect(lengthMm).toBeGreaterThan(0);
+              expect(quantity).toBeGreaterThanOrEqual(1);
+            }
+          } else expect(reading.message).not.toBe('');
+        }
+      ),
+      { numRuns: 500 }
+    );
+  });
+});
