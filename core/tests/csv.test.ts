@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { guessMapping, parsePortCell, readCsv, splitCsv, writeCsv, type CsvProblem } from '../src/drawer/csv.ts';
-import { drawerToDocument, readDrawer, type Part } from '../src/drawer/index.ts';
+import {
+  groupProblems,
+  guessMapping,
+  parsePortCell,
+  readCsv,
+  splitCsv,
+  writeCsv,
+  type CsvProblem
+} from '../src/drawer/csv.ts';
+import { differencesOf, drawerToDocument, readDrawer, readPart, type Part } from '../src/drawer/index.ts';
 import { anyDrawer } from './anyDrawer.ts';
 import { drawer } from './drawer.ts';
 
@@ -122,5 +130,160 @@ describe('bad lines', () => {
         expect(readDrawer(JSON.parse(JSON.stringify(drawerToDocument(parts)))).ok).toBe(true);
       })
     );
+  });
+});
+
+describe('a file that changes parts that are there', () => {
+  const reading = readPart({
+    partId: 'A-03',
+    kind: 'adapter',
+    name: 'Adapter',
+    lengthMm: 4.5,
+    toleranceMm: 0.05,
+    sky: { thread: 'M63×1', gender: 'female', lengthMm: 4, startDeg: 12 },
+    camera: { thread: 'M54×0.75', gender: 'male' },
+    clearMm: 51,
+    massG: 40,
+    measurements: [{ lengthMm: 4.49, date: '2026-01-02', instrument: 'calipers' }]
+  });
+  if (!reading.ok) throw new Error('the part of the test must be valid');
+  const part = reading.document;
+  const stored = new Map([[part.partId, part]]);
+  const over = (text: string) => {
+    const { parts, problems } = read(text, { stored });
+    expect(problems).toEqual([]);
+    return parts[0]!;
+  };
+
+  it('what it has no column for stays as it is', () => {
+    const after = over('partId,kind,name,lengthMm,location\nA-03,adapter,Adapter,4.5,Garage\n');
+    expect(after).toEqual({ ...part, location: 'Garage' });
+    expect(differencesOf(part, after)).toEqual([{ what: 'place', from: undefined, to: 'Garage', lost: false }]);
+  });
+
+  it('an empty cell takes away, and is told as a loss; what a part needs it keeps', () => {
+    const after = over('partId,name,sky,massG\nA-03,,,45\n');
+    expect(differencesOf(part, after)).toEqual([
+      { what: 'sky face', from: 'M63×1 female 4', to: undefined, lost: true },
+      { what: 'mass', from: '40 g', to: '45 g', lost: false }
+    ]);
+    expect(after.element.name).toBe('Adapter');
+    expect(after.measurements).toEqual(part.measurements);
+  });
+
+  it('our own file changes nothing, whatever stood in it', () => {
+    fc.assert(
+      fc.property(anyDrawer, (parts: Part[]) => {
+        const back = read(writeCsv(parts), { stored: new Map(parts.map((each) => [each.partId, each])) });
+        expect(back.parts).toEqual(parts);
+        for (const [at, each] of parts.entries()) expect(differencesOf(each, back.parts[at]!)).toEqual([]);
+      }),
+      { numRuns: 50 }
+    );
+  });
+
+  it('another measured length is not given the old one’s instrument', () => {
+    const measured = { ...part, element: { ...part.element, measured: { lengthMm: 4.4, uncertaintyMm: 0.03 } } };
+    const after = read('partId,measuredMm\nA-03,4.6\n', { stored: new Map([['A-03', measured]]) }).parts[0]!;
+    expect(after.element.measured).toEqual({ lengthMm: 4.6 });
+    const same = read('partId,measuredMm\nA-03,4.4\n', { stored: new Map([['A-03', measured]]) }).parts[0]!;
+    expect(same.element.measured).toEqual({ lengthMm: 4.4, uncertaintyMm: 0.03 });
+  });
+});
+
+describe('messy files of five countries (invented)', () => {
+  it.each([
+    [
+      'German, one line, a final newline',
+      'Nummer;Art;Bezeichnung;Länge (mm);Teleskopseite;Kameraseite;Preis;Ort\nR-1;Ring;Zwischenring;16,5;M48x0,75 IG;M48x0,75 AG;9,90 €;Dose 2\n'
+    ],
+    [
+      'French',
+      'Numéro;Type;Désignation;Longueur;Côté télescope;Côté caméra;Prix;Lieu\nR-1;Bague;Zwischenring;16,5;M48x0,75 femelle;M48x0,75 mâle;9,90;Dose 2\n'
+    ],
+    [
+      'Spanish',
+      'Código;Tipo;Nombre;Longitud;Lado telescopio;Lado cámara;Precio;Lugar\nR-1;anillo;Zwischenring;16,5;M48x0,75 hembra;M48x0,75 macho;9,90;Dose 2\n'
+    ],
+    [
+      'Italian',
+      'Codice;Tipo;Nome;Lunghezza mm;Lato telescopio;Lato camera;Prezzo;Luogo\nR-1;anello;Zwischenring;16,5;M48x0,75 femmina;M48x0,75 maschio;9,90;Dose 2\n'
+    ],
+    [
+      'English',
+      'No,Type,Title,Length (mm),Sky,Camera side,Cost,Tin\nR-1,ring,Zwischenring,16.5,M48x0.75 int,M48x0.75 ext,$9.90,Dose 2\n'
+    ]
+  ])('%s', (_words, text) => {
+    const { parts, problems } = read(text);
+    expect(problems).toEqual([]);
+    expect(parts).toMatchObject([
+      {
+        partId: 'R-1',
+        price: 9.9,
+        location: 'Dose 2',
+        element: {
+          kind: 'spacer',
+          name: 'Zwischenring',
+          lengthMm: 16.5,
+          sky: { gender: 'female' },
+          camera: { gender: 'male' }
+        }
+      }
+    ]);
+  });
+
+  it.each([1, 2, 3, 4, 5, 6, 7, 8, 9])('a table of eight columns and %d lines is parted at its semicolons', (count) => {
+    const line = 'R;spacer;Ring;16,5;M48x0,75 f;M48x0,75 m;1,5;Tin';
+    const text = `id;kind;name;length;sky;camera;price;tin\n${`${line}\n`.repeat(count)}`;
+    expect(splitCsv(text)).toMatchObject({ delimiter: ';', rows: { length: count } });
+  });
+
+  it('delimiter and decimal sign can be said', () => {
+    const text = 'id,kind,length\nR-1,spacer,"1.234,5"\n';
+    expect(splitCsv(text, { delimiter: ';' }).header).toHaveLength(1);
+    const table = splitCsv(text, { delimiter: ',' });
+    expect(readCsv(table, undefined, { decimalSign: ',' }).parts[0]?.element.lengthMm).toBe(1234.5);
+    expect(readCsv(table).problems).toHaveLength(1);
+    expect(
+      readCsv(splitCsv('id,kind,length\nR-1,spacer,"1,234.5"\n'), undefined, { decimalSign: '.' }).parts[0]
+    ).toMatchObject({
+      element: { lengthMm: 1234.5 }
+    });
+  });
+
+  it('a first line that is no heading is a part', () => {
+    const table = splitCsv('R-1;spacer;16,5\nR-2;spacer;10\n', { heading: false });
+    expect(table.header).toEqual(['column 1', 'column 2', 'column 3']);
+    const { parts } = readCsv(table, ['partId', 'kind', 'lengthMm']);
+    expect(parts.map(({ partId, element: { name } }) => [partId, name])).toEqual([
+      ['R-1', 'Ring 16.5'],
+      ['R-2', 'Ring 10']
+    ]);
+  });
+
+  it('columns of a female and a male thread are a guess that is marked', () => {
+    const { parts } = read('kind,length,female thread,Außengewinde\nring,10,M48x0.75,M42x0.75\n');
+    expect(parts[0]!.element).toMatchObject({
+      sky: { thread: 'M48x0.75', gender: 'female', assumed: true },
+      camera: { thread: 'M42x0.75', gender: 'male', assumed: true }
+    });
+  });
+
+  it('a word for a kind that no list has can be said', () => {
+    const text = 'kind,length\nDings,10\n';
+    expect(read(text).problems).toMatchObject([{ line: 2, column: 'kind' }]);
+    expect(read(text, { kinds: new Map([['dings', 'shim']]) }).parts[0]?.element.kind).toBe('shim');
+  });
+
+  it('trouble is told once a column, with the lines that have it', () => {
+    const rows = Array.from({ length: 50 }, (_, at) => `ring,${at % 2 === 0 ? 'ten' : at},M42 f`).join('\n');
+    const { problems, parts } = read(`kind,length,sky\n${rows}\nring,5,M48x0.75 f\n`);
+    expect(parts).toHaveLength(1);
+    expect(
+      groupProblems(problems).map(({ column, lines, examples }) => [column, lines.length, examples.length])
+    ).toEqual([
+      ['sky', 50, 1],
+      ['length', 25, 1]
+    ]);
   });
 });

@@ -4,9 +4,11 @@
 import papaparse from 'papaparse';
 import { threadQuestion } from '../joint/thread.ts';
 import { isRecord } from '../train/isRecord.ts';
-import { cameraPort, isElementKind, skyPort, type Port } from '../train/model.ts';
+import { cameraPort, isElementKind, skyPort, type ElementKind, type Port } from '../train/model.ts';
 import { complaintInWords } from '../train/complain.ts';
 import { sameJson } from '../train/sameJson.ts';
+import { GENDER_PATTERN, HEADINGS, NO, YES, genderOf, kindOfWord, plainWord, withoutUnit } from './csvWords.ts';
+import { usualName } from './naming.ts';
 import { freePartId, partToDocument, type Part } from './part.ts';
 import { MAX_PARTS, readPart } from './read.ts';
 
@@ -34,32 +36,16 @@ export const CSV_COLUMNS = [
   'note',
   'more'
 ] as const;
-export type CsvColumn = (typeof CSV_COLUMNS)[number];
+type OwnColumn = (typeof CSV_COLUMNS)[number];
 
-/** Headings people use, lower case without marks, for the columns of the format (common practice, no source). */
-const HEADINGS: Readonly<Record<CsvColumn, readonly string[]>> = {
-  partId: ['partid', 'id', 'part', 'no', 'nr', 'number', 'partnumber', 'label'],
-  kind: ['kind', 'type', 'category'],
-  name: ['name', 'description', 'title'],
-  lengthMm: ['lengthmm', 'length', 'opticallength', 'thickness', 'backfocusused', 'mm', 'published'],
-  toleranceMm: ['tolerancemm', 'tolerance', 'tol'],
-  measuredMm: ['measuredmm', 'measured', 'reading'],
-  measuredUncertaintyMm: ['measureduncertaintymm', 'uncertainty', 'u'],
-  sky: ['sky', 'skyface', 'telescopeside', 'scopeside', 'front'],
-  camera: ['camera', 'cameraface', 'cameraside', 'back'],
-  clearMm: ['clearmm', 'clear', 'clearaperture', 'innerdiameter', 'idmm'],
-  outerMm: ['outermm', 'outer', 'outerdiameter', 'od'],
-  massG: ['massg', 'mass', 'weight', 'weightg'],
-  reversible: ['reversible'],
-  removable: ['removable'],
-  quantity: ['quantity', 'qty', 'count', 'pieces'],
-  owned: ['owned', 'have'],
-  price: ['price', 'cost'],
-  location: ['location', 'place', 'where', 'tin', 'box'],
-  state: ['state', 'status'],
-  note: ['note', 'notes', 'comment', 'remarks'],
-  more: ['more']
-};
+/** Columns people have that are no key of the format: on which face a thread sits is not said in them. */
+export const FOREIGN_COLUMNS = ['femaleThread', 'maleThread'] as const;
+
+/** What a column of a file may mean. */
+export type CsvColumn = OwnColumn | (typeof FOREIGN_COLUMNS)[number];
+
+/** Everything a column of a file may be taken for. */
+export const MEANINGS: readonly CsvColumn[] = [...CSV_COLUMNS, ...FOREIGN_COLUMNS];
 
 /** A port as one cell: `M48x0.75 female 4.5`, `bayonet dslr-44.0 male`, `slip 2in male`, `6 bolts on 70`. */
 export function portCell(port: Port): string {
@@ -72,7 +58,10 @@ export function portCell(port: Port): string {
   return `${port.bolts.count} bolts on ${port.bolts.circleMm}`;
 }
 
-const PORT = /^(?:(bayonet|slip|clamp)\s+)?(.+?)[\s,]+(male|female|m|f)(?:[\s,]+(\d+(?:[.,]\d+)?)\s*(?:mm)?)?$/i;
+const PORT = new RegExp(
+  `^(?:(bayonet|slip|clamp)\\s+)?(.+?)[\\s,]+(${GENDER_PATTERN})\\.?(?:[\\s,]+(\\d+(?:[.,]\\d+)?)\\s*(?:mm)?)?$`,
+  'i'
+);
 const BOLTS = /^(\d+)\s+bolts\s+on\s+(\d+(?:[.,]\d+)?)$/i;
 
 const decimal = (text: string): number => Number(text.replace(',', '.'));
@@ -91,7 +80,7 @@ export function parsePortCell(cell: string): { ok: true; port: Port } | { ok: fa
     };
   }
   const [, holds, name, word, length] = match;
-  const gender = word!.toLowerCase().startsWith('m') ? ('male' as const) : ('female' as const);
+  const gender = genderOf(word!);
   if (holds?.toLowerCase() === 'bayonet') return { ok: true, port: { bayonet: name!, gender } };
   if (holds?.toLowerCase() === 'clamp') return { ok: true, port: { clamp: name!, gender } };
   if (holds) return { ok: true, port: { slip: name!, gender } };
@@ -113,16 +102,16 @@ const unguarded = (cell: string): string =>
   cell.startsWith("'") ? cell.slice(1).replace(/([;,\t|]\s*)'/g, '$1') : cell;
 
 /** Plain columns: the cell is the key's value as text. */
-const NUMBERS: readonly CsvColumn[] = ['lengthMm', 'toleranceMm', 'clearMm', 'outerMm', 'massG', 'quantity', 'price'];
-const TEXTS: readonly CsvColumn[] = ['partId', 'kind', 'name', 'location', 'state', 'note'];
-const TICKS: readonly CsvColumn[] = ['reversible', 'removable', 'owned'];
+const NUMBERS: readonly OwnColumn[] = ['lengthMm', 'toleranceMm', 'clearMm', 'outerMm', 'massG', 'quantity', 'price'];
+const TEXTS: readonly OwnColumn[] = ['partId', 'kind', 'name', 'location', 'state', 'note'];
+const TICKS: readonly OwnColumn[] = ['reversible', 'removable', 'owned'];
 
 function rowOf(part: Part): string[] {
   const document = partToDocument(part);
-  const cells: Partial<Record<CsvColumn, string>> = {};
+  const cells: Partial<Record<OwnColumn, string>> = {};
   /** Keys that have found a column; the others go together into the last. */
   const placed = new Set<string>();
-  const put = (column: CsvColumn, cell: string, key: string = column): void => {
+  const put = (column: OwnColumn, cell: string, key: string = column): void => {
     cells[column] = cell;
     placed.add(key);
   };
@@ -178,20 +167,52 @@ export interface CsvProblem {
   message: string;
 }
 
+/** The same trouble in one column, told once. */
+export interface ProblemGroup {
+  column: string | undefined;
+  /** Every line that has it, in order. */
+  lines: number[];
+  /** What is said of the first ones. */
+  examples: CsvProblem[];
+}
+
+const EXAMPLES = 3;
+
+/** Problems by column, those of most lines first: one thing to mend is one message. */
+export function groupProblems(problems: readonly CsvProblem[]): ProblemGroup[] {
+  const groups = new Map<string | undefined, ProblemGroup>();
+  for (const problem of problems) {
+    let group = groups.get(problem.column);
+    if (!group) groups.set(problem.column, (group = { column: problem.column, lines: [], examples: [] }));
+    if (group.lines.at(-1) !== problem.line) group.lines.push(problem.line);
+    const isNew = group.examples.every(({ message }) => message !== problem.message);
+    if (isNew && group.examples.length < EXAMPLES) group.examples.push(problem);
+  }
+  return [...groups.values()].sort((a, b) => b.lines.length - a.lines.length);
+}
+
+export interface SplitOptions {
+  /** What parts the cells; found out where it is not said. */
+  delimiter?: string;
+  /** False: the first line is a part already, and its columns are numbered. */
+  heading?: boolean;
+}
+
 /**
  * Splits CSV text into cells. Comma, semicolon, tab or bar are found out; quotes and line breaks inside them are kept.
  *
  * @throws RangeError when there are more lines than a drawer has parts
  */
-export function splitCsv(text: string): CsvTable {
-  const content = text.replace(/^\uFEFF/, '');
+export function splitCsv(text: string, { delimiter: said, heading = true }: SplitOptions = {}): CsvTable {
+  // A last line that is empty would count as one of a single cell where the delimiter is guessed.
+  const content = text.replace(/^\uFEFF/, '').trimEnd();
   const rows: CsvRow[] = [];
   let delimiter = ',';
   let cursor = 0;
   let line = 1;
   papaparse.parse(content, {
     // Our own heading says what parts its cells; what stands in them may mislead a guess.
-    delimiter: content.startsWith(CSV_COLUMNS.join(',')) ? ',' : '',
+    delimiter: said ?? (content.startsWith(CSV_COLUMNS.join(',')) ? ',' : ''),
     delimitersToGuess: [',', ';', '\t', '|'],
     step: ({ data, meta }, parser) => {
       ({ delimiter } = meta);
@@ -205,7 +226,9 @@ export function splitCsv(text: string): CsvTable {
   if (rows.length > MAX_PARTS + 1) {
     throw new RangeError(`The file has more than ${MAX_PARTS} lines, where a drawer has at most ${MAX_PARTS} parts`);
   }
-  const header = rows.shift()?.cells.map((cell) => unguarded(cell.trim())) ?? [];
+  const header = heading
+    ? (rows.shift()?.cells.map((cell) => unguarded(cell.trim())) ?? [])
+    : (rows[0]?.cells.map((_cell, index) => `column ${index + 1}`) ?? []);
   return { delimiter, header, rows };
 }
 
@@ -213,41 +236,74 @@ export function splitCsv(text: string): CsvTable {
 export function guessMapping(header: readonly string[]): (CsvColumn | undefined)[] {
   const taken = new Set<CsvColumn>();
   return header.map((heading) => {
-    const plain = heading.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '');
+    const plain = plainWord(heading);
+    const named = (word: string): CsvColumn | undefined =>
+      MEANINGS.find((each) => HEADINGS[each].includes(word) && !taken.has(each));
     const column =
-      CSV_COLUMNS.find((each) => each === heading && !taken.has(each)) ??
-      CSV_COLUMNS.find((each) => HEADINGS[each].includes(plain) && !taken.has(each));
+      CSV_COLUMNS.find((each) => each === heading && !taken.has(each)) ?? named(plain) ?? named(withoutUnit(plain));
     if (column) taken.add(column);
     return column;
   });
 }
 
-const YES = new Set(['yes', 'y', 'true', '1', 'x']);
-const NO = new Set(['no', 'n', 'false', '0']);
 const NUMBER = /^[+−-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)$/;
+/** What stands around a number without being part of it. */
+const AROUND = /^(?:[€$£]|eur|usd|gbp|chf|±|ca\.?|ø)\s*|\s*(?:mm|g|[€$£]|eur|usd|gbp|chf|stk\.?|st\.?|pcs\.?|x)$/gi;
 
-/** Reads one line into the document form of a part. */
-function documentOf(
-  cells: readonly string[],
-  mapping: readonly (CsvColumn | undefined)[],
-  complain: (column: CsvColumn, message: string) => void
-): Record<string, unknown> {
+/** Reads a number as tables have it: `9,90 €`, `16.5 mm`; with a decimal sign that is said, the other one parts thousands. */
+function numberIn(cell: string, sign: DecimalSign | undefined): number | undefined {
+  let text = cell
+    .replace(AROUND, '')
+    .replace(AROUND, '')
+    .replace('−', '-')
+    .replace(/[\s\u00a0'’](?=\d{3}\b)/g, '');
+  if (sign) text = text.replaceAll(sign === ',' ? '.' : ',', '').replace(sign, '.');
+  return NUMBER.test(text) ? decimal(text) : undefined;
+}
+
+/** What parts whole numbers from their decimals. */
+export type DecimalSign = ',' | '.';
+
+interface Cells {
+  cells: readonly string[];
+  mapping: readonly (CsvColumn | undefined)[];
+  options: CsvOptions;
+  complain: (column: CsvColumn, message: string) => void;
+}
+
+/**
+ * Reads one line into the document form of a part. A key whose cell is empty is told apart from one without a column:
+ * the one is to go, the other to stay.
+ */
+function documentOf({ cells, mapping, options, complain }: Cells): {
+  made: Record<string, unknown>;
+  emptied: Set<string>;
+} {
   const made: Record<string, unknown> = {};
   const measured: Record<string, unknown> = {};
+  const emptied = new Set<string>();
+  const threads: { -readonly [face in (typeof FOREIGN_COLUMNS)[number]]?: string } = {};
   mapping.forEach((column, index) => {
     const cell = unguarded(cells[index] ?? '').trim();
-    if (!column || cell === '') return;
+    if (!column) return;
+    if (cell === '') {
+      emptied.add(column === 'measuredMm' ? 'measured' : column);
+      return;
+    }
     const number = (): number | undefined => {
-      const text = cell.replace(/\s*mm$/i, '').replace('−', '-');
-      if (NUMBER.test(text)) return decimal(text);
-      complain(column, `“${cell}” is not a number`);
-      return undefined;
+      const read = numberIn(cell, options.decimalSign);
+      if (read === undefined) complain(column, `“${cell}” is not a number`);
+      return read;
     };
     if (column === 'measuredMm') measured.lengthMm = number();
     else if (column === 'measuredUncertaintyMm') measured.uncertaintyMm = number();
-    else if (NUMBERS.includes(column)) made[column] = number();
-    else if (TICKS.includes(column)) {
-      const word = cell.toLowerCase();
+    else if (column === 'femaleThread' || column === 'maleThread') {
+      const question = threadQuestion(cell);
+      if (question) complain(column, question);
+      else threads[column] = cell;
+    } else if ((NUMBERS as readonly string[]).includes(column)) made[column] = number();
+    else if ((TICKS as readonly string[]).includes(column)) {
+      const word = plainWord(cell);
       if (YES.has(word)) made[column] = true;
       else if (NO.has(word)) made[column] = false;
       else complain(column, `“${cell}” is neither yes nor no`);
@@ -257,7 +313,8 @@ function documentOf(
       else complain(column, reading.message);
     } else if (column === 'kind') {
       const kind = cell.toLowerCase().replaceAll(' ', '-');
-      if (isElementKind(kind)) made.kind = kind;
+      const meant = isElementKind(kind) ? kind : (options.kinds?.get(cell.toLowerCase()) ?? kindOfWord(cell));
+      if (meant) made.kind = meant;
       else complain(column, `“${cell}” is not a kind of part`);
     } else if (column === 'more') {
       try {
@@ -269,8 +326,37 @@ function documentOf(
       }
     } else made[column] = cell;
   });
+  // Which face has which is not said: rings are mostly female toward the sky.
+  if (threads.femaleThread !== undefined) {
+    made.sky ??= { thread: threads.femaleThread, gender: 'female', assumed: true };
+  }
+  if (threads.maleThread !== undefined) {
+    made.camera ??= { thread: threads.maleThread, gender: 'male', assumed: true };
+  }
   if (Object.keys(measured).length > 0) made.measured = measured;
-  return Object.fromEntries(Object.entries(made).filter(([, entry]) => entry !== undefined));
+  return { made: Object.fromEntries(Object.entries(made).filter(([, entry]) => entry !== undefined)), emptied };
+}
+
+/** What a part must have: an empty cell does not take it away. */
+const NEEDED: ReadonlySet<string> = new Set(['partId', 'kind', 'name', 'lengthMm']);
+
+/** A line laid over the part it changes: keys without a column stay, those whose cell is empty go. */
+function laidOver(stored: Part, made: Record<string, unknown>, emptied: ReadonlySet<string>): Record<string, unknown> {
+  const before = partToDocument(stored);
+  const own = new Set<string>([...CSV_COLUMNS, 'measured']);
+  // “more” stands for all that has no column of its own.
+  const withMore = emptied.has('more') || 'more' in made;
+  const kept = Object.entries(before).filter(
+    ([key]) => NEEDED.has(key) || !(own.has(key) ? emptied.has(key) : withMore)
+  );
+  const result = { ...Object.fromEntries(kept), ...made };
+  const { measured } = made;
+  if (isRecord(measured) && isRecord(before.measured)) {
+    // Another length is another reading: what the old one was taken with is not known of it.
+    const same = measured.lengthMm === undefined || measured.lengthMm === before.measured.lengthMm;
+    result.measured = same ? { ...before.measured, ...measured } : measured;
+  }
+  return result;
 }
 
 export interface CsvReading {
@@ -285,19 +371,26 @@ export interface CsvOptions {
   kind?: Part['element']['kind'];
   /** Part numbers that are taken: a line without a number gets a free one. */
   taken?: ReadonlySet<string>;
+  /** Parts that are there already, by number: what a file has no column for stays as it is. */
+  stored?: ReadonlyMap<string, Part>;
+  /** Kinds by words of the file, lower case, that are in no list of ours. */
+  kinds?: ReadonlyMap<string, Part['element']['kind']>;
+  /** Found out number by number where it is not said. */
+  decimalSign?: DecimalSign;
 }
 
 /**
- * Reads the lines of a CSV file into parts. Every bad line is told with its number; nothing of a file with bad
- * lines should be kept.
+ * Reads the lines of a CSV file into parts. Every bad line is told with its number; it
+ * is for the owner to say whether the good ones are kept without it.
  *
  * @param mapping for each column of the file the column of the format it means; undefined: left out
  */
 export function readCsv(
   { header, rows }: CsvTable,
   mapping: readonly (CsvColumn | undefined)[] = guessMapping(header),
-  { kind, taken = new Set() }: CsvOptions = {}
+  options: CsvOptions = {}
 ): CsvReading {
+  const { kind, taken = new Set(), stored } = options;
   const parts: Part[] = [];
   const problems: CsvProblem[] = [];
   const lineOf = new Map<string, number>();
@@ -312,14 +405,20 @@ export function readCsv(
       continue;
     }
     const before = problems.length;
-    const made = documentOf(cells, mapping, (column, message) => {
+    const complain = (column: CsvColumn, message: string): void => {
       const heading = headingOf(column);
       problems.push({ line, ...(heading === undefined ? {} : { column: heading }), message });
-    });
+    };
+    const read = documentOf({ cells, mapping, options, complain });
     if (problems.length > before) continue;
+    const there = typeof read.made.partId === 'string' ? stored?.get(read.made.partId) : undefined;
+    const made = there ? laidOver(there, read.made, read.emptied) : read.made;
     if (made.kind === undefined && kind !== undefined) made.kind = kind;
     if (made.partId === undefined && typeof made.kind === 'string' && isElementKind(made.kind) && made.kind !== 'gap') {
       made.partId = freePartId(used, made.kind);
+    }
+    if (made.name === undefined && isElementKind(String(made.kind)) && typeof made.lengthMm === 'number') {
+      made.name = usualName(made.kind as ElementKind, String(made.lengthMm), made.sky as Port | undefined);
     }
     const reading = readPart(made);
     if (!reading.ok) {

@@ -10,8 +10,9 @@
     type ElementKind,
     type Port
   } from '@lodestone/core';
+  import { usualName } from '@lodestone/core/drawer';
   import { useTrain } from '$lib/train/context.ts';
-  import { OPEN_PLACE, elementFrom, facesAt, nameFor } from '$lib/train/starters.ts';
+  import { OPEN_PLACE, elementFrom, facesAt } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
@@ -69,7 +70,7 @@
 
   const wantsLength = $derived(kind !== 'gap');
   const wantsBackFocus = $derived(kind === 'corrector');
-  const suggestedName = (length: string): string => (kind === 'gap' ? OPEN_PLACE : nameFor(kind, length, sky));
+  const suggestedName = (length: string): string => (kind === 'gap' ? OPEN_PLACE : usualName(kind, length, sky));
 
   function submit(event: SubmitEvent) {
     event.preventDefault();

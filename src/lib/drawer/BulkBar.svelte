@@ -1,6 +1,7 @@
 <script lang="ts">
   import { STATE_WORDS, tidyLocation, type Part, type PartState } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
+  import { sayDone } from '$lib/parts/told.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { Tag, Trash2, X } from '@lucide/svelte';
 
@@ -21,7 +22,7 @@
   function change(label: string, with_: (part: Part) => Part) {
     const refusal = drawer.change(label, parts.map(with_));
     if (refusal) notices.complain(refusal);
-    else notices.say(`${label}.`, { label: 'Undo', run: () => void drawer.undo() });
+    else sayDone(drawer, notices, `${label}.`);
   }
 
   function move(event: SubmitEvent) {

@@ -3,7 +3,7 @@
   import { askFile } from '$lib/api/ask.ts';
   import { provideDrawer, Drawer } from '$lib/parts/drawer.svelte.ts';
   import DrawerAside from '$lib/parts/DrawerAside.svelte';
-  import { tellOf } from '$lib/parts/told.svelte.ts';
+  import { sayDone, tellOf } from '$lib/parts/told.svelte.ts';
   import SyncMark from '$lib/sync/SyncMark.svelte';
   import Hatches from '$lib/rail/Hatches.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
@@ -88,13 +88,8 @@
     view.chosen.clear();
     view.current = view.shown[Math.min(index, view.shown.length - 1)]?.partId;
     const kept = planned.length > 0 ? ` ${planned.join(', ')} keep${planned.length === 1 ? 's' : ''} what it was.` : '';
-    notices.say(`${what} deleted.${kept}`, {
-      label: 'Undo',
-      run: () => {
-        tell(drawer.undo());
-        view.current = subjects[0]?.partId;
-      }
-    });
+    sayDone(drawer, notices, `${what} deleted.${kept}`, () => (view.current = subjects[0]?.partId));
+    focusList();
   }
 
   const labels = () =>
@@ -106,9 +101,7 @@
 
   const measure = () => onmeasure((view.chosen.size > 0 ? chosen : view.shown).map((part) => part.partId));
 
-  const tell = (message: string | undefined) => {
-    if (message !== undefined) notices.complain(message);
-  };
+  const tell = (message: string | undefined) => notices.complain(message);
 
   async function example() {
     tell(drawer.change('Fill the drawer with the example', await onexample()));
@@ -346,11 +339,7 @@
     view.current = made;
   }}
 />
-<ImportParts
-  bind:this={importer}
-  bind:open={importing}
-  onimported={(count) => notices.say(`${count} parts brought in.`, { label: 'Undo', run: () => tell(drawer.undo()) })}
-/>
+<ImportParts bind:this={importer} bind:open={importing} onimported={(words) => sayDone(drawer, notices, words)} />
 
 <style>
   .drawer-screen {

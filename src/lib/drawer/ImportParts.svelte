@@ -1,40 +1,84 @@
 <script lang="ts">
-  import { sameJson } from '@lodestone/core';
-  import { CSV_COLUMNS, type CsvColumn, type CsvProblem } from '@lodestone/core/drawer-csv';
-  import { partToDocument, type Part } from '@lodestone/core/drawer';
+  import { KIND_CHOICES, isElementKind, sameJson } from '@lodestone/core';
+  import {
+    MEANINGS,
+    groupProblems,
+    type CsvColumn,
+    type CsvProblem,
+    type DecimalSign,
+    type SplitOptions
+  } from '@lodestone/core/drawer-csv';
+  import { differencesOf, partToDocument, type Part } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
+  import {
+    forgetLastImport,
+    keepLastImport,
+    readLastImport,
+    takingBack,
+    type LastImport
+  } from '$lib/parts/lastImport.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import type { Opened, PartsReader } from '$lib/workers/readParts.worker.ts';
-  import { FileUp } from '@lucide/svelte';
+  import { FileUp, Undo2 } from '@lucide/svelte';
   import { wrap, type Remote } from 'comlink';
   import { decodeFile } from './decode.ts';
 
-  let { open = $bindable(), onimported }: { open: boolean; onimported: (count: number) => void } = $props();
+  let { open = $bindable(), onimported }: { open: boolean; onimported: (words: string) => void } = $props();
   const drawer = useDrawer();
 
   const MAX_BYTES = 48_000_000;
-  const PROBLEMS_SHOWN = 30;
+  const SHOWN = 30;
 
   let worker: Worker | undefined;
   let reader: Remote<PartsReader> | undefined;
   let fileName = $state('');
   let doubt = $state<string>();
   let failures = $state.raw<readonly string[]>([]);
+  let isTable = $state(false);
   let table = $state.raw<Extract<Opened, { kind: 'csv' }>>();
+  let splitting = $state.raw<SplitOptions>({});
+  let decimalSign = $state<DecimalSign>();
   let mapping = $state.raw<(CsvColumn | undefined)[]>([]);
+  let kinds = $state.raw<ReadonlyMap<string, Part['element']['kind']>>(new Map());
   let withoutKind = $state<Part['element']['kind']>('spacer');
+  let withoutBad = $state(false);
   let parts = $state.raw<readonly Part[]>([]);
   let problems = $state.raw<readonly CsvProblem[]>([]);
   let busy = $state(false);
+  let last = $state.raw<LastImport>();
 
+  const storedPart = (partId: string): Part | undefined => drawer.byId.get(partId)?.part;
   const sameAsStored = (part: Part): boolean => {
-    const stored = drawer.byId.get(part.partId);
-    return stored !== undefined && sameJson(partToDocument(stored.part), partToDocument(part));
+    const stored = storedPart(part.partId);
+    return stored !== undefined && sameJson(partToDocument(stored), partToDocument(part));
   };
   const fresh = $derived(parts.filter(({ partId }) => !drawer.byId.has(partId)));
   const changed = $derived(parts.filter((part) => drawer.byId.has(part.partId) && !sameAsStored(part)));
   const same = $derived(parts.length - fresh.length - changed.length);
+  const coming = $derived(fresh.length + changed.length);
   const kindMapped = $derived(mapping.includes('kind'));
+  const groups = $derived(groupProblems(problems));
+  const badLines = $derived(new Set(problems.map(({ line }) => line)).size);
+  /** Words in the column of kinds that no list knows. */
+  const oddKinds = $derived([
+    ...new Set(
+      problems.flatMap(({ message }) => {
+        const word = /^“(.+)” is not a kind of part$/.exec(message)?.[1];
+        return word === undefined ? [] : [word];
+      })
+    ),
+    ...kinds.keys()
+  ]);
+  const changes = $derived(
+    changed
+      .map((part) => ({ partId: part.partId, differences: differencesOf(storedPart(part.partId)!, part) }))
+      .sort((a, b) => Number(b.differences[0]?.lost ?? false) - Number(a.differences[0]?.lost ?? false))
+  );
+  const losing = $derived(changes.filter(({ differences }) => differences.some(({ lost }) => lost)).length);
+
+  $effect(() => {
+    if (open) void readLastImport().then((found) => (last = found));
+  });
 
   /** Reads a file that was chosen or dropped on the page. */
   export async function take(files: FileList | undefined | null) {
@@ -43,6 +87,10 @@
     forget();
     open = true;
     fileName = file.name;
+    if (files.length > 1) {
+      const others = [...files].slice(1).map(({ name }) => name);
+      doubt = `Only ${file.name} was taken. Bring ${others.join(', ')} in after it.`;
+    }
     if (file.size > MAX_BYTES) {
       failures = [`${file.name} is too large to be a drawer: ${(file.size / 1e6).toFixed(0)} MB.`];
       return;
@@ -50,17 +98,10 @@
     busy = true;
     try {
       const decoded = decodeFile(new Uint8Array(await file.arrayBuffer()));
-      ({ doubt } = decoded);
+      doubt = [doubt, decoded.doubt].filter((each) => each !== undefined).join(' ') || undefined;
       worker = new Worker(new URL('../workers/readParts.worker.ts', import.meta.url), { type: 'module' });
       reader = wrap<PartsReader>(worker);
-      const opened = await reader.open(decoded.text);
-      if (opened.kind === 'refused') failures = opened.messages;
-      else if (opened.kind === 'parts') ({ parts } = opened);
-      else {
-        table = opened;
-        ({ mapping } = opened);
-        await readTable();
-      }
+      await show(await reader.open(decoded.text, $state.snapshot(drawer.plain) as Part[]));
     } catch (error) {
       failures = [`${file.name} cannot be read: ${error instanceof Error ? error.message : String(error)}`];
     } finally {
@@ -68,23 +109,79 @@
     }
   }
 
+  async function show(opened: Opened) {
+    failures = [];
+    if (opened.kind === 'refused') {
+      failures = opened.messages;
+      ({ isTable } = opened);
+      [table, parts, problems] = [undefined, [], []];
+    } else if (opened.kind === 'parts') ({ parts } = opened);
+    else {
+      isTable = true;
+      table = opened;
+      ({ mapping } = opened);
+      await readTable();
+    }
+  }
+
+  async function splitAnew(change: SplitOptions) {
+    splitting = { ...splitting, ...change };
+    if (reader) await show(await reader.split({ ...splitting }));
+  }
+
   async function readTable() {
     if (!reader) return;
-    const taken = drawer.plain.map(({ partId }) => partId);
-    const read = await reader.read([...mapping], taken, kindMapped ? undefined : withoutKind);
+    const read = await reader.read([...mapping], {
+      kinds,
+      ...(kindMapped ? {} : { kind: withoutKind }),
+      ...(decimalSign ? { decimalSign } : {})
+    });
     ({ parts, problems } = read);
   }
 
   function map(index: number, to: string) {
-    const column = CSV_COLUMNS.find((each) => each === to);
+    const column = MEANINGS.find((each) => each === to);
     mapping = mapping.map((before, at) => (at === index ? column : before === column ? undefined : before));
     void readTable();
   }
 
+  function sayKind(word: string, kind: string) {
+    const others = [...kinds].filter(([each]) => each !== word.toLowerCase());
+    kinds = new Map(isElementKind(kind) && kind !== 'gap' ? [...others, [word.toLowerCase(), kind]] : others);
+    void readTable();
+  }
+
+  const counted = (count: number, one: string): string => `${count} ${one}${count === 1 ? '' : 's'}`;
+
   function bringIn() {
-    const refusal = drawer.change(`Bring in ${fileName}`, [...fresh, ...changed]);
+    const put = [...fresh, ...changed];
+    const kept: LastImport = {
+      fileName,
+      at: Date.now(),
+      changes: put.map((after) => ({ before: storedPart(after.partId), after }))
+    };
+    const refusal = drawer.change(`Bring in ${fileName}`, put);
     if (refusal) return void (failures = [refusal]);
-    onimported(fresh.length + changed.length);
+    void keepLastImport($state.snapshot(kept) as LastImport);
+    const words = [
+      fresh.length > 0 ? `${counted(fresh.length, 'part')} brought in` : '',
+      changed.length > 0 ? `${counted(changed.length, 'part')} changed` : ''
+    ];
+    onimported(`${words.filter(Boolean).join(', ')}.`);
+    open = false;
+  }
+
+  function takeLastBack() {
+    if (!last) return;
+    const { put, remove, left } = takingBack(last, storedPart);
+    const refusal =
+      put.length + remove.length > 0 ? drawer.change(`Take ${last.fileName} back`, put, remove) : undefined;
+    if (refusal) return void (failures = [refusal]);
+    void forgetLastImport();
+    const stay =
+      left.length > 0 ? ` ${left.slice(0, 6).join(', ')}${left.length > 6 ? ' …' : ''} changed since, and stayed.` : '';
+    onimported(`${last.fileName} was taken back.${stay}`);
+    last = undefined;
     open = false;
   }
 
@@ -95,13 +192,23 @@
     fileName = '';
     doubt = undefined;
     failures = [];
+    isTable = false;
     table = undefined;
+    splitting = {};
+    decimalSign = undefined;
+    kinds = new Map();
+    withoutBad = false;
     parts = [];
     problems = [];
   }
 
-  const DELIMITERS: Readonly<Record<string, string>> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' };
-  const KINDS = ['spacer', 'adapter', 'shim'] as const;
+  const DELIMITERS: readonly (readonly [string, string])[] = [
+    [',', 'commas'],
+    [';', 'semicolons'],
+    ['\t', 'tabs'],
+    ['|', 'bars']
+  ];
+  const SIGNS = ['', ',', '.'] as const;
 </script>
 
 <Modal title="Bring parts in" bind:open onclose={forget} wide>
@@ -118,15 +225,55 @@
         onchange={({ currentTarget }) => take(currentTarget.files)}
       />
     </label>
+    {#if last && !fileName}
+      <p class="flex flex-wrap items-center gap-2">
+        <span class="text-muted">
+          Brought in last: {last.fileName}, {counted(last.changes.length, 'part')}, {new Date(
+            last.at
+          ).toLocaleString()}.
+        </span>
+        <button type="button" class="btn btn-sm" onclick={takeLastBack}><Undo2 size={14} /> Take it back</button>
+      </p>
+    {/if}
     {#if busy}<p class="text-muted" role="status">Reading {fileName} …</p>{/if}
     {#if doubt}<p class="text-warning" role="status">{doubt}</p>{/if}
 
+    {#if isTable}
+      <div class="flex flex-wrap items-center gap-x-4 gap-y-2 text-xs">
+        <label class="flex items-center gap-1.5">
+          Cells parted by
+          <select
+            class="select select-xs w-28"
+            value={splitting.delimiter ?? table?.delimiter ?? ','}
+            onchange={({ currentTarget }) => void splitAnew({ delimiter: currentTarget.value })}
+          >
+            {#each DELIMITERS as [sign, words] (sign)}<option value={sign}>{words}</option>{/each}
+          </select>
+        </label>
+        <label class="flex items-center gap-1.5">
+          Decimal sign
+          <select class="select select-xs w-28" bind:value={decimalSign} onchange={() => void readTable()}>
+            {#each SIGNS as sign (sign)}
+              <option value={sign || undefined}>{sign === '' ? 'either' : sign === ',' ? 'comma' : 'point'}</option>
+            {/each}
+          </select>
+        </label>
+        <label class="flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            class="checkbox checkbox-sm"
+            checked={splitting.heading ?? true}
+            onchange={({ currentTarget }) => void splitAnew({ heading: currentTarget.checked })}
+          />
+          First line is a heading
+        </label>
+      </div>
+    {/if}
     {#if table}
       <div class="overflow-x-auto">
         <table class="text-xs">
           <caption class="text-muted pb-1 text-left">
-            {table.lines} lines, cells parted by {DELIMITERS[table.delimiter] ?? table.delimiter}. Say what each column
-            is.
+            {counted(table.lines, 'line')}. Say what each column is; what has no column stays as it is.
           </caption>
           <thead>
             <tr>
@@ -140,7 +287,7 @@
                     onchange={({ currentTarget }) => map(index, currentTarget.value)}
                   >
                     <option value="">leave out</option>
-                    {#each CSV_COLUMNS as column (column)}<option value={column}>{column}</option>{/each}
+                    {#each MEANINGS as column (column)}<option value={column}>{column}</option>{/each}
                   </select>
                 </th>
               {/each}
@@ -160,64 +307,93 @@
       {#if !kindMapped}
         <label class="flex items-center gap-2 text-xs">
           No column says what kind the parts are. Take them for
-          <select class="select select-xs w-28" bind:value={withoutKind} onchange={() => void readTable()}>
-            {#each KINDS as kind (kind)}<option value={kind}>{kind}s</option>{/each}
+          <select class="select select-xs w-32" bind:value={withoutKind} onchange={() => void readTable()}>
+            {#each KIND_CHOICES as [kind, words] (kind)}{#if kind !== 'gap'}<option value={kind}>{words}</option
+                >{/if}{/each}
           </select>
         </label>
       {/if}
+      {#each oddKinds.slice(0, SHOWN) as word (word)}
+        <label class="flex items-center gap-2 text-xs">
+          “{word}” is
+          <select
+            class="select select-xs w-32"
+            value={kinds.get(word.toLowerCase()) ?? ''}
+            onchange={({ currentTarget }) => sayKind(word, currentTarget.value)}
+          >
+            <option value="">not known yet</option>
+            {#each KIND_CHOICES as [kind, words] (kind)}{#if kind !== 'gap'}<option value={kind}>{words}</option
+                >{/if}{/each}
+          </select>
+        </label>
+      {/each}
     {/if}
 
     {#if failures.length > 0}
       <div role="alert">
         <p class="text-error font-semibold">{fileName} was not brought in; nothing was stored.</p>
         <ul class="mt-1 max-h-48 overflow-y-auto text-xs">
-          {#each failures.slice(0, PROBLEMS_SHOWN) as failure, index (index)}
+          {#each failures.slice(0, SHOWN) as failure, index (index)}
             <li class="border-line border-t py-1">{failure}</li>
           {/each}
         </ul>
       </div>
     {/if}
-    {#if problems.length > 0}
+    {#if groups.length > 0}
       <div role="alert">
         <p class="text-error font-semibold">
-          {problems.length}
-          {problems.length === 1 ? 'thing has' : 'things have'} to be mended in the file first. All of it comes in, or nothing.
+          {counted(badLines, 'line')}
+          {badLines === 1 ? 'has' : 'have'} something to be mended in the file first, or {badLines === 1 ? 'is' : 'are'} left
+          out.
         </p>
         <ul class="mt-1 max-h-48 overflow-y-auto text-xs">
-          {#each problems.slice(0, PROBLEMS_SHOWN) as { line, column, message }, index (index)}
+          {#each groups as { column, lines, examples } (column ?? '')}
             <li class="border-line border-t py-1">
-              <span class="font-semibold">line {line}{column ? `, ${column}` : ''}:</span>
-              {message}
+              <span class="font-semibold">{column ?? 'The line itself'}</span>
+              <span class="text-muted">{counted(lines.length, 'line')}</span>
+              {#each examples as { line, message } (line)}
+                <span class="block">line {line}{column ? `, ${column}` : ''}: {message}</span>
+              {/each}
             </li>
           {/each}
         </ul>
-        {#if problems.length > PROBLEMS_SHOWN}<p class="text-muted text-xs">
-            and {problems.length - PROBLEMS_SHOWN} more
-          </p>{/if}
+        <label class="mt-1 flex items-center gap-2">
+          <input type="checkbox" class="checkbox checkbox-sm" bind:checked={withoutBad} />
+          Leave {badLines === 1 ? 'that line' : 'those lines'} out
+        </label>
       </div>
     {/if}
     {#if parts.length > 0 && failures.length === 0}
       <p role="status">
-        {fresh.length} new, {changed.length} changed, {same} as they are here already.
-        {#if changed.length > 0}
-          <span class="text-muted"
-            >Changed: {changed
-              .slice(0, 6)
-              .map(({ partId }) => partId)
-              .join(', ')}{changed.length > 6 ? ' …' : ''}.</span
-          >
-        {/if}
+        {fresh.length} new, {changed.length} changed, {same} as they are here already.{#if losing > 0}
+          <span class="text-error font-semibold">{counted(losing, 'part')} would lose something.</span>{/if}
       </p>
+      {#if changes.length > 0}
+        <ul class="max-h-48 overflow-y-auto text-xs" data-changes>
+          {#each changes.slice(0, SHOWN) as { partId, differences } (partId)}
+            <li class="border-line border-t py-1">
+              <span class="font-semibold">{partId}</span>
+              {#each differences as { what, from, to, lost } (what)}
+                <span class={['mr-2 inline-block', lost && 'text-error font-semibold']}>
+                  {what}: {from ?? 'not stated'} → {to ?? 'gone'}{lost && to !== undefined ? ', some gone' : ''}
+                </span>
+              {/each}
+            </li>
+          {/each}
+          {#if changes.length > SHOWN}<li class="text-muted border-line border-t py-1">
+              and {changes.length - SHOWN} more
+            </li>{/if}
+        </ul>
+      {/if}
     {/if}
     <div class="flex justify-end gap-2">
       <button type="button" class="btn btn-ghost btn-sm" onclick={() => (open = false)}>Leave it</button>
       <button
         class="btn btn-primary btn-sm"
-        disabled={busy || problems.length > 0 || failures.length > 0 || fresh.length + changed.length === 0}
+        disabled={busy || (groups.length > 0 && !withoutBad) || failures.length > 0 || coming === 0}
         onclick={bringIn}
       >
-        Bring in {fresh.length + changed.length}
-        {fresh.length + changed.length === 1 ? 'part' : 'parts'}
+        Bring in {counted(coming, 'part')}
       </button>
     </div>
   </div>

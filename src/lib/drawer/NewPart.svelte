@@ -1,8 +1,8 @@
 <script lang="ts">
   import { KIND_CHOICES, isElementKind, type ElementKind, type Port, type SolidElement } from '@lodestone/core';
-  import { freePartId, type Part } from '@lodestone/core/drawer';
+  import { freePartId, usualName, type Part } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
-  import { elementFrom, nameFor } from '$lib/train/starters.ts';
+  import { elementFrom } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
@@ -48,7 +48,7 @@
     camera = like && 'camera' in like.element ? like.element.camera : undefined;
   }
 
-  const suggestedName = $derived(nameFor(kind, lengthText.trim(), sky));
+  const suggestedName = $derived(usualName(kind, lengthText.trim(), sky));
 
   function elementOf(lengthMm: number, id: string): SolidElement {
     const base = { id, name: name.trim() || suggestedName, lengthMm };

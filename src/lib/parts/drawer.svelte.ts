@@ -245,11 +245,34 @@ export class Drawer {
     return this.#travel('redo');
   }
 
-  #travel(direction: 'undo' | 'redo'): string | undefined {
-    const stays = this.#history.travel(direction, this.#outbox.shown, (change, label) => {
-      const entry = this.#outbox.add({ id: newId(), label, change });
-      return { undo: inverted(change), entry, after: this.#outbox.shown };
-    });
+  /** Names the step that was done last, so that it can be taken back later whatever was done since. */
+  get lastStep(): string | undefined {
+    return this.#history.next('undo')?.made.at(-1)?.entry;
+  }
+
+  /** Whether a step has not been taken back yet. */
+  stands(step: string): boolean {
+    // Read, so that whoever asks is asked again after every step.
+    void this.undoLabel;
+    void this.redoLabel;
+    return this.#history.holds(step);
+  }
+
+  /** Takes one step back, be it the last or not. @returns what could not be taken back, and why */
+  takeBack(step: string): string | undefined {
+    return this.#travel('undo', step);
+  }
+
+  #travel(direction: 'undo' | 'redo', step?: string): string | undefined {
+    const stays = this.#history.travel(
+      direction,
+      this.#outbox.shown,
+      (change, label) => {
+        const entry = this.#outbox.add({ id: newId(), label, change });
+        return { undo: inverted(change), entry, after: this.#outbox.shown };
+      },
+      step
+    );
     this.#show();
     return stays && `Not everything was taken back. ${stays}`;
   }

@@ -16,6 +16,9 @@ export interface Step<State, Change, Extra> {
   extra: Extra;
 }
 
+const isMadeOf = <S, C, E>({ made }: Step<S, C, E>, entry: string): boolean =>
+  made.some((each) => each.entry === entry);
+
 /**
  * Steps that can be taken back, and done again. A step is taken back on the state as it is *now*: what others have
  * changed since is left alone, key by key.
@@ -70,19 +73,22 @@ export class History<State, Change, Extra> {
    * Takes the next step back, or does it again, on the state as it is now.
    *
    * @param carryOut does it; says which entry it became, what takes *that* back, and the state it left behind
+   * @param entry the step that became this entry, instead of the next one; nothing happens where it is not there
    * @returns what was left as others have made it since, in words
    * @throws whatever `carryOut` throws; the step is gone then, as one that cannot be travelled
    */
   travel(
     direction: 'undo' | 'redo',
     now: State,
-    carryOut: (change: Change, label: string) => { undo: Change; entry: string; after: State }
+    carryOut: (change: Change, label: string) => { undo: Change; entry: string; after: State },
+    entry?: string
   ): string | undefined {
     const from = direction === 'undo' ? this.#past : this.#future;
-    const step = from.at(-1);
+    const at = entry === undefined ? from.length - 1 : from.findIndex((each) => isMadeOf(each, entry));
+    const step = from[at];
     if (!step) return undefined;
-    if (direction === 'undo') this.#past = from.slice(0, -1);
-    else this.#future = from.slice(0, -1);
+    if (direction === 'undo') this.#past = from.toSpliced(at, 1);
+    else this.#future = from.toSpliced(at, 1);
     const rebased = this.#rules.rebaseOnto(step.made.at(-1)!.after, now)(step.undo);
     const change = rebased.kind === 'goes' ? rebased.change : rebased.kind === 'clash' ? rebased.goes : undefined;
     if (change !== undefined) {
@@ -92,6 +98,11 @@ export class History<State, Change, Extra> {
       else this.#past = [...this.#past, over];
     }
     return rebased.kind === 'clash' ? rebased.reason : undefined;
+  }
+
+  /** Whether the step that became this entry can still be taken back. */
+  holds(entry: string): boolean {
+    return this.#past.some((step) => isMadeOf(step, entry));
   }
 
   /** Ends the run of typing: the next step is one of its own. */

@@ -2,7 +2,8 @@ import { apply, checkTrain, readTrain, type Port, type Train } from '@lodestone/
 import { describe, expect, it } from 'vitest';
 import heron from '../../../demo/heron.json' with { type: 'json' };
 import longTom from '../../../demo/long-tom.json' with { type: 'json' };
-import { OPEN_PLACE, elementFrom, facesAt, nameFor, neighboursAt, startTrain } from './starters.ts';
+import { usualName } from '@lodestone/core/drawer';
+import { OPEN_PLACE, elementFrom, facesAt, neighboursAt, startTrain } from './starters.ts';
 
 const host: Train['host'] = {
   name: 'host',
@@ -72,8 +73,8 @@ describe('a part for a place', () => {
   });
 
   it('gets a name from what it is', () => {
-    expect(nameFor('spacer', '7.5', { thread: 'm48x0.75', gender: 'female' })).toBe('Ring 7.5 M48×0.75');
-    expect(nameFor('spacer', '', { bayonet: 'dslr-44.0', gender: 'male' })).toBe('Ring');
-    expect(nameFor('filter-wheel', '20', undefined)).toBe('Filter wheel 20');
+    expect(usualName('spacer', '7.5', { thread: 'm48x0.75', gender: 'female' })).toBe('Ring 7.5 M48×0.75');
+    expect(usualName('spacer', '', { bayonet: 'dslr-44.0', gender: 'male' })).toBe('Ring');
+    expect(usualName('filter-wheel', '20', undefined)).toBe('Filter wheel 20');
   });
 });

@@ -1,9 +1,7 @@
 import {
-  KINDS,
   cameraPort,
   counterpart,
   isSeated,
-  parseThread,
   skyPort,
   type BodyElement,
   type CameraElement,
@@ -30,14 +28,6 @@ export function neighboursAt(train: Train, before: string): { above: Port | unde
 export function facesAt(train: Train, before: string): { sky: Port | undefined; camera: Port | undefined } {
   const { above, below } = neighboursAt(train, before);
   return { sky: above && counterpart(above), camera: below && counterpart(below) };
-}
-
-/** A name for a part that was given none: what it is, its length as written, and of a ring its sky thread. */
-export function nameFor(kind: ElementKind, lengthText: string, sky: Port | undefined): string {
-  const words = KINDS[kind].words;
-  if (kind !== 'spacer') return [words[0]!.toUpperCase() + words.slice(1), lengthText].filter(Boolean).join(' ');
-  const thread = sky && 'thread' in sky ? parseThread(sky.thread)?.designation : undefined;
-  return ['Ring', lengthText, thread].filter(Boolean).join(' ');
 }
 
 export interface PartDraft {

@@ -6,7 +6,7 @@
 </script>
 
 <div class="fixed inset-x-0 bottom-4 z-50 flex flex-col items-center gap-2 px-4" role="status" aria-live="polite">
-  {#each notices.shown as { id, text, tone, action } (id)}
+  {#each notices.shown.filter(({ stands }) => stands?.() ?? true) as { id, text, tone, action } (id)}
     <div class={['panel flex max-w-xl items-center gap-3 px-4 py-2 shadow-lg', tone === 'error' && 'border-error']}>
       {#if tone === 'error'}<TriangleAlert size={16} class="text-error shrink-0" />{/if}
       <span>{text}</span>

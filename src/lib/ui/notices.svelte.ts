@@ -5,7 +5,12 @@ export interface Notice {
   text: string;
   tone: 'plain' | 'error';
   action?: { label: string; run: () => void };
+  /** Whether what it tells still stands; a notice of what was taken back is not shown. */
+  stands?: () => boolean;
 }
+
+/** More at once are not read; the oldest go, errors last. */
+const MOST_SHOWN = 4;
 
 const SHOWN_MS = 8000;
 
@@ -17,8 +22,8 @@ export class Notices {
   shown = $state.raw<readonly Notice[]>([]);
   #next = 0;
 
-  say(text: string, action?: Notice['action']): void {
-    const id = this.#add({ text, tone: 'plain', ...(action ? { action } : {}) });
+  say(text: string, action?: Notice['action'], stands?: Notice['stands']): void {
+    const id = this.#add({ text, tone: 'plain', ...(action ? { action } : {}), ...(stands ? { stands } : {}) });
     setTimeout(() => this.close(id), action ? SHOWN_WITH_ACTION_MS : SHOWN_MS);
   }
 
@@ -45,7 +50,10 @@ export class Notices {
 
   #add(notice: Omit<Notice, 'id'>): number {
     const id = this.#next++;
-    this.shown = [...this.shown.filter(({ text }) => text !== notice.text), { ...notice, id }];
+    const all = [...this.shown.filter(({ text }) => text !== notice.text), { ...notice, id }];
+    const byAge = [...all.filter(({ tone }) => tone === 'plain'), ...all.filter(({ tone }) => tone === 'error')];
+    const going = byAge.slice(0, Math.max(all.length - MOST_SHOWN, 0));
+    this.shown = all.filter((each) => !going.includes(each));
     return id;
   }
 }

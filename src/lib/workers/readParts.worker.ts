@@ -4,8 +4,10 @@ import {
   readCsv,
   splitCsv,
   type CsvColumn,
+  type CsvOptions,
   type CsvProblem,
-  type CsvTable
+  type CsvTable,
+  type SplitOptions
 } from '@lodestone/core/drawer-csv';
 import { readDrawerText, type Part } from '@lodestone/core/drawer';
 import { expose } from 'comlink';
@@ -21,7 +23,7 @@ export type Opened =
       lines: number;
     }
   | { kind: 'parts'; parts: Part[] }
-  | { kind: 'refused'; messages: string[] };
+  | { kind: 'refused'; messages: string[]; isTable: boolean };
 
 export interface Read {
   parts: Part[];
@@ -31,30 +33,44 @@ export interface Read {
 const SAMPLE_ROWS = 3;
 const MOST_COMPLAINTS = 200;
 
+let text = '';
 let table: CsvTable | undefined;
+let stored: ReadonlyMap<string, Part> = new Map();
+
+const refused = (messages: string[], isTable = false): Opened => ({ kind: 'refused', messages, isTable });
 
 /** Reads files of parts away from the page, which goes on answering. */
 const reader = {
-  /** Looks at a file: a drawer document, or a table whose columns have to be understood. */
-  open(text: string): Opened {
+  /**
+   * Looks at a file: a drawer document, or a table whose columns have to be understood.
+   *
+   * @param there the parts the drawer has already
+   */
+  open(content: string, there: readonly Part[]): Opened {
+    text = content;
     table = undefined;
-    if (/^\uFEFF?\s*[{[]/.test(text)) {
-      const reading = readDrawerText(text);
-      return reading.ok
-        ? { kind: 'parts', parts: reading.document }
-        : { kind: 'refused', messages: reading.complaints.slice(0, MOST_COMPLAINTS).map(complaintLine) };
-    }
+    stored = new Map(there.map((part) => [part.partId, part]));
+    if (!/^\uFEFF?\s*[{[]/.test(text)) return reader.split({});
+    const reading = readDrawerText(text);
+    if (reading.ok) return { kind: 'parts', parts: reading.document };
+    return /"lodestone"\s*:\s*"train\//.test(text)
+      ? refused(['This is a train, not a drawer: bring it in on the page of trains.'])
+      : refused(reading.complaints.slice(0, MOST_COMPLAINTS).map(complaintLine));
+  },
+
+  /** Parts the table of the file that was opened last anew. */
+  split(options: SplitOptions): Opened {
     try {
-      table = splitCsv(text);
+      table = splitCsv(text, options);
     } catch (error) {
-      return { kind: 'refused', messages: [error instanceof Error ? error.message : String(error)] };
+      return refused([error instanceof Error ? error.message : String(error)]);
     }
     const { header, rows, delimiter } = table;
-    if (header.length < 2 || rows.length === 0) {
-      return {
-        kind: 'refused',
-        messages: ['There is no table in this file: a heading line and at least one part are needed.']
-      };
+    if (rows.length === 0 || header.length === 0) {
+      return refused(['There is no table in this file: a heading line and at least one part are needed.']);
+    }
+    if (header.length < 2) {
+      return refused(['Nothing parts the cells of this file. Say what does, if it is a table.'], true);
     }
     return {
       kind: 'csv',
@@ -66,10 +82,10 @@ const reader = {
     };
   },
 
-  /** Reads the table that was opened last, its columns understood as said. */
-  read(mapping: (CsvColumn | undefined)[], taken: string[], kind: Part['element']['kind'] | undefined): Read {
+  /** Reads the table, its columns understood as said. */
+  read(mapping: (CsvColumn | undefined)[], options: Pick<CsvOptions, 'kind' | 'kinds' | 'decimalSign'>): Read {
     if (!table) return { parts: [], problems: [] };
-    const { parts, problems } = readCsv(table, mapping, { taken: new Set(taken), ...(kind ? { kind } : {}) });
+    const { parts, problems } = readCsv(table, mapping, { ...options, stored, taken: new Set(stored.keys()) });
     return { parts, problems };
   }
 };
