@@ -1,5 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { combineMeasurements, coverageFactor, disagreement, measuredOf } from '../src/drawer/index.ts';
+import {
+  combineMeasurements,
+  coverageFactor,
+  disagreement,
+  isWild,
+  measuredOf,
+  readCaliperLine
+} from '../src/drawer/index.ts';
 import { drawer } from './drawer.ts';
 
 const readings = (instrument: string, maxErrorMm: number, ...lengths: number[]) =>
@@ -88,5 +95,50 @@ describe('published against measured', () => {
       measurements: readings('caliper', 0.03, 10.1)
     });
     expect(measuredOf(part!)?.lengthMm).toBe(10.1);
+  });
+});
+
+describe('readings that do not agree', () => {
+  it('instruments that contradict each other widen the uncertainty (Birge ratio, from memory)', () => {
+    const series = [
+      { lengthMm: 2.5, instrument: 'one', maxErrorMm: 0.03 },
+      { lengthMm: 2.51, instrument: 'one', maxErrorMm: 0.03 },
+      { lengthMm: 3.5, instrument: 'two', maxErrorMm: 0.03 }
+    ];
+    const apart = combineMeasurements(series)!;
+    expect(apart.contradicts).toBe(true);
+    // Both lie inside what is then said.
+    expect(apart.lengthMm - apart.expandedMm).toBeLessThan(2.5);
+    expect(apart.lengthMm + apart.expandedMm).toBeGreaterThan(3.4);
+    const agree = combineMeasurements(series.map((each) => ({ ...each, lengthMm: 2.5 })))!;
+    expect(agree.contradicts).toBe(false);
+    expect(agree.expandedMm).toBeLessThan(0.04);
+  });
+
+  it.each([
+    [172, 17.2, 0.1, true],
+    [100, 4, 0.1, true],
+    [0, 4.49, 0.02, true],
+    [17.28, 17.2, 0.03, false],
+    [7.9, 7.5, 0.1, false],
+    [0.9, 0.5, 0.02, true],
+    [0.21, 0.2, 0.02, false]
+  ])('%d for a part of %d ±%d: asked about %s', (read, known, expanded, wild) => {
+    expect(isWild(read, known, expanded)).toBe(wild);
+  });
+});
+
+describe('a line from a caliper (common practice, no source)', () => {
+  it.each([
+    ['12.34', 12.34],
+    ['01A+00012.34', 12.34],
+    ['+0012,34 mm', 12.34],
+    ['0.5 in', 12.7],
+    ['-0.02', -0.02],
+    ['READY', undefined],
+    ['', undefined],
+    ['1234567890.5', undefined]
+  ])('%s', (line, mm) => {
+    expect(readCaliperLine(line)).toBe(mm);
   });
 });

@@ -7,45 +7,13 @@ import { isRecord } from '../train/isRecord.ts';
 import { cameraPort, isElementKind, skyPort, type ElementKind, type Port } from '../train/model.ts';
 import { complaintInWords } from '../train/complain.ts';
 import { sameJson } from '../train/sameJson.ts';
+import { CSV_COLUMNS, FOREIGN_COLUMNS, MEANINGS, type CsvColumn, type OwnColumn } from './csvColumns.ts';
 import { GENDER_PATTERN, HEADINGS, NO, YES, genderOf, kindOfWord, plainWord, withoutUnit } from './csvWords.ts';
 import { usualName } from './naming.ts';
 import { freePartId, partToDocument, type Part } from './part.ts';
 import { MAX_PARTS, readPart } from './read.ts';
 
-/** Columns of the format, in the order they are written. */
-export const CSV_COLUMNS = [
-  'partId',
-  'kind',
-  'name',
-  'lengthMm',
-  'toleranceMm',
-  'measuredMm',
-  'measuredUncertaintyMm',
-  'sky',
-  'camera',
-  'clearMm',
-  'outerMm',
-  'massG',
-  'reversible',
-  'removable',
-  'quantity',
-  'owned',
-  'price',
-  'location',
-  'state',
-  'note',
-  'more'
-] as const;
-type OwnColumn = (typeof CSV_COLUMNS)[number];
-
-/** Columns people have that are no key of the format: on which face a thread sits is not said in them. */
-export const FOREIGN_COLUMNS = ['femaleThread', 'maleThread'] as const;
-
-/** What a column of a file may mean. */
-export type CsvColumn = OwnColumn | (typeof FOREIGN_COLUMNS)[number];
-
-/** Everything a column of a file may be taken for. */
-export const MEANINGS: readonly CsvColumn[] = [...CSV_COLUMNS, ...FOREIGN_COLUMNS];
+export { CSV_COLUMNS, MEANINGS, type CsvColumn };
 
 /** A port as one cell: `M48x0.75 female 4.5`, `bayonet dslr-44.0 male`, `slip 2in male`, `6 bolts on 70`. */
 export function portCell(port: Port): string {

@@ -1,5 +1,5 @@
 import type { ElementKind, Gender } from '../train/model.ts';
-import type { CsvColumn } from './csv.ts';
+import type { CsvColumn } from './csvColumns.ts';
 
 /**
  * Headings people use, in English, German, French, Spanish and Italian: lower case, accents and marks off (common

@@ -1,6 +1,7 @@
 export * from './part.ts';
 export * from './read.ts';
-export { combineMeasurements, coverageFactor, type Combined } from './series.ts';
+export { combineMeasurements, coverageFactor, isWild, type Combined } from './series.ts';
+export { readCaliperLine } from './caliperLine.ts';
 export { mergedPart, withReadingIds, type MergedPart } from './merge.ts';
 export * from './search.ts';
 export { partsThatFit, type FittingPart } from './fits.ts';

@@ -11,6 +11,8 @@ export interface Combined {
   /** Expanded uncertainty U for 95.45 %, mm. */
   expandedMm: number;
   readings: number;
+  /** Instruments contradict each other by more than they allow for: the uncertainty is widened by as much. */
+  contradicts: boolean;
 }
 
 /**
@@ -78,8 +80,9 @@ function groupOf(readings: readonly Measurement[]): Group {
 /**
  * Combines a part's readings. Within one instrument: mean of n, u² = s²/n + a²/3, where ±a is the instrument's
  * maximum permissible error, common to all its readings, so that repeats do not reduce it (JCGM 100:2008 §4.2,
- * §4.3.7, §5.1.2). Several instruments: mean weighted by 1/u². Degrees of freedom by Welch–Satterthwaite
- * (§G.4.1), U = t₉₅(ν)·u.
+ * §4.3.7, §5.1.2). Several instruments: mean weighted by 1/u²; where they contradict each other, u is
+ * widened by the Birge ratio √(Σ(x − x̄)²/u² / (k − 1)) (Birge 1932, from memory). Degrees of freedom by
+ * Welch–Satterthwaite (§G.4.1), U = t₉₅(ν)·u.
  *
  * @param measurements readings, mm; one that states no instrument's error counts as ordinary calipers, ±0.03
  * @returns undefined where there are none
@@ -101,7 +104,8 @@ export function combineMeasurements(measurements: readonly Measurement[]): Combi
       standardMm: 0,
       degreesOfFreedom: Infinity,
       expandedMm: 0,
-      readings: measurements.length
+      readings: measurements.length,
+      contradicts: certain.some(({ mean }) => Math.abs(mean - lengthMm) > 1e-9)
     };
   }
   const weight = ({ typeA, typeB }: Group): number => 1 / (typeA + typeB);
@@ -113,15 +117,35 @@ export function combineMeasurements(measurements: readonly Measurement[]): Combi
     return group.typeA === 0 ? sum : sum + (share ** 4 * group.typeA ** 2) / group.degreesOfFreedom;
   }, 0);
   const degreesOfFreedom = spread === 0 ? Infinity : variance ** 2 / spread;
-  const standardMm = Math.sqrt(variance);
+  const scatter = groups.reduce((sum, group) => sum + weight(group) * (group.mean - lengthMm) ** 2, 0);
+  const birge = groups.length > 1 ? Math.sqrt(scatter / (groups.length - 1)) : 0;
+  const contradicts = birge > CONTRADICTS;
+  const standardMm = Math.sqrt(variance) * (contradicts ? birge : 1);
   return {
     lengthMm: tidyMm(lengthMm),
     standardMm,
     degreesOfFreedom,
     expandedMm: tidyMm(coverageFactor(degreesOfFreedom) * standardMm),
-    readings: measurements.length
+    readings: measurements.length,
+    contradicts
   };
 }
+
+/** Instruments whose scatter is larger than this many times what they allow for contradict each other (common practice, no source). */
+const CONTRADICTS = 2;
+
+/** A reading this far off is asked about, whatever is known: mm, and share of the length (common practice, no source). */
+const WILD_MM = 0.5;
+const WILD_SHARE = 0.05;
+
+/**
+ * Whether a reading is so far from what is known of a length that it is worth a second look: by more than 5U, and by
+ * more than half a millimetre, or 5 % of a short part.
+ *
+ * @param expandedMm U of what is known, mm
+ */
+export const isWild = (readMm: number, knownMm: number, expandedMm: number): boolean =>
+  Math.abs(readMm - knownMm) > Math.max(5 * expandedMm, Math.min(WILD_MM, WILD_SHARE * knownMm)) + 1e-9;
 
 /**
  * What all readings of a series share: the one instrument they were taken with, and the limit of its error. None where

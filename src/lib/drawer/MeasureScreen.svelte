@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { combineMeasurements, disagreement, type Measurement } from '@lodestone/core/drawer';
+  import { combineMeasurements, disagreement, type Measurement, type Part } from '@lodestone/core/drawer';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
   import DrawerAside from '$lib/parts/DrawerAside.svelte';
   import { tellOf } from '$lib/parts/told.svelte.ts';
@@ -11,7 +11,7 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import { ArrowLeft, ArrowRight, TriangleAlert } from '@lucide/svelte';
-  import { onMount } from 'svelte';
+  import { onMount, tick, untrack } from 'svelte';
   import { Instrument } from './instrument.svelte.ts';
   import ReadingField from './ReadingField.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
@@ -20,8 +20,12 @@
   interface Props {
     /** Parts to measure, in turn; all of them when left out. */
     partIds: readonly string[];
+    /** The part that was between the jaws last, in this tab. */
+    begin?: string | undefined;
+    /** Another part is between the jaws. */
+    onturn?: (partId: string) => void;
   }
-  const { partIds }: Props = $props();
+  const { partIds, begin, onturn }: Props = $props();
   const drawer = provideDrawer(new Drawer());
   const instrument = new Instrument();
   const display = useDisplay();
@@ -38,6 +42,8 @@
   let at = $state(0);
   let taken = $state(0);
   let field = $state<ReadingField>();
+  /** What was kept last: it can be taken back whatever was done since. */
+  let kept = $state.raw<{ partId: string; lengthMm: number; step: string; warning: string }>();
 
   const queue = $derived(partIds.length > 0 ? partIds.flatMap((id) => drawer.byId.get(id)?.part ?? []) : drawer.plain);
   const part = $derived(queue[Math.min(at, queue.length - 1)]);
@@ -45,15 +51,52 @@
   const apart = $derived(part && disagreement(part));
   const done = $derived(queue.filter(({ measurements }) => measurements.length > 0).length);
 
+  const lastKept = $derived(kept && drawer.stands(kept.step) ? kept : undefined);
+
+  let begun = false;
+  $effect(() => {
+    if (begun || !part) return;
+    begun = true;
+    untrack(() => {
+      at = Math.max(0, begin === undefined ? 0 : queue.findIndex(({ partId }) => partId === begin));
+      void tick().then(() => field?.focus());
+    });
+  });
+  $effect(() => {
+    if (begun && part) onturn?.(part.partId);
+  });
+
   function go(by: number) {
     taken = 0;
     at = Math.min(queue.length - 1, Math.max(0, at + by));
+    field?.focus();
+  }
+
+  function takeBack() {
+    if (!lastKept) return;
+    notices.complain(drawer.takeBack(lastKept.step));
+    const found = queue.findIndex(({ partId }) => partId === lastKept?.partId);
+    if (found >= 0) at = found;
+    taken = 0;
+    kept = undefined;
+    field?.focus();
+  }
+
+  /** Said of the part that was just left: it is no longer on the screen. */
+  function warningOf(measured: Part): string {
+    if (combineMeasurements(measured.measurements)?.contradicts) return 'instruments contradict each other';
+    return disagreement(measured) === undefined ? '' : 'the published length is wrong';
   }
 
   function keep(made: Measurement): string | undefined {
     if (!part) return 'There is no part to measure.';
-    const refusal = drawer.change(`Measure ${part.partId}`, [{ ...part, measurements: [...part.measurements, made] }]);
+    const measured = { ...part, measurements: [...part.measurements, made] };
+    const refusal = drawer.change(`Measure ${part.partId}`, [measured]);
     if (refusal !== undefined) return refusal;
+    const step = drawer.lastStep;
+    if (step !== undefined) {
+      kept = { partId: part.partId, lengthMm: made.lengthMm, step, warning: warningOf(measured) };
+    }
     taken++;
     if (taken >= repeats) {
       if (at < queue.length - 1) go(1);
@@ -62,10 +105,19 @@
     return undefined;
   }
 
+  /** A number out of an address has its marks written as `%20`; one that was typed may have any. */
+  function plainOf(text: string): string {
+    try {
+      return decodeURIComponent(text);
+    } catch {
+      return text;
+    }
+  }
+
   /** A part's number, typed or read from its label, goes to that part. */
   function goTo(words: string): boolean {
-    const id = words.slice(words.lastIndexOf('/') + 1).toLowerCase();
-    const found = queue.findIndex(({ partId }) => partId.toLowerCase() === decodeURIComponent(id));
+    const id = plainOf(words.slice(words.lastIndexOf('/') + 1)).toLowerCase();
+    const found = queue.findIndex(({ partId }) => partId.toLowerCase() === id);
     if (found < 0) return false;
     taken = 0;
     at = found;
@@ -78,7 +130,8 @@
     {
       id: 'take-reading',
       group: 'Measure',
-      title: 'Read the simulated caliper',
+      title: 'Read the caliper',
+      enabled: () => instrument.driver?.read !== undefined,
       key: 'Ctrl+Enter',
       run: () => void field?.fromCaliper()
     },
@@ -88,14 +141,26 @@
       title: 'Undo the last reading',
       key: 'Ctrl+Z',
       enabled: () => drawer.undoLabel !== undefined,
-      run: () => {
-        const stays = drawer.undo();
-        if (stays !== undefined) notices.complain(stays);
-      }
+      run: undo
     }
   ]);
+
+  /** The last reading, where it was the last thing done; else whatever was. */
+  function undo() {
+    if (lastKept && lastKept.step === drawer.lastStep) takeBack();
+    else notices.complain(drawer.undo());
+  }
+
+  /** Digits typed where nothing is being typed are a reading: a caliper that sends its readings as keys. */
+  function onkeydown(event: KeyboardEvent) {
+    const target = event.target as HTMLElement | null;
+    const elsewhere = target?.matches('input, select, textarea, [contenteditable]') ?? false;
+    if (elsewhere || event.ctrlKey || event.metaKey || event.altKey || !/^[0-9]$/.test(event.key)) return;
+    field?.focus();
+  }
 </script>
 
+<svelte:window onkeydowncapture={onkeydown} />
 <Hatches />
 <DrawerAside />
 <main class="mx-auto grid max-w-3xl gap-4 px-4 py-5">
@@ -138,13 +203,27 @@
         </div>
       </div>
       <div class="grid min-w-0 content-start gap-3">
-        <ReadingField bind:this={field} {instrument} partId={part.partId} large onreading={keep} onwords={goTo} />
+        <ReadingField bind:this={field} {instrument} {part} large onreading={keep} onwords={goTo} onundo={undo} />
+        {#if lastKept}
+          <p class="flex flex-wrap items-center gap-2" data-kept>
+            <span
+              >Kept: {lastKept.partId}
+              <span class="font-semibold">{display.length(lastKept.lengthMm)}</span>{#if lastKept.warning},
+                <span class="text-warning">{lastKept.warning}</span>{/if}</span
+            >
+            <button type="button" class="btn btn-sm btn-ghost" onclick={takeBack}>Take it back</button>
+          </p>
+        {/if}
         <p class="text-muted">
           Published {display.length(part.element.lengthMm)}{#if combined}, measured
             <span class="text-base-content font-semibold">{display.length(combined.lengthMm)}</span>
             ±{display.length(combined.expandedMm, display.unit === 'mm' ? 3 : 5)} from {combined.readings}{/if}.
         </p>
-        {#if apart !== undefined}
+        {#if combined?.contradicts}
+          <p class="text-warning flex gap-1.5">
+            <TriangleAlert size={15} class="mt-0.5 shrink-0" />Instruments contradict each other: measure it again.
+          </p>
+        {:else if apart !== undefined}
           <p class="text-warning flex gap-1.5">
             <TriangleAlert size={15} class="mt-0.5 shrink-0" />The published length is wrong.
           </p>
@@ -161,6 +240,7 @@
             class="input input-sm w-full"
             maxlength="200"
             value={instrument.name}
+            disabled={instrument.isSimulated}
             onchange={({ currentTarget: { value } }) =>
               instrument.take(value.trim() || 'Caliper', instrument.maxErrorMm)}
           />
@@ -170,6 +250,7 @@
           <input
             class="input input-sm w-full text-right"
             inputmode="decimal"
+            disabled={instrument.isSimulated}
             value={numberText(instrument.maxErrorMm, display.unit)}
             onchange={({ currentTarget }) => {
               const parsed = parseNumber(currentTarget.value, display.unit);

@@ -3,7 +3,7 @@
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { Trash2, TriangleAlert } from '@lucide/svelte';
-  import type { Instrument } from './instrument.svelte.ts';
+  import { SIMULATED, type Instrument } from './instrument.svelte.ts';
   import ReadingField from './ReadingField.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
 
@@ -26,7 +26,12 @@
       {combined.readings === 1 ? 'reading' : 'readings'})
     </span>
   </p>
-  {#if apart !== undefined}
+  {#if combined.contradicts}
+    <p class="text-warning flex gap-1.5">
+      <TriangleAlert size={15} class="mt-0.5 shrink-0" />
+      Instruments contradict each other by more than they allow for: the uncertainty is widened. Measure it again.
+    </p>
+  {:else if apart !== undefined}
     <p class="text-warning flex gap-1.5">
       <TriangleAlert size={15} class="mt-0.5 shrink-0" />
       {display.length(Math.abs(apart))}
@@ -43,18 +48,15 @@
 {:else}
   <p class="text-muted text-xs">Only its published length is known. Put it between the jaws.</p>
 {/if}
-<ReadingField
-  {instrument}
-  partId={part.partId}
-  onreading={(made) => keep([...part.measurements, made], `Measure ${part.partId}`)}
-/>
+<ReadingField {instrument} {part} onreading={(made) => keep([...part.measurements, made], `Measure ${part.partId}`)} />
 {#if part.measurements.length > 0}
   <ul class="text-xs">
     {#each part.measurements as { lengthMm, instrument: by, date, maxErrorMm, zeroMm }, index (index)}
       <li class="border-line flex items-center justify-between gap-2 border-t py-0.5">
         <span class="whitespace-nowrap">{display.length(lengthMm)}</span>
         <span class="text-muted truncate">
-          {by ?? 'instrument not known'}{maxErrorMm === undefined ? '' : ` ±${display.number(maxErrorMm)}`}{zeroMm
+          {#if by === SIMULATED}<span class="badge badge-warning badge-xs">simulated</span>{:else}{by ??
+              'instrument not known'}{/if}{maxErrorMm === undefined ? '' : ` ±${display.number(maxErrorMm)}`}{zeroMm
             ? `, zero ${display.number(zeroMm)}`
             : ''}
         </span>

@@ -13,8 +13,10 @@
     }
   }
   const partIds = wanted();
+  const TURN = `${MEASURE}.turn`;
+  const begin = (browser && sessionStorage.getItem(TURN)) || undefined;
 </script>
 
 <svelte:head><title>Measure · Lodestone</title></svelte:head>
 <TopBar here="drawer" />
-<MeasureScreen {partIds} />
+<MeasureScreen {partIds} {begin} onturn={(partId) => sessionStorage.setItem(TURN, partId)} />
