@@ -15,7 +15,10 @@
   provideNotices();
 
   // Until then the page is only a picture of itself, sent by the server.
-  onMount(() => (document.documentElement.dataset.alive = ''));
+  onMount(() => {
+    commands.recall();
+    document.documentElement.dataset.alive = '';
+  });
 
   commands.register([
     {

@@ -87,6 +87,9 @@ const bayonets = [
   }))
 ];
 
+/** Names of bayonets: by their flange distance, never by a maker. */
+export const USUAL_BAYONETS: readonly string[] = bayonets.map(({ name }) => name);
+
 const corrector = (words: string, asks: Corrector, faces: Faces, lengthMm = 30): UsualThing =>
   thing('corrector', words, `${asks.backFocusMm} from the ${DATUM[asks.datum ?? 'shoulder']}`, {
     kind: 'corrector',

@@ -18,6 +18,8 @@ export interface StoredDrawer {
   number: number;
   parts: StoredPart[];
   uses: PartUse[];
+  /** Numbers of parts that were deleted: they stand on real labels, and are not given again. */
+  retired: string[];
 }
 
 /** Answer to a change: the parts it touched, and the trains that followed it. */

@@ -8,12 +8,15 @@
     skyPort,
     cameraPort,
     type ElementKind,
+    type Operation,
     type Port
   } from '@lodestone/core';
-  import { usualName } from '@lodestone/core/drawer';
+  import { MOST_QUICK, usualName, type QuickEntry } from '@lodestone/core/drawer';
+  import QuickLine from '$lib/parts/QuickLine.svelte';
   import { useTrain } from '$lib/train/context.ts';
   import { OPEN_PLACE, elementFrom, facesAt } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { fieldInError } from '$lib/ui/form.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import PortEditor from '$lib/ui/PortEditor.svelte';
@@ -35,6 +38,7 @@
   let camera = $state.raw<Port>();
   let backFocusText = $state('');
   let message = $state<string>();
+  let line = $state('');
 
   const replaced = $derived(target && 'replace' in target ? findElement(train.document, target.replace) : undefined);
   const kinds = $derived(
@@ -72,9 +76,31 @@
   const wantsBackFocus = $derived(kind === 'corrector');
   const suggestedName = (length: string): string => (kind === 'gap' ? OPEN_PLACE : usualName(kind, length, sky));
 
-  function submit(event: SubmitEvent) {
+  /** Every part of a line, in its order, as one step. */
+  function takeLine(entries: readonly QuickEntry[]): string | undefined {
+    if (!target || !('before' in target)) return undefined;
+    const { before } = target;
+    const elements = entries.flatMap((entry) => {
+      const name = usualName(entry.kind, numberText(entry.lengthMm), entry.sky);
+      return Array.from({ length: Math.min(entry.quantity, MOST_QUICK) }, () => elementFrom({ ...entry, name }));
+    });
+    if (elements.length > MOST_QUICK) return `A train may take ${MOST_QUICK} parts at once.`;
+    const operations = elements.map((element): Operation => ({ op: 'insert', element, before }));
+    const [first] = elements;
+    const what = elements.length === 1 && first ? first.name : `${elements.length} parts`;
+    const refusal = train.dispatch({ op: 'batch', operations }, `Add ${what}`);
+    if (refusal === undefined && first) {
+      train.select({ kind: 'element', id: first.id });
+      open = false;
+    }
+    return refusal;
+  }
+
+  function submit(event: SubmitEvent & { currentTarget: HTMLFormElement }) {
     event.preventDefault();
     if (!target) return;
+    message = fieldInError(event.currentTarget);
+    if (message !== undefined) return;
     const length = parseNumber(lengthText, display.unit);
     if (!length.ok) return void (message = length.message);
     if (wantsLength && length.parsed === undefined) return void (message = 'Its length is needed.');
@@ -116,6 +142,11 @@
 </script>
 
 <Modal title={replaced ? `Instead of ${replaced.name}` : 'Add a part here'} bind:open>
+  {#if !replaced}
+    <div class="mb-3">
+      <QuickLine bind:line action={(count) => `Add ${count} ${count === 1 ? 'part' : 'parts'}`} onentries={takeLine} />
+    </div>
+  {/if}
   <form class="grid gap-3" onsubmit={submit}>
     <div class="grid grid-cols-2 gap-3">
       <label class="grid gap-0.5">
@@ -145,7 +176,8 @@
     </div>
     {#if wantsLength && kind !== 'camera' && kind !== 'shim'}
       <p class="text-muted -mt-1 text-xs">
-        Without its thread: type “12 − 3.5” for a part 12 long of which 3.5 screws in.
+        What screws into the neighbour is no part of the length: a ring 12 long overall, 3.5 of it thread, may be typed
+        as “12 − 3.5”.
       </p>
     {/if}
     <label class="grid gap-0.5">
@@ -167,7 +199,7 @@
         {#if kind !== 'camera'}<PortEditor label="Camera face" port={camera} commit={keepPort('camera')} />{/if}
       </div>
       {#if !replaced}<p class="text-muted text-xs">
-          The faces are what this place needs; change them to what the part has.
+          The faces are what this place needs, and only assumed: change them to what the part has, or say that it is so.
         </p>{/if}
     {/if}
     {#if message}<p class="text-error" role="alert">{message}</p>{/if}

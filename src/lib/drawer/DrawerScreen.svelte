@@ -148,7 +148,7 @@
       run: () => document.getElementById('reading')?.focus()
     },
     { id: 'labels', group: 'Drawer', title: 'Print labels', key: 'B', run: () => void labels() },
-    { id: 'delete-part', group: 'Drawer', title: 'Delete', key: 'Delete', run: remove },
+    { id: 'delete-part', group: 'Drawer', title: 'Delete', key: 'Delete', within: '#part-list', run: remove },
     {
       id: 'undo',
       group: 'Drawer',
@@ -336,7 +336,7 @@
   onmade={(made) => {
     view.query = '';
     view.filter = {};
-    view.current = made;
+    view.current = made.at(-1);
   }}
 />
 <ImportParts bind:this={importer} bind:open={importing} onimported={(words) => sayDone(drawer, notices, words)} />

@@ -1,36 +1,63 @@
+<script lang="ts" module>
+  import type { ElementKind, Port } from '@lodestone/core';
+
+  type PartKind = Exclude<ElementKind, 'gap'>;
+
+  interface Draft {
+    line: string;
+    kind: PartKind;
+    partId: string;
+    name: string;
+    lengthText: string;
+    location: string;
+    sky: Port | undefined;
+    camera: Port | undefined;
+  }
+  const EMPTY: Draft = {
+    line: '',
+    kind: 'spacer',
+    partId: '',
+    name: '',
+    lengthText: '',
+    location: '',
+    sky: undefined,
+    camera: undefined
+  };
+
+  /** What was typed is there again when the form is, whoever left it and wherever they went. */
+  let draft = $state<Draft>({ ...EMPTY });
+  let draftOf: string | undefined;
+</script>
+
 <script lang="ts">
-  import { KIND_CHOICES, isElementKind, type ElementKind, type Port, type SolidElement } from '@lodestone/core';
-  import { freePartId, usualName, type Part } from '@lodestone/core/drawer';
+  import { KIND_CHOICES, isElementKind, type SolidElement } from '@lodestone/core';
+  import { freePartId, usualName, type Part, type QuickEntry } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
+  import QuickLine from '$lib/parts/QuickLine.svelte';
   import { elementFrom } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { fieldInError } from '$lib/ui/form.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import PortEditor from '$lib/ui/PortEditor.svelte';
-  import { untrack } from 'svelte';
+  import { tick, untrack } from 'svelte';
 
   interface Props {
     open: boolean;
     /** A part to begin from: another like it. */
     like: Part | undefined;
-    onmade: (partId: string) => void;
+    onmade: (partIds: readonly string[]) => void;
   }
   let { open = $bindable(), like, onmade }: Props = $props();
   const drawer = useDrawer();
   const display = useDisplay();
 
-  type PartKind = Exclude<ElementKind, 'gap'>;
-  let kind = $state<PartKind>('spacer');
-  let partId = $state('');
-  let name = $state('');
-  let lengthText = $state('');
-  let location = $state('');
-  let sky = $state.raw<Port>();
-  let camera = $state.raw<Port>();
   let message = $state<string>();
+  let made = $state.raw<readonly string[]>([]);
+  let byFields = $state(false);
+  let lengthInput = $state<HTMLInputElement>();
 
-  const taken = $derived(new Set(drawer.plain.map((part) => part.partId)));
-  const freeId = $derived(freePartId(taken, kind));
+  const freeId = $derived(freePartId(drawer.takenIds, draft.kind));
   const kinds = KIND_CHOICES.filter(([each]) => each !== 'gap');
 
   $effect(() => {
@@ -39,18 +66,26 @@
 
   function start() {
     message = undefined;
-    partId = '';
-    name = '';
-    kind = like?.element.kind ?? 'spacer';
-    lengthText = like ? numberText(like.element.lengthMm, display.unit) : '';
-    location = like?.location ?? '';
-    sky = like && 'sky' in like.element ? like.element.sky : undefined;
-    camera = like && 'camera' in like.element ? like.element.camera : undefined;
+    made = [];
+    byFields = like !== undefined || draft.lengthText !== '' || draft.name !== '';
+    if (draftOf === like?.partId) return;
+    draftOf = like?.partId;
+    draft = like ? draftLike(like) : { ...EMPTY };
   }
 
-  const suggestedName = $derived(usualName(kind, lengthText.trim(), sky));
+  const draftLike = ({ element, location }: Part): Draft => ({
+    ...EMPTY,
+    kind: element.kind,
+    lengthText: numberText(element.lengthMm, display.unit),
+    location,
+    sky: 'sky' in element ? element.sky : undefined,
+    camera: 'camera' in element ? element.camera : undefined
+  });
+
+  const suggestedName = $derived(usualName(draft.kind, draft.lengthText.trim(), draft.sky));
 
   function elementOf(lengthMm: number, id: string): SolidElement {
+    const { kind, name, sky, camera } = draft;
     const base = { id, name: name.trim() || suggestedName, lengthMm };
     const faces = { ...(sky ? { sky } : {}), ...(camera ? { camera } : {}) };
     const own = like && like.element.kind === kind ? like.element : undefined;
@@ -58,111 +93,180 @@
     return elementFrom({ ...base, kind, sky, camera }, id) as SolidElement;
   }
 
-  function submit(event: SubmitEvent) {
+  const partOf = (element: SolidElement, quantity: number, location: string): Part => ({
+    partId: element.id,
+    element,
+    quantity,
+    owned: like?.owned ?? true,
+    location,
+    state: 'spare',
+    measurements: []
+  });
+
+  function told(partIds: readonly string[], stay: boolean) {
+    onmade(partIds);
+    made = [...made, ...partIds];
+    if (!stay) open = false;
+  }
+
+  function takeLine(entries: readonly QuickEntry[]): string | undefined {
+    // Numbers of the same line are not given twice either.
+    const given: string[] = [];
+    const parts = entries.map(({ kind, lengthMm, quantity, sky, camera }) => {
+      const id = freePartId(new Set([...drawer.takenIds, ...given]), kind);
+      given.push(id);
+      const name = usualName(kind, numberText(lengthMm), sky);
+      return partOf(
+        elementFrom({ kind, name, lengthMm, sky, camera }, id) as SolidElement,
+        quantity,
+        draft.location.trim()
+      );
+    });
+    const refusal = drawer.change(`Add ${given.join(', ')}`, parts);
+    if (refusal === undefined) told(given, true);
+    return refusal;
+  }
+
+  function submit(event: SubmitEvent & { currentTarget: HTMLFormElement }) {
     event.preventDefault();
-    const length = parseNumber(lengthText, display.unit);
-    if (!length.ok) return void (message = length.message);
-    if (length.parsed === undefined) return void (message = 'Its length is needed.');
-    const id = partId.trim() || freeId;
-    if (taken.has(id)) return void (message = `${id} is already the number of another part.`);
-    message = drawer.change(`Add ${id}`, [
-      {
-        partId: id,
-        element: elementOf(length.parsed, id),
-        quantity: 1,
-        owned: like?.owned ?? true,
-        location: location.trim(),
-        state: 'spare',
-        measurements: []
-      }
-    ]);
+    const another = event.submitter?.dataset.another !== undefined;
+    message = fieldInError(event.currentTarget);
     if (message !== undefined) return;
-    open = false;
-    onmade(id);
+    const length = parseNumber(draft.lengthText, display.unit);
+    if (!length.ok || length.parsed === undefined) {
+      message = length.ok ? 'Its length is needed.' : length.message;
+      return lengthInput?.focus();
+    }
+    const id = draft.partId.trim() || freeId;
+    if (drawer.byId.has(id)) return void (message = `${id} is already the number of another part.`);
+    message = drawer.change(`Add ${id}`, [partOf(elementOf(length.parsed, id), 1, draft.location.trim())]);
+    if (message !== undefined) return;
+    draft = another ? { ...draft, partId: '', name: '', lengthText: '' } : { ...EMPTY };
+    if (!another) draftOf = undefined;
+    told([id], another);
+    if (another) void tick().then(() => lengthInput?.focus());
   }
 
   const keep = (face: 'sky' | 'camera') => (port: Port | undefined) => {
-    if (face === 'sky') sky = port;
-    else camera = port;
+    draft[face] = port;
     return undefined;
   };
 </script>
 
-<Modal title={like ? `Another like ${like.partId}` : 'A new part'} bind:open>
-  <form class="grid gap-3" onsubmit={submit}>
-    <div class="grid grid-cols-3 gap-3">
-      <label class="grid gap-0.5">
-        <span class="text-muted text-xs">Kind</span>
-        <select
-          class="select select-sm w-full"
-          value={kind}
-          onchange={({ currentTarget: { value } }) => {
-            if (isElementKind(value) && value !== 'gap') kind = value;
-          }}
-        >
-          {#each kinds as [each, words] (each)}<option value={each}>{words}</option>{/each}
-        </select>
-      </label>
-      <label class="grid gap-0.5">
-        <span class="text-muted text-xs">{kind === 'camera' ? 'Flange to sensor' : 'Length'}</span>
-        <span class="input input-sm w-full">
-          <!-- svelte-ignore a11y_autofocus -->
-          <input bind:value={lengthText} inputmode="decimal" autocomplete="off" autofocus class="min-w-0 text-right" />
-          <span class="text-muted text-xs">{display.unit}</span>
-        </span>
-      </label>
-      <label class="grid gap-0.5">
-        <span class="text-muted text-xs">Number</span>
-        <input
-          class="input input-sm w-full"
-          bind:value={partId}
-          maxlength="100"
-          autocomplete="off"
-          placeholder={freeId}
-        />
-      </label>
-    </div>
-    <div class="grid grid-cols-2 gap-3">
-      <label class="grid gap-0.5">
-        <span class="text-muted text-xs">Name</span>
-        <input
-          class="input input-sm w-full"
-          bind:value={name}
-          maxlength="200"
-          autocomplete="off"
-          placeholder={suggestedName}
-        />
-      </label>
-      <label class="grid gap-0.5">
-        <span class="text-muted text-xs">Lies in</span>
-        <input
-          class="input input-sm w-full"
-          bind:value={location}
-          maxlength="200"
-          list="places-new"
-          autocomplete="off"
-          placeholder="Tin 2 / Bag C"
-        />
-        <datalist id="places-new">
-          {#each new Set(drawer.plain.map((part) => part.location)) as place (place)}<option value={place}
-            ></option>{/each}
-        </datalist>
-      </label>
-    </div>
-    {#if kind !== 'shim'}
-      <div class={['grid gap-3', kind !== 'camera' && 'sm:grid-cols-2']}>
-        <PortEditor label="Sky face" port={sky} commit={keep('sky')} />
-        {#if kind !== 'camera'}<PortEditor label="Camera face" port={camera} commit={keep('camera')} />{/if}
-      </div>
-    {/if}
-    <p class="text-muted text-xs">
-      The length is from shoulder to shoulder: of a ring “12 long, 3.5 of it screws in” it is 8.5, and may be typed as
-      “12 − 3.5”. The number cannot be changed later; it is what trains and labels call the part.
+<Modal title={like ? `Another like ${like.partId}` : 'New parts'} bind:open>
+  {#if !like}
+    <QuickLine
+      bind:line={draft.line}
+      autofocus={!byFields}
+      action={(count) => `Put ${count} ${count === 1 ? 'part' : 'parts'} in the drawer`}
+      onentries={takeLine}
+    />
+  {/if}
+  {#if made.length > 0}
+    <p class="text-success mt-2" role="status">
+      In the drawer: {made.slice(-8).join(', ')}.
+      <button type="button" class="link-quiet" onclick={() => (open = false)}>Done</button>
     </p>
-    {#if message}<p class="text-error" role="alert">{message}</p>{/if}
-    <div class="flex justify-end gap-2">
-      <button type="button" class="btn btn-ghost btn-sm" onclick={() => (open = false)}>Leave it</button>
-      <button class="btn btn-primary btn-sm">Put it in the drawer</button>
-    </div>
-  </form>
+  {/if}
+  {#if !like}
+    <button
+      type="button"
+      class="btn btn-ghost btn-sm mt-2 -ml-2 font-normal"
+      aria-expanded={byFields}
+      onclick={() => (byFields = !byFields)}
+    >
+      {byFields ? 'Only in one line' : 'Or field by field'}
+    </button>
+  {/if}
+  {#if byFields}
+    <form class="grid gap-3" onsubmit={submit}>
+      <div class="grid grid-cols-3 gap-3">
+        <label class="grid gap-0.5">
+          <span class="text-muted text-xs">Kind</span>
+          <select
+            class="select select-sm w-full"
+            value={draft.kind}
+            onchange={({ currentTarget: { value } }) => {
+              if (isElementKind(value) && value !== 'gap') draft.kind = value;
+            }}
+          >
+            {#each kinds as [each, words] (each)}<option value={each}>{words}</option>{/each}
+          </select>
+        </label>
+        <label class="grid gap-0.5">
+          <span class="text-muted text-xs">{draft.kind === 'camera' ? 'Flange to sensor' : 'Length'}</span>
+          <span class="input input-sm w-full">
+            <!-- svelte-ignore a11y_autofocus -->
+            <input
+              bind:this={lengthInput}
+              bind:value={draft.lengthText}
+              inputmode="decimal"
+              autocomplete="off"
+              autofocus
+              placeholder="16.5"
+              class="min-w-0 text-right"
+            />
+            <span class="text-muted text-xs">{display.unit}</span>
+          </span>
+        </label>
+        <label class="grid gap-0.5">
+          <span class="text-muted text-xs">Number</span>
+          <input
+            class="input input-sm w-full"
+            bind:value={draft.partId}
+            maxlength="100"
+            autocomplete="off"
+            placeholder={freeId}
+          />
+        </label>
+      </div>
+      <div class="grid grid-cols-2 gap-3">
+        <label class="grid gap-0.5">
+          <span class="text-muted text-xs">Name</span>
+          <input
+            class="input input-sm w-full"
+            bind:value={draft.name}
+            maxlength="200"
+            autocomplete="off"
+            placeholder={suggestedName}
+          />
+        </label>
+        <label class="grid gap-0.5">
+          <span class="text-muted text-xs">Lies in</span>
+          <input
+            class="input input-sm w-full"
+            bind:value={draft.location}
+            maxlength="200"
+            list="places-new"
+            autocomplete="off"
+            placeholder="Tin 2 / Bag C"
+          />
+          <datalist id="places-new">
+            {#each new Set(drawer.plain.map((part) => part.location)) as place (place)}<option value={place}
+              ></option>{/each}
+          </datalist>
+        </label>
+      </div>
+      {#if draft.kind !== 'shim'}
+        <div class={['grid gap-3', draft.kind !== 'camera' && 'sm:grid-cols-2']}>
+          <PortEditor label="Sky face" port={draft.sky} commit={keep('sky')} />
+          {#if draft.kind !== 'camera'}<PortEditor
+              label="Camera face"
+              port={draft.camera}
+              commit={keep('camera')}
+            />{/if}
+        </div>
+      {/if}
+      <p class="text-muted text-xs">
+        The length is from shoulder to shoulder: of a ring “12 long, 3.5 of it screws in” it is 8.5, and may be typed as
+        “12 − 3.5”. The number cannot be changed later; it is what trains and labels call the part.
+      </p>
+      {#if message}<p class="text-error" role="alert">{message}</p>{/if}
+      <div class="flex flex-wrap justify-end gap-2">
+        <button class="btn btn-primary btn-sm order-2">Put it in the drawer</button>
+        <button class="btn btn-outline btn-sm order-1" data-another>Put it in, and another</button>
+        <button type="button" class="btn btn-ghost btn-sm" onclick={() => (open = false)}>Leave it</button>
+      </div>
+    </form>
+  {/if}
 </Modal>

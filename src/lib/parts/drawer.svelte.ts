@@ -49,6 +49,8 @@ export class Drawer {
   /** Parts that are stored but cannot be read here. */
   unreadable = $state.raw<readonly UnreadablePart[]>([]);
   uses = $state.raw<readonly PartUse[]>([]);
+  /** Numbers that were given once: they stand on labels, and are not given again by themselves. */
+  #retired = $state.raw<readonly string[]>([]);
   status = $state.raw<OutboxStatus>({ state: 'saved' });
   /** Changes of ours that met others' changes of the same, or that the server cannot take. */
   aside = $state.raw<readonly Aside<DrawerChange>[]>([]);
@@ -63,6 +65,8 @@ export class Drawer {
 
   readonly byId = $derived(new Map(this.parts.map((owned) => [owned.part.partId, owned])));
   readonly plain = $derived(this.parts.map(({ part }) => part));
+  /** Numbers that a new part does not get by itself: those there are, and those there were. */
+  readonly takenIds = $derived(new Set([...this.byId.keys(), ...this.#retired]));
   readonly index = $derived(indexDrawer(this.plain, this.uses));
   readonly #usesByPart = $derived.by(() => {
     const uses = new Map<string, PartUse[]>();
@@ -170,7 +174,8 @@ export class Drawer {
 
   async #read(): Promise<void> {
     try {
-      const { number, parts, unreadable, uses } = await fetchDrawer();
+      const { number, parts, unreadable, uses, retired } = await fetchDrawer();
+      this.#retired = [...new Set([...this.#retired, ...retired])];
       this.uses = uses;
       this.unreadable = unreadable;
       this.unread = undefined;
@@ -222,6 +227,8 @@ export class Drawer {
   }
 
   #do(label: string, change: DrawerChange, run?: string): void {
+    const gone = [...change].flatMap(([partId, { after }]) => (after ? [] : [partId]));
+    if (gone.length > 0) this.#retired = [...this.#retired, ...gone];
     const undo = inverted(change);
     const entry = this.#outbox.add({ id: newId(), label, change, run });
     this.#history.add({ label, undo, run, entry, after: this.#outbox.shown, extra: undefined });

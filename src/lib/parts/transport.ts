@@ -45,6 +45,7 @@ export interface FetchedDrawer {
   parts: OwnedPart[];
   unreadable: UnreadablePart[];
   uses: PartUse[];
+  retired: string[];
 }
 
 export async function fetchDrawer(): Promise<FetchedDrawer> {
@@ -57,7 +58,8 @@ export async function fetchDrawer(): Promise<FetchedDrawer> {
     number: answer.number,
     parts: parts.filter(isOwned),
     unreadable: parts.filter(isUnreadable),
-    uses: answer.uses as PartUse[]
+    uses: answer.uses as PartUse[],
+    retired: isTexts(answer.retired) ? answer.retired : []
   };
 }
 

@@ -40,6 +40,7 @@
   viewBox="0 0 {view.widthPx} {heightPx}"
   role="group"
   aria-label="Length ledger: each part at its place in the sum"
+  data-staircase
   class="ledger block"
 >
   <g aria-hidden="true">

@@ -4,7 +4,7 @@ import type { StoredDrawer, StoredPart } from '$lib/api/drawer.ts';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import { FOREIGN_KEY_VIOLATION, asOwner, hasCode, readAs, type Queryable } from './database.ts';
 import { drawerNumber, followDrawer, nextDrawerNumber } from './following.ts';
-import { selectParts } from './parts.ts';
+import { selectParts, selectRetired } from './parts.ts';
 import { ensurePlaces } from './places.ts';
 import { readHead } from './revisions.ts';
 
@@ -71,7 +71,12 @@ export function readDrawerOf(owner: string): Promise<StoredDrawer> {
   return readAs(owner, async (on) => {
     // The number first: what changes while the rest is read is told again, not missed.
     const number = await drawerNumber(owner, on);
-    return { number, parts: await selectParts(owner, {}, on), uses: await listUses(owner, on) };
+    return {
+      number,
+      parts: await selectParts(owner, {}, on),
+      uses: await listUses(owner, on),
+      retired: await selectRetired(owner, on)
+    };
   });
 }
 

@@ -99,6 +99,15 @@ export async function selectParts(
   );
 }
 
+/** Numbers of parts that were deleted. */
+export async function selectRetired(owner: string, on: Queryable): Promise<string[]> {
+  const { rows } = await on.query<{ part_id: string }>(
+    'select part_id from part where owner = $1 and deleted_at is not null order by part_id',
+    [owner]
+  );
+  return rows.map(({ part_id }) => part_id);
+}
+
 export const readParts = (owner: string, partIds: readonly string[]): Promise<StoredPart[]> =>
   readAs(owner, (on) => selectParts(owner, { partIds }, on));
 

@@ -148,13 +148,36 @@ export class TrainSession {
     return this.#travel('redo');
   }
 
-  #travel(direction: 'undo' | 'redo'): string | undefined {
-    const selection = this.#history.next(direction)?.extra;
+  /** Names the step that was done last, so that it can be taken back later whatever was done since. */
+  get lastStep(): string | undefined {
+    return this.#history.next('undo')?.made.at(-1)?.entry;
+  }
+
+  /** Whether a step has not been taken back yet. */
+  stands(step: string): boolean {
+    // Read, so that whoever asks is asked again after every step.
+    void this.undoLabel;
+    void this.redoLabel;
+    return this.#history.holds(step);
+  }
+
+  /** Takes one step back, be it the last or not. @returns what could not be taken back, and why */
+  takeBack(step: string): string | undefined {
+    return this.#travel('undo', step);
+  }
+
+  #travel(direction: 'undo' | 'redo', step?: string): string | undefined {
+    const selection = step === undefined ? this.#history.next(direction)?.extra : undefined;
     try {
-      const stays = this.#history.travel(direction, this.#outbox.shown, ({ operation }, label) => {
-        const undo = { operation: inverse(this.document, operation) };
-        return { undo, entry: this.#add(operation, label), after: this.#outbox.shown };
-      });
+      const stays = this.#history.travel(
+        direction,
+        this.#outbox.shown,
+        ({ operation }, label) => {
+          const undo = { operation: inverse(this.document, operation) };
+          return { undo, entry: this.#add(operation, label), after: this.#outbox.shown };
+        },
+        step
+      );
       return stays && `It is left as it is. ${stays}`;
     } catch (error) {
       if (error instanceof OperationError) return error.message;

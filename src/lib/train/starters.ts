@@ -24,10 +24,15 @@ export function neighboursAt(train: Train, before: string): { above: Port | unde
   return { above: sky ? cameraPort(sky) : train.host.camera, below: camera && skyPort(camera) };
 }
 
-/** Faces that a part needs to stand before `before`: what its neighbours screw to, of any length. */
+/**
+ * Faces that a part needs to stand before `before`: what its neighbours screw to, of any length; assumed until somebody
+ * looks at the part.
+ */
 export function facesAt(train: Train, before: string): { sky: Port | undefined; camera: Port | undefined } {
   const { above, below } = neighboursAt(train, before);
-  return { sky: above && counterpart(above), camera: below && counterpart(below) };
+  const needed = (neighbour: Port | undefined): Port | undefined =>
+    neighbour && { ...counterpart(neighbour), assumed: true };
+  return { sky: needed(above), camera: needed(below) };
 }
 
 export interface PartDraft {

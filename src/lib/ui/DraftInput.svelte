@@ -53,6 +53,13 @@
     textThen = text;
   }
 
+  /** Puts a text in as if it had been typed. */
+  export function put(typing: string) {
+    draft = typing;
+    take(typing);
+    left();
+  }
+
   function tell(next: string | undefined) {
     message = next;
     onmessage?.(next);

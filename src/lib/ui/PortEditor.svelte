@@ -1,5 +1,14 @@
 <script lang="ts">
-  import { USUAL_THREADS, parseThread, threadQuestion, type Gender, type Port, type ThreadPort } from '@lodestone/core';
+  import {
+    USUAL_THREADS,
+    parseThread,
+    pitchChoices,
+    threadQuestion,
+    type Gender,
+    type Port,
+    type ThreadPort
+  } from '@lodestone/core';
+  import { USUAL_BAYONETS } from '@lodestone/core/catalogue';
   import { useDisplay } from './display.svelte.ts';
   import DraftInput, { type Parsed } from './DraftInput.svelte';
   import { numberText, parseNumber } from './parse.ts';
@@ -33,17 +42,26 @@
   const kind = $derived(chosen ?? kindOf(port));
   let message = $state<string>();
 
-  const gender = $derived(port && 'gender' in port ? port.gender : 'female');
+  /** Said before its name is: kept until there is a face to have it. */
+  let genderSaid = $state<Gender>();
+  const gender = $derived(port && 'gender' in port ? port.gender : (genderSaid ?? 'female'));
+  let nameInput = $state<DraftInput<string>>();
+  /** Threads that a name without its pitch may mean. */
+  let choices = $state.raw<readonly string[]>([]);
   const threadLength = $derived(port && 'thread' in port ? port.lengthMm : undefined);
 
+  /** Whoever says something of a face has looked at it: it is assumed no more. */
   function keep(next: Port | undefined): string | undefined {
-    const refusal = commit(next);
+    const confirmed = next && { ...next };
+    delete confirmed?.assumed;
+    const refusal = commit(confirmed);
     if (refusal === undefined) chosen = undefined;
     return refusal;
   }
 
   function choose(next: string) {
     message = undefined;
+    choices = [];
     chosen = KINDS.find(([each]) => each === next)?.[0];
     if (chosen === 'none') message = keep(undefined);
     if (chosen === kindOf(port)) chosen = undefined;
@@ -101,6 +119,7 @@
     if (trimmed === '') return { ok: false, message: 'Its name is needed.' };
     if (kind !== 'thread') return { ok: true, parsed: trimmed };
     const thread = parseThread(trimmed);
+    choices = pitchChoices(trimmed);
     if (thread) return { ok: true, parsed: thread.designation };
     return { ok: false, message: `${threadQuestion(trimmed) ?? 'Which thread is it'}.` };
   }
@@ -153,10 +172,11 @@
     </select>
     {#if kind !== 'none' && kind !== 'bolts'}
       <DraftInput
+        bind:this={nameInput}
         text={currentName}
         label="{label}: {kind === 'thread' ? 'diameter and pitch' : 'name'}"
         placeholder={{ thread: 'M48×0.75', bayonet: 'dslr-44.0', slip: '2in', clamp: 'dovetail 70' }[kind]}
-        list={kind === 'thread' ? `${uid}-threads` : ''}
+        list={kind === 'thread' || kind === 'bayonet' ? `${uid}-names` : ''}
         parse={parseName}
         commit={(name) => keep(named(name, gender))}
         onmessage={(next) => (message = next)}
@@ -179,9 +199,10 @@
         class="select select-sm w-full"
         aria-label="{label}: gender"
         value={gender}
-        disabled={currentName === ''}
-        onchange={({ currentTarget }) =>
-          (message = keep(named(currentName, currentTarget.value === 'male' ? 'male' : 'female')))}
+        onchange={({ currentTarget }) => {
+          genderSaid = currentTarget.value === 'male' ? 'male' : 'female';
+          if (currentName !== '') message = keep(named(currentName, genderSaid));
+        }}
       >
         <option value="female">female</option>
         <option value="male">male</option>
@@ -279,9 +300,28 @@
     </details>
   {/if}
   {#if message}<span class="text-error text-xs" role="alert">{message}</span>{/if}
-  {#if kind === 'thread'}
-    <datalist id="{uid}-threads">
-      {#each USUAL_THREADS as { designation, use } (designation)}<option value={designation}>{use}</option>{/each}
+  {#if message && choices.length > 0 && kind === 'thread'}
+    <div class="flex flex-wrap gap-1.5" role="group" aria-label="{label}: which thread is meant">
+      {#each choices as choice (choice)}
+        <button type="button" class="btn btn-outline btn-sm font-normal" onclick={() => nameInput?.put(choice)}
+          >{choice}</button
+        >
+      {/each}
+    </div>
+  {/if}
+  {#if port?.assumed}
+    <p class="text-warning flex flex-wrap items-center gap-1.5 text-xs" data-assumed>
+      Assumed, until somebody looks.
+      <button type="button" class="btn btn-ghost btn-xs" onclick={() => (message = keep(port))}>It is so</button>
+    </p>
+  {/if}
+  {#if kind === 'thread' || kind === 'bayonet'}
+    <datalist id="{uid}-names">
+      {#if kind === 'thread'}
+        {#each USUAL_THREADS as { designation, use } (designation)}<option value={designation}>{use}</option>{/each}
+      {:else}
+        {#each USUAL_BAYONETS as name (name)}<option value={name}></option>{/each}
+      {/if}
     </datalist>
   {/if}
 </fieldset>

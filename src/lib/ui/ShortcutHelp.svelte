@@ -19,6 +19,15 @@
 </script>
 
 <Modal title="Keys" bind:open={commands.helpOpen} wide>
+  <label class="mb-3 flex items-center gap-2">
+    <input
+      type="checkbox"
+      class="checkbox checkbox-sm"
+      checked={commands.singleKeys}
+      onchange={({ currentTarget }) => commands.useSingleKeys(currentTarget.checked)}
+    />
+    Single letters do something
+  </label>
   <div class="grid gap-x-8 sm:grid-cols-2">
     {#each columns as groups, column (column)}
       <div>

@@ -51,7 +51,16 @@
     if (refusal) notices.complain(refusal);
   };
 
-  useCommands().register(frameCommands(train, view, zoom, tell, () => (asTable = !asTable)));
+  useCommands().register(
+    frameCommands(
+      train,
+      view,
+      zoom,
+      tell,
+      (...words) => notices.say(...words),
+      () => (asTable = !asTable)
+    )
+  );
 </script>
 
 <div class="workbench">

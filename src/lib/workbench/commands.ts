@@ -1,7 +1,9 @@
 import type { RailView } from '$lib/rail/view.svelte.ts';
 import type { ZoomControl } from '$lib/rail/zoom.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
+import { nameOf } from '@lodestone/core';
 import type { Command } from '$lib/ui/commands.svelte.ts';
+import type { Notices } from '$lib/ui/notices.svelte.ts';
 
 /** How much one key press zooms. */
 const ZOOM_STEP = 1.4;
@@ -27,8 +29,18 @@ export function frameCommands(
   view: RailView,
   zoom: ZoomControl,
   tell: (refusal: string | undefined) => void,
+  say: Notices['say'],
   toggleTable: () => void
 ): Command[] {
+  function removeSelected(): void {
+    const { selection } = train;
+    const name = selection.kind === 'element' ? nameOf(train.document, selection.id) : '';
+    const refusal = train.removeSelected();
+    if (refusal !== undefined) return tell(refusal);
+    const step = train.lastStep;
+    if (step === undefined) return;
+    say(`${name} taken out.`, { label: 'Undo', run: () => tell(train.takeBack(step)) }, () => train.stands(step));
+  }
   const isElement = () => train.selection.kind === 'element';
   return [
     {
@@ -54,8 +66,9 @@ export function frameCommands(
       title: 'Remove the part',
       key: 'Delete',
       otherKey: 'Backspace',
+      within: '#rail, [data-staircase], [data-ledger]',
       enabled: isElement,
-      run: () => tell(train.removeSelected())
+      run: removeSelected
     },
     {
       id: 'skyward',

@@ -1,0 +1,126 @@
+<script lang="ts">
+  import { KINDS, portInWords } from '@lodestone/core';
+  import { readQuickLine, type QuickEntry } from '@lodestone/core/drawer';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { Zap } from '@lucide/svelte';
+
+  interface Props {
+    /** Kept by whoever asks, so that what was typed is there when they ask again. */
+    line: string;
+    /** What pressing Enter does: `Put 3 parts in`. */
+    action: (count: number) => string;
+    /** @returns why not, where it is refused */
+    onentries: (entries: readonly QuickEntry[]) => string | undefined;
+    autofocus?: boolean;
+  }
+  let { line = $bindable(), action, onentries, autofocus = false }: Props = $props();
+  const display = useDisplay();
+  const uid = $props.id();
+
+  let refusal = $state<string>();
+  /** Which of several meanings the arrow keys stand on. */
+  let chosen = $state(0);
+  let input: HTMLInputElement;
+
+  const reading = $derived(readQuickLine(line));
+  const count = $derived(reading.ok ? reading.entries.reduce((sum, { quantity }) => sum + quantity, 0) : 0);
+  const choices = $derived(reading.ok ? [] : reading.choices);
+
+  export const focus = () => input.focus();
+
+  $effect(() => {
+    if (autofocus) input.focus();
+  });
+
+  function choose(index: number) {
+    const choice = choices[index];
+    if (!choice) return;
+    ({ line } = choice);
+    chosen = 0;
+    input.focus();
+  }
+
+  function enter() {
+    if (!reading.ok) return choose(chosen);
+    refusal = onentries(reading.entries);
+    if (refusal === undefined) line = '';
+    input.focus();
+  }
+
+  function onkeydown(event: KeyboardEvent) {
+    if (event.key === 'Enter') {
+      event.preventDefault();
+      enter();
+    } else if (choices.length > 0 && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+      event.preventDefault();
+      chosen = (chosen + (event.key === 'ArrowDown' ? 1 : -1) + choices.length) % choices.length;
+    }
+  }
+
+  const faces = ({ kind, sky, camera }: QuickEntry): string =>
+    kind === 'shim'
+      ? ''
+      : kind === 'camera'
+        ? `sky face ${sky ? portInWords(sky) : 'not known'}`
+        : sky && camera
+          ? `${portInWords(sky)} → ${portInWords(camera)}`
+          : 'faces not known';
+</script>
+
+<div class="grid gap-1.5" data-quick-line>
+  <label class="input w-full">
+    <Zap size={15} class="text-primary shrink-0" />
+    <input
+      bind:this={input}
+      bind:value={line}
+      aria-label="Parts in one line"
+      aria-describedby="{uid}-reading"
+      placeholder="M48×0.75 f–m 10, 7.5, 16.5 ×2"
+      autocomplete="off"
+      spellcheck="false"
+      maxlength="500"
+      oninput={() => {
+        refusal = undefined;
+        chosen = 0;
+      }}
+      {onkeydown}
+    />
+  </label>
+  <div id="{uid}-reading" aria-live="polite">
+    {#if refusal}
+      <p class="text-error" role="alert">{refusal}</p>
+    {:else if reading.ok}
+      <ul class="text-xs">
+        {#each reading.entries as entry, index (index)}
+          <li class="border-line flex flex-wrap gap-x-3 border-t py-1 first:border-0">
+            <span class="font-semibold"
+              >{entry.quantity} × {KINDS[entry.kind].words} {display.length(entry.lengthMm)}</span
+            >
+            <span class="text-muted">{faces(entry)}</span>
+          </li>
+        {/each}
+      </ul>
+    {:else if line.trim() !== ''}
+      <p class="text-sm">{reading.message}</p>
+    {:else}
+      <p class="text-muted text-xs">
+        Thread, sky face first, then lengths. A kind in front where it is no ring: “shims 0.1 ×3 0.3”, “wheel 20”,
+        “camera T2 f 17.5”.
+      </p>
+    {/if}
+    {#if choices.length > 0}
+      <div class="mt-1 flex flex-wrap gap-1.5" role="group" aria-label="What is meant">
+        {#each choices as { label }, index (label)}
+          <button
+            type="button"
+            class={['btn btn-sm font-normal', index === chosen ? 'btn-primary' : 'btn-outline']}
+            onclick={() => choose(index)}>{label}</button
+          >
+        {/each}
+      </div>
+    {/if}
+  </div>
+  {#if reading.ok}
+    <button type="button" class="btn btn-primary btn-sm justify-self-start" onclick={enter}>{action(count)}</button>
+  {/if}
+</div>
