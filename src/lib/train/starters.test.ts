@@ -16,13 +16,21 @@ const male: Port = { thread: 'M48x0.75', gender: 'male', lengthMm: 4 };
 const female: Port = { thread: 'M42x0.75', gender: 'female', lengthMm: 5 };
 
 describe('a first train', () => {
-  const camera = { name: 'camera', lengthMm: 17.5, sky: female };
+  const camera = { id: 'x', kind: 'camera' as const, name: 'camera', lengthMm: 17.5, sky: female };
+  const bare = { id: 'x', kind: 'camera' as const, name: 'camera', lengthMm: 17.5 };
 
   it('is valid, asks for its back focus, and names what is missing between corrector and camera', () => {
     const made = startTrain({
       name: 'First',
       host,
-      corrector: { name: 'flattener', asks: { backFocusMm: 55 }, camera: male },
+      corrector: {
+        id: 'y',
+        kind: 'corrector',
+        name: 'flattener',
+        lengthMm: 30,
+        camera: male,
+        corrector: { backFocusMm: 55 }
+      },
       camera
     });
     expect(readTrain(made)).toMatchObject({ ok: true });
@@ -33,7 +41,7 @@ describe('a first train', () => {
   });
 
   it('without a corrector it is valid too, and asks for nothing', () => {
-    const made = startTrain({ name: 'Bare', host, corrector: undefined, camera: { ...camera, sky: undefined } });
+    const made = startTrain({ name: 'Bare', host, corrector: undefined, camera: bare });
     expect(readTrain(made)).toMatchObject({ ok: true });
     expect(checkTrain(made).verdict).toBe('free');
     expect(made.elements.at(-1)).not.toHaveProperty('sky');

@@ -5,7 +5,6 @@ import {
   skyPort,
   type BodyElement,
   type CameraElement,
-  type Corrector,
   type Element,
   type ElementKind,
   type Host,
@@ -61,42 +60,21 @@ export function elementFrom({ kind, name, lengthMm, sky, camera }: PartDraft, id
 export interface TrainStart {
   name: string;
   host: Host;
-  corrector: { name: string; asks: Corrector; camera: Port | undefined } | undefined;
-  camera: { name: string; lengthMm: number; sky: Port | undefined };
+  corrector: BodyElement | undefined;
+  camera: CameraElement;
 }
 
 /** Name of the place where rings are still to be found. */
 export const OPEN_PLACE = 'Rings to find';
 
 /** A first train: host, corrector, an open place for what comes between, camera. */
-export function startTrain({ name, host, corrector, camera }: TrainStart): Train {
-  const correctorElement: Element[] = corrector
-    ? [
-        {
-          id: 'corrector',
-          kind: 'corrector',
-          name: corrector.name,
-          lengthMm: 30,
-          note: 'Length of its body: not needed for back focus, so only a guess.',
-          ...(corrector.camera ? { camera: corrector.camera } : {}),
-          corrector: corrector.asks
-        }
-      ]
-    : [];
-  return {
-    lodestone: 'train/1',
-    name,
-    host,
-    elements: [
-      ...correctorElement,
-      { id: 'rings', kind: 'gap', name: OPEN_PLACE },
-      {
-        id: 'camera',
-        kind: 'camera',
-        name: camera.name,
-        lengthMm: camera.lengthMm,
-        ...(camera.sky ? { sky: camera.sky } : {})
-      }
-    ]
-  };
-}
+export const startTrain = ({ name, host, corrector, camera }: TrainStart): Train => ({
+  lodestone: 'train/1',
+  name,
+  host,
+  elements: [
+    ...(corrector ? [{ ...corrector, id: 'corrector' }] : []),
+    { id: 'rings', kind: 'gap', name: OPEN_PLACE },
+    { ...camera, id: 'camera' }
+  ]
+});

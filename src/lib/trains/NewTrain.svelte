@@ -1,3 +1,49 @@
+<script lang="ts" module>
+  import type { Corrector, Host, Port } from '@lodestone/core';
+  import type { CameraElement } from '@lodestone/core';
+  import type { CorrectorPick } from './choices.ts';
+
+  interface Draft {
+    hostText: string;
+    /** Picked from a train of one's own. */
+    host: Host | undefined;
+    /** Said by the owner, where the line does not. */
+    hostKind: Host['kind'] | undefined;
+    flatStated: boolean | undefined;
+    hostFace: Port | undefined;
+    correctorText: string;
+    corrector: CorrectorPick | undefined;
+    datum: NonNullable<Corrector['datum']>;
+    datumOffset: string;
+    magnification: string;
+    flattens: boolean;
+    correctorFace: Port | undefined;
+    cameraText: string;
+    camera: CameraElement | undefined;
+    cameraFace: Port | undefined;
+    name: string;
+  }
+  const EMPTY: Draft = {
+    hostText: '',
+    host: undefined,
+    hostKind: undefined,
+    flatStated: undefined,
+    hostFace: undefined,
+    correctorText: '',
+    corrector: undefined,
+    datum: 'shoulder',
+    datumOffset: '',
+    magnification: '',
+    flattens: true,
+    correctorFace: undefined,
+    cameraText: '',
+    camera: undefined,
+    cameraFace: undefined,
+    name: ''
+  };
+  const KEPT_AS = 'lodestone.newTrain';
+</script>
+
 <script lang="ts">
   import {
     assess,
@@ -6,94 +52,154 @@
     nextStep,
     readTrain,
     verdictInWords,
-    type Corrector,
-    type Host,
-    type Port,
+    type BodyElement,
     type Train
   } from '@lodestone/core';
-  import { startTrain } from '$lib/train/starters.ts';
+  import { CATALOGUE_NOTE, readHostLine, usualHostFace } from '@lodestone/core/catalogue';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
+  import { elementFrom, startTrain } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import { parseNumber } from '$lib/ui/parse.ts';
+  import { fieldInError } from '$lib/ui/form.ts';
+  import { parseFactor, parseNumber } from '$lib/ui/parse.ts';
+  import PickInput, { type Choice } from '$lib/ui/PickInput.svelte';
   import PortEditor from '$lib/ui/PortEditor.svelte';
+  import { onMount } from 'svelte';
+  import { cameraChoices, correctorChoices, hostChoices } from './choices.ts';
   import Silhouette from './Silhouette.svelte';
 
-  const { oncreate }: { oncreate: (train: Train) => Promise<void> } = $props();
+  interface Props {
+    /** Telescopes of the owner's trains. */
+    hosts: readonly Host[];
+    oncreate: (train: Train) => Promise<void>;
+  }
+  const { hosts, oncreate }: Props = $props();
   const display = useDisplay();
+  const drawer = useDrawer();
 
-  let hostName = $state('');
-  let hostKind = $state<Host['kind']>('refractor');
-  /** Said by the owner, else what the kind mostly is. */
-  let flatStated = $state<boolean>();
-  const flatField = $derived(flatStated ?? (hostKind === 'petzval' || hostKind === 'camera-lens'));
-  let aperture = $state('');
-  let focalLength = $state('');
-  let hostFace = $state.raw<Port | undefined>({ thread: 'M63×1', gender: 'female' });
-
-  let way = $state<'corrector' | 'host' | 'none'>('corrector');
-  let correctorName = $state('');
-  let backFocus = $state('');
-  let datum = $state<NonNullable<Corrector['datum']>>('shoulder');
-  let datumOffset = $state('');
-  let magnification = $state('');
-  let flattens = $state(true);
-  let correctorFace = $state.raw<Port>();
-
-  let cameraName = $state('');
-  let flange = $state('');
-  let cameraFace = $state.raw<Port>();
-
-  let trainName = $state('');
+  let draft = $state<Draft>({ ...EMPTY });
   let message = $state<string>();
   let busy = $state(false);
+  let hostField: PickInput<Host>;
+  let correctorField: PickInput<CorrectorPick>;
+  let cameraField: PickInput<CameraElement>;
 
-  const mm = (text: string) => {
+  // What was typed is there again after a reload, or when one comes back.
+  onMount(() => {
+    try {
+      const kept: unknown = JSON.parse(sessionStorage.getItem(KEPT_AS) ?? 'null');
+      if (typeof kept === 'object' && kept !== null) draft = { ...EMPTY, ...kept };
+    } catch {
+      // Nothing readable was kept.
+    }
+    hostField.focus();
+  });
+  let mounted = false;
+  $effect(() => {
+    const kept = JSON.stringify(draft);
+    if (mounted) sessionStorage.setItem(KEPT_AS, kept);
+    mounted = true;
+  });
+
+  const KINDS: readonly (readonly [Host['kind'], string])[] = [
+    ['refractor', 'refractor'],
+    ['newtonian', 'Newtonian'],
+    ['schmidt-cassegrain', 'Schmidt-Cassegrain'],
+    ['two-mirror', 'two-mirror'],
+    ['petzval', 'Petzval'],
+    ['camera-lens', 'camera lens'],
+    ['other', 'other']
+  ];
+  const words = (kind: Host['kind']): string => KINDS.find(([each]) => each === kind)?.[1] ?? kind;
+
+  // The telescope: picked, or read from a line.
+  const hostLine = $derived(readHostLine(draft.hostText));
+  const hostKind = $derived<Host['kind']>(
+    draft.host?.kind ?? draft.hostKind ?? (hostLine.ok ? hostLine.host.kind : undefined) ?? 'refractor'
+  );
+  const flatField = $derived(draft.flatStated ?? (hostKind === 'petzval' || hostKind === 'camera-lens'));
+  const lens = $derived(draft.corrector?.kind === 'lens' ? draft.corrector.mount : undefined);
+  const hostFace = $derived(draft.hostFace ?? lens?.camera ?? usualHostFace(hostKind));
+  const host = $derived.by((): Host | undefined => {
+    if (draft.host) return draft.host;
+    if (!hostLine.ok) return undefined;
+    const { apertureMm, focalLengthMm, name } = hostLine.host;
+    return {
+      name: name || 'My telescope',
+      kind: hostKind,
+      apertureMm,
+      focalLengthMm,
+      camera: hostFace,
+      ...(flatField ? { flatField } : {}),
+      ...(lens ? { corrector: lens.corrector } : {})
+    };
+  });
+
+  // What sets the back focus: picked, or a number.
+  const typedBackFocus = $derived(draft.corrector ? undefined : lengthIn(draft.correctorText));
+  const offset = $derived(parseNumber(draft.datumOffset, display.unit));
+  const reduction = $derived(parseFactor(draft.magnification));
+  const corrector = $derived.by((): BodyElement | undefined => {
+    const picked = draft.corrector;
+    if (picked?.kind === 'element') return picked.element;
+    if (typedBackFocus === undefined) return undefined;
+    const asks: Corrector = {
+      backFocusMm: typedBackFocus,
+      ...(draft.datum === 'shoulder' ? {} : { datum: draft.datum }),
+      ...(draft.datum !== 'shoulder' && offset.ok && offset.parsed !== undefined
+        ? { datumOffsetMm: offset.parsed }
+        : {}),
+      ...(reduction.ok && reduction.parsed !== undefined ? { magnification: reduction.parsed } : {}),
+      ...(draft.flattens ? { flattensField: true } : {})
+    };
+    return {
+      ...(elementFrom({
+        kind: 'corrector',
+        name: 'My corrector',
+        lengthMm: 30,
+        camera: draft.correctorFace
+      }) as BodyElement),
+      note: 'Length of its body: not needed for back focus, so only a guess.',
+      corrector: asks
+    };
+  });
+  const isCorrectorSaid = $derived(
+    corrector !== undefined || draft.corrector !== undefined || draft.host?.corrector !== undefined
+  );
+
+  // The camera: picked, or its flange distance.
+  const typedFlange = $derived(draft.camera ? undefined : lengthIn(draft.cameraText));
+  const camera = $derived.by((): CameraElement | undefined => {
+    if (draft.camera) return draft.camera;
+    if (typedFlange === undefined) return undefined;
+    return elementFrom({
+      kind: 'camera',
+      name: 'My camera',
+      lengthMm: typedFlange,
+      sky: draft.cameraFace
+    }) as CameraElement;
+  });
+
+  function lengthIn(text: string): number | undefined {
     const parsed = parseNumber(text, display.unit);
-    return parsed.ok ? parsed.parsed : undefined;
-  };
-  const plain = (text: string) => {
-    const parsed = parseNumber(text);
-    return parsed.ok ? parsed.parsed : undefined;
-  };
+    return parsed.ok && parsed.parsed !== undefined && parsed.parsed > 0 ? parsed.parsed : undefined;
+  }
+
+  const suggestedName = (of: Host): string => (of.name === 'My telescope' ? 'New train' : of.name);
 
   /** The first thing still missing, in the order of the page. */
   const missing = $derived.by(() => {
-    if (mm(aperture) === undefined) return 'the aperture of the host';
-    if (mm(focalLength) === undefined) return 'the focal length of the host';
-    if (!hostFace) return 'what the host’s camera face screws to';
-    if (way !== 'none' && mm(backFocus) === undefined) return 'the back focus';
-    if (way !== 'none' && datum === 'last-surface' && mm(datumOffset) === undefined)
+    if (!host) return 'the telescope';
+    if (!isCorrectorSaid) return 'what sets the back focus';
+    if (draft.datum === 'last-surface' && !draft.corrector && !(offset.ok && offset.parsed !== undefined))
       return 'the depth of the last surface';
-    if (mm(flange) === undefined) return 'the camera’s flange-to-sensor distance';
-    return undefined;
+    return camera ? undefined : 'the camera';
   });
 
-  const made = $derived.by(() => {
-    if (missing !== undefined || !hostFace) return undefined;
-    const offset = mm(datumOffset);
-    const reduction = plain(magnification);
-    const asks: Corrector = {
-      backFocusMm: mm(backFocus) ?? 0,
-      ...(datum === 'shoulder' ? {} : { datum }),
-      ...(datum !== 'shoulder' && offset !== undefined ? { datumOffsetMm: offset } : {}),
-      ...(reduction === undefined ? {} : { magnification: reduction }),
-      ...(way === 'corrector' && flattens ? { flattensField: true } : {})
-    };
-    return startTrain({
-      name: trainName.trim() || 'New train',
-      host: {
-        name: hostName.trim() || 'My telescope',
-        kind: hostKind,
-        apertureMm: mm(aperture) ?? 0,
-        focalLengthMm: mm(focalLength) ?? 0,
-        camera: hostFace,
-        ...(flatField ? { flatField } : {}),
-        ...(way === 'host' ? { corrector: asks } : {})
-      },
-      corrector:
-        way === 'corrector' ? { name: correctorName.trim() || 'My corrector', asks, camera: correctorFace } : undefined,
-      camera: { name: cameraName.trim() || 'My camera', lengthMm: mm(flange) ?? 0, sky: cameraFace }
-    });
-  });
+  const made = $derived(
+    missing === undefined && host && camera
+      ? startTrain({ name: draft.name.trim() || suggestedName(host), host, corrector, camera })
+      : undefined
+  );
   const reading = $derived(made && readTrain(made));
   const preview = $derived.by(() => {
     if (!reading?.ok) return undefined;
@@ -106,15 +212,48 @@
     return first && complaintInWords(first);
   });
 
-  async function submit(event: SubmitEvent) {
+  // A field is only complained of once it was left.
+  let leftHost = $state(false);
+  let leftCorrector = $state(false);
+  let leftCamera = $state(false);
+  const hostMessage = $derived(
+    !host && draft.hostText.trim() !== '' && leftHost && !hostLine.ok ? hostLine.message : undefined
+  );
+  const unread = (text: string, isSaid: boolean, isLeft: boolean, asks: string): string | undefined =>
+    text.trim() !== '' && !isSaid && isLeft
+      ? `“${text.trim()}” is none of these. Pick one, or type ${asks}.`
+      : undefined;
+  const correctorMessage = $derived(
+    unread(draft.correctorText, isCorrectorSaid, leftCorrector, 'the back focus it asks for, as 55')
+  );
+  const cameraMessage = $derived(
+    unread(draft.cameraText, camera !== undefined, leftCamera, 'its flange distance, as 17.5')
+  );
+
+  function pickHost(choice: Choice<Host>) {
+    [draft.host, draft.hostText] = [choice.of, choice.label];
+  }
+  function pickCorrector(choice: Choice<CorrectorPick>) {
+    [draft.corrector, draft.correctorText] = [choice.of, `${choice.label}${choice.hint ? `, ${choice.hint}` : ''}`];
+  }
+  function pickCamera(choice: Choice<CameraElement>) {
+    [draft.camera, draft.cameraText] = [choice.of, `${choice.label}${choice.hint ? `, ${choice.hint}` : ''}`];
+  }
+
+  async function submit(event: SubmitEvent & { currentTarget: HTMLFormElement }) {
     event.preventDefault();
-    if (missing !== undefined || !reading?.ok) {
-      message = complaint ?? `Still needed: ${missing}.`;
+    [leftHost, leftCorrector, leftCamera] = [true, true, true];
+    const wrong = fieldInError(event.currentTarget);
+    if (wrong !== undefined || missing !== undefined || !reading?.ok) {
+      message = wrong ?? complaint ?? `Still needed: ${missing}.`;
+      if (wrong === undefined) (!host ? hostField : !isCorrectorSaid ? correctorField : cameraField).focus();
       return;
     }
     busy = true;
     try {
       await oncreate(reading.document);
+      sessionStorage.removeItem(KEPT_AS);
+      draft = { ...EMPTY };
     } catch (error) {
       message = error instanceof Error ? error.message : String(error);
     } finally {
@@ -123,174 +262,199 @@
   }
 </script>
 
-<!-- Bound, so that what is typed before the page has come to life is not lost. -->
-{#snippet lengthInput(label: string, read: () => string, write: (text: string) => void, hint?: string)}
-  {@const parsed = parseNumber(read(), display.unit)}
-  <label class="grid content-start gap-0.5">
-    <span class="text-muted text-xs">{label}</span>
-    <span class={['input input-sm w-full', !parsed.ok && 'input-error']}>
-      <input bind:value={read, write} inputmode="decimal" autocomplete="off" class="text-right" />
-      <span class="text-muted text-xs">{display.unit}</span>
-    </span>
-    {#if !parsed.ok}<span class="text-error text-xs" role="alert">{parsed.message}</span>{:else if hint}<span
-        class="text-muted text-xs">{hint}</span
-      >{/if}
-  </label>
-{/snippet}
-
-{#snippet textInput(label: string, placeholder: string, read: () => string, write: (text: string) => void)}
-  <label class="grid content-start gap-0.5">
-    <span class="text-muted text-xs">{label}</span>
-    <input class="input input-sm w-full" bind:value={read, write} {placeholder} maxlength="200" autocomplete="off" />
-  </label>
-{/snippet}
+{#snippet said(text: string)}<span class="text-success">{text}</span>{/snippet}
 
 <form
-  class="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,22rem)]"
+  class="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,24rem)]"
   onsubmit={submit}
   oninput={() => (message = undefined)}
 >
-  <ol class="grid gap-6">
+  <ol class="grid content-start gap-7">
     <li class="step">
-      <h2 class="font-semibold">What does it hang on?</h2>
-      <div class="mt-2 grid gap-3 sm:grid-cols-2">
-        {@render textInput(
-          'Name of the telescope or lens',
-          'My telescope',
-          () => hostName,
-          (text) => (hostName = text)
-        )}
-        <label class="grid content-start gap-0.5">
-          <span class="text-muted text-xs">Kind</span>
-          <select class="select select-sm w-full" bind:value={hostKind}>
-            <option value="refractor">refractor</option>
-            <option value="newtonian">Newtonian</option>
-            <option value="schmidt-cassegrain">Schmidt-Cassegrain</option>
-            <option value="two-mirror">two-mirror</option>
-            <option value="petzval">Petzval</option>
-            <option value="camera-lens">camera lens</option>
-            <option value="other">other</option>
-          </select>
-        </label>
-        {@render lengthInput(
-          'Aperture',
-          () => aperture,
-          (text) => (aperture = text)
-        )}
-        {@render lengthInput(
-          'Focal length',
-          () => focalLength,
-          (text) => (focalLength = text)
-        )}
-        <PortEditor
-          label="Its camera face"
-          port={hostFace}
-          optional={false}
-          commit={(port) => void (hostFace = port)}
+      <h2 class="font-semibold">Telescope or lens</h2>
+      <div class="mt-1.5" onfocusout={() => (leftHost = true)}>
+        <PickInput
+          bind:this={hostField}
+          bind:text={() => draft.hostText, (text) => ([draft.hostText, draft.host] = [text, undefined])}
+          label="Telescope or lens"
+          placeholder="100 f/6, or refractor 115/805, or lens 85 f/2"
+          choices={hostChoices(draft.host ? '' : draft.hostText, hosts)}
+          onpick={pickHost}
+          settled={host !== undefined}
+          message={hostMessage}
+          describedBy="said-host"
         />
-        <label class="flex items-center gap-2 py-1">
-          <input
-            type="checkbox"
-            class="checkbox checkbox-sm"
-            checked={flatField}
-            onchange={({ currentTarget }) => (flatStated = currentTarget.checked)}
-          />
-          <span>Its field is flat by itself</span>
-        </label>
       </div>
+      <p id="said-host" class="mt-1 text-xs" aria-live="polite">
+        {#if hostMessage}<span class="text-error">{hostMessage}</span>
+        {:else if host}{@render said(
+            `${words(host.kind)}, aperture ${display.length(host.apertureMm, 1)}, focal length ${display.length(host.focalLengthMm, 0)}, f/${(host.focalLengthMm / host.apertureMm).toFixed(1)}`
+          )}
+        {:else}<span class="text-muted"
+            >Aperture with focal ratio or focal length, as people say it; a name may stand with it.</span
+          >{/if}
+      </p>
+      {#if host && !draft.host}
+        <details class="mt-1">
+          <summary class="text-muted cursor-pointer py-1 text-xs">Kind, face, field</summary>
+          <div class="mt-1 grid gap-3 sm:grid-cols-2">
+            <label class="grid content-start gap-0.5">
+              <span class="text-muted text-xs">Kind</span>
+              <select
+                class="select select-sm w-full"
+                value={hostKind}
+                onchange={({ currentTarget: { value } }) =>
+                  (draft.hostKind = KINDS.find(([each]) => each === value)?.[0])}
+              >
+                {#each KINDS as [each, name] (each)}<option value={each}>{name}</option>{/each}
+              </select>
+            </label>
+            <label class="flex items-center gap-2 self-end py-1">
+              <input
+                type="checkbox"
+                class="checkbox checkbox-sm"
+                checked={flatField}
+                onchange={({ currentTarget }) => (draft.flatStated = currentTarget.checked)}
+              />
+              <span>Its field is flat by itself</span>
+            </label>
+            <PortEditor
+              label="Its camera face"
+              port={hostFace}
+              optional={false}
+              commit={(port) => void (draft.hostFace = port)}
+            />
+          </div>
+        </details>
+      {/if}
     </li>
     <li class="step">
-      <h2 class="font-semibold">What says how far the sensor must be?</h2>
-      <div class="mt-2 flex flex-wrap gap-4" role="radiogroup" aria-label="What sets the back focus">
-        {#each [['corrector', 'a reducer, flattener or coma corrector'], ['host', 'the host itself'], ['none', 'nothing']] as const as [each, words] (each)}
-          <label class="flex items-center gap-2"
-            ><input type="radio" class="radio radio-sm" value={each} bind:group={way} />{words}</label
-          >
-        {/each}
+      <h2 class="font-semibold">Reducer, flattener or coma corrector</h2>
+      <div class="mt-1.5" onfocusout={() => (leftCorrector = true)}>
+        <PickInput
+          bind:this={correctorField}
+          bind:text={() => draft.correctorText, (text) => ([draft.correctorText, draft.corrector] = [text, undefined])}
+          label="Reducer, flattener or coma corrector"
+          placeholder="55, or pick one"
+          choices={correctorChoices(draft.corrector ? '' : draft.correctorText, drawer.plain, hostKind)}
+          onpick={pickCorrector}
+          settled={isCorrectorSaid}
+          message={correctorMessage}
+          describedBy="said-corrector"
+        />
       </div>
-      {#if way !== 'none'}
-        <div class="mt-3 grid gap-3 sm:grid-cols-2">
-          {#if way === 'corrector'}{@render textInput(
-              'Name of the corrector',
-              'My corrector',
-              () => correctorName,
-              (text) => (correctorName = text)
-            )}{/if}
-          {@render lengthInput(
-            'Back focus it asks for',
-            () => backFocus,
-            (text) => (backFocus = text)
+      <p id="said-corrector" class="mt-1 text-xs" aria-live="polite">
+        {#if correctorMessage}<span class="text-error">{correctorMessage}</span>
+        {:else if draft.corrector?.kind === 'none'}{@render said(
+            'Nothing asks for a distance: the train is only laid out.'
           )}
-          {#if way === 'corrector'}
+        {:else if lens}{@render said(
+            `The sensor has to stand ${display.length(lens.corrector.backFocusMm ?? 0)} behind the lens’s flange.`
+          )}
+        {:else if typedBackFocus !== undefined}{@render said(
+            `Asks for ${display.length(typedBackFocus)} to the sensor, from its ${draft.datum === 'shoulder' ? 'shoulder, thread not counted' : draft.datum === 'thread-tip' ? 'thread tip' : 'last glass surface'}`
+          )}
+        {:else if corrector}{@render said(corrector.note === CATALOGUE_NOTE ? CATALOGUE_NOTE : 'From your drawer.')}
+        {:else}<span class="text-muted">The back focus it asks for, in its leaflet; or what it is.</span>{/if}
+      </p>
+      {#if typedBackFocus !== undefined}
+        <details class="mt-1" open={draft.datum !== 'shoulder' || draft.magnification !== ''}>
+          <summary class="text-muted cursor-pointer py-1 text-xs">Measured from, magnification, face</summary>
+          <div class="mt-1 grid gap-3 sm:grid-cols-2">
             <label class="grid content-start gap-0.5">
               <span class="text-muted text-xs">Measured from</span>
-              <select class="select select-sm w-full" bind:value={datum}>
+              <select class="select select-sm w-full" bind:value={draft.datum}>
                 <option value="shoulder">the shoulder, thread not included</option>
                 <option value="thread-tip">the tip of its male thread</option>
                 <option value="last-surface">the last glass surface</option>
               </select>
             </label>
-            {#if datum === 'thread-tip'}
-              {@render lengthInput(
-                'Male thread length',
-                () => datumOffset,
-                (text) => (datumOffset = text),
-                'empty: that of its camera face'
-              )}
-            {:else if datum === 'last-surface'}
-              {@render lengthInput(
-                'Depth inside the shoulder',
-                () => datumOffset,
-                (text) => (datumOffset = text),
-                'negative when it stands proud'
-              )}
+            {#if draft.datum !== 'shoulder'}
+              <label class="grid content-start gap-0.5">
+                <span class="text-muted text-xs"
+                  >{draft.datum === 'thread-tip' ? 'Male thread length' : 'Depth inside the shoulder'}</span
+                >
+                <span class={['input input-sm w-full', !offset.ok && 'input-error']}>
+                  <input
+                    bind:value={draft.datumOffset}
+                    inputmode="decimal"
+                    autocomplete="off"
+                    aria-invalid={!offset.ok}
+                    placeholder={draft.datum === 'thread-tip' ? 'that of its face' : '1.5'}
+                    class="min-w-0 text-right"
+                  />
+                  <span class="text-muted text-xs">{display.unit}</span>
+                </span>
+                {#if !offset.ok}<span class="text-error text-xs" role="alert">{offset.message}</span>{/if}
+              </label>
             {/if}
             <label class="grid content-start gap-0.5">
-              <span class="text-muted text-xs">Magnification, as 0.79</span>
-              <input
-                class="input input-sm w-full text-right"
-                bind:value={magnification}
-                inputmode="decimal"
-                autocomplete="off"
-                placeholder="not stated"
-              />
+              <span class="text-muted text-xs">Magnification</span>
+              <span class={['input input-sm w-full', !reduction.ok && 'input-error']}>
+                <input
+                  bind:value={draft.magnification}
+                  inputmode="decimal"
+                  autocomplete="off"
+                  aria-invalid={!reduction.ok}
+                  placeholder="0.8"
+                  class="min-w-0 text-right"
+                />
+                <span class="text-muted text-xs">×</span>
+              </span>
+              {#if !reduction.ok}<span class="text-error text-xs" role="alert">{reduction.message}</span>{/if}
             </label>
-            <PortEditor label="Its camera face" port={correctorFace} commit={(port) => void (correctorFace = port)} />
-            <label class="flex items-center gap-2 self-end pb-1"
-              ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={flattens} />Flattens the field</label
+            <label class="flex items-center gap-2 self-end py-1"
+              ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={draft.flattens} />Flattens the field</label
             >
-          {/if}
-        </div>
+            <PortEditor
+              label="Face of the corrector"
+              port={draft.correctorFace}
+              commit={(port) => void (draft.correctorFace = port)}
+            />
+          </div>
+        </details>
       {/if}
     </li>
     <li class="step">
-      <h2 class="font-semibold">What takes the picture?</h2>
-      <div class="mt-2 grid gap-3 sm:grid-cols-2">
-        {@render textInput(
-          'Name of the camera',
-          'My camera',
-          () => cameraName,
-          (text) => (cameraName = text)
-        )}
-        {@render lengthInput(
-          'Flange to sensor',
-          () => flange,
-          (text) => (flange = text)
-        )}
-        <PortEditor label="Its sky face" port={cameraFace} commit={(port) => void (cameraFace = port)} />
-        {@render textInput(
-          'Name of the train',
-          'New train',
-          () => trainName,
-          (text) => (trainName = text)
-        )}
+      <h2 class="font-semibold">Camera</h2>
+      <div class="mt-1.5" onfocusout={() => (leftCamera = true)}>
+        <PickInput
+          bind:this={cameraField}
+          bind:text={() => draft.cameraText, (text) => ([draft.cameraText, draft.camera] = [text, undefined])}
+          label="Camera"
+          placeholder="17.5, or DSLR 44.0, or pick one"
+          choices={cameraChoices(draft.camera ? '' : draft.cameraText, drawer.plain)}
+          onpick={pickCamera}
+          settled={camera !== undefined}
+          message={cameraMessage}
+          describedBy="said-camera"
+        />
       </div>
+      <p id="said-camera" class="mt-1 text-xs" aria-live="polite">
+        {#if cameraMessage}<span class="text-error">{cameraMessage}</span>
+        {:else if camera}{@render said(
+            `${display.length(camera.lengthMm)} from its flange to the sensor.${camera.note === CATALOGUE_NOTE ? ` ${CATALOGUE_NOTE}` : ''}`
+          )}
+        {:else}<span class="text-muted">Its flange distance: from the front face to the sensor.</span>{/if}
+      </p>
+      {#if typedFlange !== undefined}
+        <details class="mt-1">
+          <summary class="text-muted cursor-pointer py-1 text-xs">Its face</summary>
+          <div class="mt-1 grid gap-3 sm:grid-cols-2">
+            <PortEditor
+              label="Face of the camera"
+              port={draft.cameraFace}
+              commit={(port) => void (draft.cameraFace = port)}
+            />
+          </div>
+        </details>
+      {/if}
     </li>
   </ol>
 
-  <aside class="panel h-fit p-4 lg:sticky lg:top-6" aria-live="polite">
-    {#if preview}
-      <div class="h-28">
+  <aside class="panel grid h-fit content-start gap-2 p-4 lg:sticky lg:top-6">
+    <div class="h-28">
+      {#if preview}
         <Silhouette
           layout={preview.layout}
           fromMm={preview.layout.extent.fromMm}
@@ -298,19 +462,37 @@
           maxRadiusMm={preview.layout.maxRadiusMm}
           label="The train so far, to scale"
         />
-      </div>
-      <p class="mt-3 text-2xl font-semibold">
-        {verdictInWords(preview.assessment.report.verdict, preview.assessment.report.residualMm, display.unit)}
-      </p>
-      <p class="text-muted mt-1">{nextStep(preview.assessment, display.unit).sentence}</p>
-    {:else if complaint}
-      <p class="text-error">{complaint}</p>
-    {:else}
-      <p class="text-lg font-semibold">How much has to stand between?</p>
-      <p class="text-muted mt-1">The answer appears here. Still needed: {missing}.</p>
-    {/if}
-    {#if message}<p class="text-error mt-3" role="alert">{message}</p>{/if}
-    <button class="btn btn-primary mt-4 w-full" disabled={busy}>Go on to Build</button>
+      {:else}
+        <div class="border-line text-muted grid h-full place-items-center rounded border border-dashed text-xs">
+          The train stands here, to scale
+        </div>
+      {/if}
+    </div>
+    <div aria-live="polite">
+      {#if preview}
+        <p class="text-2xl font-semibold" data-first-answer>
+          {verdictInWords(preview.assessment.report.verdict, preview.assessment.report.residualMm, display.unit)}
+        </p>
+        <p class="text-muted mt-1">{nextStep(preview.assessment, display.unit).sentence}</p>
+      {:else if complaint}
+        <p class="text-error">{complaint}</p>
+      {:else}
+        <p class="text-lg font-semibold">How much has to stand between?</p>
+        <p class="text-muted mt-1">Still needed: {missing}.</p>
+      {/if}
+    </div>
+    <label class="mt-2 grid gap-0.5">
+      <span class="text-muted text-xs">Name of the train</span>
+      <input
+        class="input input-sm w-full"
+        bind:value={draft.name}
+        placeholder={host ? suggestedName(host) : 'New train'}
+        maxlength="200"
+        autocomplete="off"
+      />
+    </label>
+    {#if message}<p class="text-error" role="alert">{message}</p>{/if}
+    <button class="btn btn-primary w-full" disabled={busy}>Go on to Build</button>
   </aside>
 </form>
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { numberText, parseNumber } from './parse.ts';
+import { numberText, parseFactor, parseNumber } from './parse.ts';
 
 describe('numbers as people type them', () => {
   it.each([
@@ -60,4 +60,18 @@ describe('numbers as people type them', () => {
     expect(numberText(12.7, 'in')).toBe('0.5');
     expect(numberText(undefined)).toBe('');
   });
+});
+
+it.each([
+  ['0.8', 0.8],
+  ['0,8×', 0.8],
+  ['0.8x', 0.8],
+  ['0.79 ×', 0.79],
+  ['', undefined]
+])('a factor may be written %s', (text, parsed) => {
+  expect(parseFactor(text)).toEqual({ ok: true, parsed });
+});
+
+it.each(['eight', '0', '-1'])('%s is no factor, and it is said', (text) => {
+  expect(parseFactor(text).ok).toBe(false);
 });

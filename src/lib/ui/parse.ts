@@ -50,6 +50,16 @@ export function parseNumber(text: string, unit?: LengthUnit): Parsed<number | un
   return { ok: true, parsed: Number(sum.toFixed(SUM_DECIMALS)) };
 }
 
+/** A factor as people write it: `0.8`, `0,8×`, `0.8x`; undefined for an empty text. */
+export function parseFactor(text: string): Parsed<number | undefined> {
+  const trimmed = text.trim().replace(/\s*[x×*]$/i, '');
+  const parsed = parseNumber(trimmed);
+  if (!parsed.ok) return { ok: false, message: `“${text.trim()}” is not a factor, as 0.8 is.` };
+  return parsed.parsed !== undefined && parsed.parsed <= 0
+    ? { ok: false, message: 'A factor is more than 0.' }
+    : parsed;
+}
+
 /** A number for an input field: no trailing zeros, no rounding beyond a tenth of a micrometre. */
 export function numberText(number: number | undefined, unit?: LengthUnit): string {
   if (number === undefined) return '';

@@ -1,9 +1,15 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import type { Train } from '@lodestone/core';
+  import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
   import { createTrain } from '$lib/train/transport.ts';
   import NewTrain from '$lib/trains/NewTrain.svelte';
   import TopBar from '$lib/ui/TopBar.svelte';
+  import { onMount } from 'svelte';
+
+  const { data } = $props();
+  const drawer = provideDrawer(new Drawer());
+  onMount(() => drawer.open());
 
   // Made once, so that pressing the button again after a lost reply does not make a second train.
   const saveId = crypto.randomUUID();
@@ -19,7 +25,8 @@
 <main class="mx-auto max-w-5xl px-6 py-8">
   <h1 class="text-2xl font-semibold">Start a train</h1>
   <p class="text-muted mt-1 mb-6">
-    Host, corrector, camera: three things are enough for a first answer. All of it can be changed later.
+    Telescope, corrector, camera: three lines are enough for a first answer. Pick, or type what you know; all of it can
+    be changed later. A train document may be dropped anywhere.
   </p>
-  <NewTrain oncreate={create} />
+  <NewTrain hosts={data.hosts} oncreate={create} />
 </main>
