@@ -1,18 +1,62 @@
 <script lang="ts">
   import '../app.css';
-  import { goto } from '$app/navigation';
+  import { beforeNavigate, goto } from '$app/navigation';
+  import { page } from '$app/state';
   import CommandPalette from '$lib/ui/CommandPalette.svelte';
   import { provideCommands } from '$lib/ui/commands.svelte.ts';
   import { provideDisplay } from '$lib/ui/display.svelte.ts';
   import NoticeList from '$lib/ui/NoticeList.svelte';
+  import DropZone from '$lib/ui/DropZone.svelte';
+  import { handOver, pageFor } from '$lib/ui/handover.ts';
   import { provideNotices } from '$lib/ui/notices.svelte.ts';
+  import { isServerThere, whenThere } from '$lib/ui/reach.ts';
   import ShortcutHelp from '$lib/ui/ShortcutHelp.svelte';
   import { onMount, untrack } from 'svelte';
 
   const { data, children } = $props();
   const display = provideDisplay(untrack(() => data.preferences));
   const commands = provideCommands();
-  provideNotices();
+  const notices = provideNotices();
+
+  /** A page of the server's is only left for when it can be fetched: without it the browser would show its own error. */
+  let going: string | undefined;
+  let stopWaiting: (() => void) | undefined;
+  beforeNavigate(({ to, type, cancel, willUnload }) => {
+    const url = to?.url;
+    if (!url || willUnload || (type !== 'link' && type !== 'goto') || url.origin !== location.origin) return;
+    if (going === url.href || url.pathname === page.url.pathname) return void (going = undefined);
+    const isAway = !navigator.onLine || document.documentElement.dataset.away !== undefined;
+    // The drawer and the guide are in the page already; whoever waits for `goto` must not be kept waiting for nothing.
+    if (!isAway && (type === 'goto' || /^\/(drawer|measure|guide)/.test(url.pathname))) return;
+    cancel();
+    const go = () => {
+      going = url.href;
+      delete document.documentElement.dataset.away;
+      void goto(url);
+    };
+    void isServerThere().then((there) => {
+      stopWaiting?.();
+      if (there) return go();
+      notices.complain('The server does not answer. The page opens when it does; what you changed is kept here.');
+      stopWaiting = whenThere(go);
+    });
+  });
+
+  /** The pages of trains and of the drawer take their own files. */
+  const takesItsOwn = $derived(page.url.pathname === '/' || page.url.pathname.startsWith('/drawer'));
+  async function dropped(files: FileList) {
+    const [file] = files;
+    if (!file) return;
+    const path = await pageFor(file);
+    if (!path) {
+      notices.complain(
+        `${file.name} is neither a train nor a drawer document, nor a table of parts: nothing was done with it.`
+      );
+      return;
+    }
+    handOver(files);
+    await goto(path);
+  }
 
   // Until then the page is only a picture of itself, sent by the server.
   onMount(() => {
@@ -47,6 +91,10 @@
 
 <svelte:window onkeydown={commands.onkeydown} />
 
+{#if !takesItsOwn}<DropZone
+    words="Drop a train, a drawer or a table of parts here"
+    ondrop={(files) => void dropped(files)}
+  />{/if}
 {@render children()}
 <CommandPalette />
 <ShortcutHelp />

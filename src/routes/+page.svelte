@@ -9,7 +9,9 @@
   import DropZone from '$lib/ui/DropZone.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
+  import { takeHanded } from '$lib/ui/handover.ts';
   import { FileUp, Plus } from '@lucide/svelte';
+  import { onMount } from 'svelte';
 
   const { data } = $props();
   const notices = useNotices();
@@ -28,6 +30,11 @@
     ['archived', 'Archived'],
     ['deleted', 'Deleted']
   ] as const;
+
+  onMount(() => {
+    const handed = takeHanded();
+    if (handed) void importer.take(handed);
+  });
 
   commands.register([
     { id: 'import', group: 'Trains', title: 'Bring in a train document', key: 'I', run: () => (importing = true) }

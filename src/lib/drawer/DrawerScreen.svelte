@@ -11,6 +11,7 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { saveFile } from '$lib/ui/saveFile.ts';
   import { FileDown, FileUp, Plus, Redo2, Ruler, Search, Undo2 } from '@lucide/svelte';
+  import { takeHanded } from '$lib/ui/handover.ts';
   import { onMount, untrack } from 'svelte';
   import BulkBar from './BulkBar.svelte';
   import ImportParts from './ImportParts.svelte';
@@ -43,6 +44,8 @@
   });
   onMount(() => {
     instrument.recall();
+    const handed = takeHanded();
+    if (handed) void importer.take(handed);
     return drawer.open();
   });
 

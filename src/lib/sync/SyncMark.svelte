@@ -40,6 +40,11 @@
         return { Icon: LogIn, words: 'kept here, sign in', tone: 'text-warning', title: `${message} ${KEPT}` };
     }
   });
+  // Pages that have to be fetched are asked for with care while the server is away.
+  $effect(() => {
+    if (status.state === 'offline') document.documentElement.dataset.away = '';
+    else delete document.documentElement.dataset.away;
+  });
   const waits = $derived(['offline', 'blocked', 'sign-in'].includes(status.state));
 </script>
 

@@ -16,6 +16,7 @@
   let failure = $state('');
   let busy = $state(false);
   const SHOWN = 12;
+  const HEAD_CHARS = 2000;
 
   /** Reads a file that was chosen or dropped on the page. */
   export async function take(files: FileList | undefined | null) {
@@ -39,6 +40,10 @@
   async function bringIn(text: string, from: string) {
     source = from;
     failure = '';
+    if (/"lodestone"\s*:\s*"drawer\//.test(text.slice(0, HEAD_CHARS))) {
+      failure = 'This is a drawer, not a train: bring it in on the page of the drawer.';
+      return;
+    }
     const reading = readTrainText(text);
     complaints = reading.ok ? [] : reading.complaints;
     if (!reading.ok) return;

@@ -1,7 +1,9 @@
 <script lang="ts">
-  import { Search } from '@lucide/svelte';
+  import { afterNavigate } from '$app/navigation';
+  import { Menu, Search } from '@lucide/svelte';
   import type { Snippet } from 'svelte';
   import { useCommands } from './commands.svelte.ts';
+  import { useDisplay } from './display.svelte.ts';
   import Mark from './Mark.svelte';
   import ThemeMenu from './ThemeMenu.svelte';
 
@@ -16,13 +18,34 @@
     ['/drawer', 'drawer', 'Drawer']
   ] as const;
   const commands = useCommands();
+  const display = useDisplay();
+  const uid = $props.id();
+
+  let menu: HTMLElement;
+  afterNavigate(() => menu.hidePopover());
+  /** Does something, the menu out of the way. */
+  function then(work: () => void) {
+    menu.hidePopover();
+    work();
+  }
 </script>
 
-<header class="border-line flex h-11 items-center gap-2 border-b px-4 sm:gap-4">
-  <a href="/" class="flex items-center gap-2 font-semibold" title="All trains (Alt T)"
-    ><Mark /><span class="max-sm:sr-only">Lodestone</span></a
+<a
+  href="#content"
+  class="btn btn-primary btn-sm fixed top-1 left-1 z-50 -translate-y-16 focus:translate-y-0"
+  onclick={(event) => {
+    // Only the focus goes there: the address says what is open, and stays.
+    event.preventDefault();
+    const main = document.querySelector('main');
+    main?.setAttribute('tabindex', '-1');
+    main?.focus();
+  }}>Skip to the content</a
+>
+<header class="border-line flex h-11 items-center gap-2 border-b px-3 sm:gap-4 sm:px-4">
+  <a href="/" class="flex min-h-11 min-w-6 items-center gap-2 font-semibold" title="All trains (Alt T)"
+    ><Mark /><span class="max-xl:sr-only">Lodestone</span></a
   >
-  <nav class={['flex h-full', !here && 'max-sm:hidden']} aria-label="Places">
+  <nav class={['flex h-full', here ? 'max-sm:hidden' : 'max-lg:hidden']} aria-label="Places">
     {#each PLACES as [href, place, words] (place)}
       <a
         {href}
@@ -33,14 +56,62 @@
     {/each}
   </nav>
   {@render children?.()}
-  <div class="ml-auto flex items-center">
+  <div class="ml-auto flex items-center max-lg:hidden">
     <button
-      class="btn btn-ghost btn-sm text-muted font-normal max-md:hidden"
+      class="btn btn-ghost btn-sm text-muted font-normal max-xl:px-2"
+      title="Find a command (Ctrl K)"
       onclick={() => (commands.paletteOpen = true)}
     >
-      <Search size={14} />Find a command<kbd class="kbd kbd-xs">Ctrl K</kbd>
+      <Search size={14} /><span class="max-xl:sr-only">Find a command</span><kbd class="kbd kbd-xs max-xl:hidden"
+        >Ctrl K</kbd
+      >
     </button>
-    <a class="btn btn-ghost btn-sm font-normal max-sm:hidden" href="/guide">Guide</a>
+    <a class="btn btn-ghost btn-sm font-normal" href="/guide">Guide</a>
     <ThemeMenu />
   </div>
+  <button
+    class="btn btn-ghost btn-square ml-auto h-11 w-11 shrink-0 lg:hidden"
+    aria-label="Menu"
+    popovertarget="{uid}-menu"><Menu size={20} /></button
+  >
+  <div bind:this={menu} id="{uid}-menu" popover class="menu-sheet panel p-2 shadow-lg">
+    <nav aria-label="Menu" class="grid">
+      {#each PLACES as [href, place, words] (place)}
+        <a {href} class="menu-line" aria-current={here === place ? 'page' : undefined}>{words}</a>
+      {/each}
+      <a href="/new" class="menu-line">Start a new train</a>
+      <a href="/measure" class="menu-line">Measure parts</a>
+      <a href="/guide" class="menu-line">Guide</a>
+      <button class="menu-line" onclick={() => then(() => (commands.paletteOpen = true))}>Find a command</button>
+      <button class="menu-line" onclick={() => then(() => (commands.helpOpen = true))}>Keys</button>
+      <button class="menu-line" onclick={() => display.nextTheme()}>Theme: {display.theme}</button>
+      <button class="menu-line" onclick={() => display.toggleUnit()}>Lengths in {display.unit}</button>
+    </nav>
+  </div>
 </header>
+
+<style>
+  .menu-sheet {
+    position: fixed;
+    inset: 2.9rem 0.5rem auto auto;
+    margin: 0;
+    min-width: 14rem;
+    color: inherit;
+  }
+  .menu-line {
+    display: flex;
+    align-items: center;
+    min-height: 2.75rem;
+    padding: 0 0.75rem;
+    border-radius: 0.3rem;
+    text-align: left;
+    cursor: pointer;
+  }
+  .menu-line:hover,
+  .menu-line:focus-visible {
+    background: var(--color-base-300);
+  }
+  .menu-line[aria-current] {
+    font-weight: 600;
+  }
+</style>
