@@ -365,7 +365,8 @@
     {/if}
     {#if parts.length > 0 && failures.length === 0}
       <p role="status">
-        {fresh.length} new, {changed.length} changed, {same} as they are here already.{#if losing > 0}
+        {fresh.length} new, {changed.length} changed, {same} as they are here already.
+        {#if losing > 0}
           <span class="text-error font-semibold">{counted(losing, 'part')} would lose something.</span>{/if}
       </p>
       {#if changes.length > 0}

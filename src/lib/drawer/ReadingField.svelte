@@ -206,7 +206,9 @@
     </div>
   {/if}
   <div class="flex flex-wrap gap-1.5">
-    <button class={['btn btn-primary', large ? 'btn-md flex-1' : 'btn-sm']}>Keep it</button>
+    {#if questioned === undefined}
+      <button class={['btn btn-primary', large ? 'btn-md flex-1' : 'btn-sm']}>Keep it</button>
+    {/if}
     {#if instrument.driver?.read}
       <button type="button" class={['btn btn-outline', large ? 'btn-md' : 'btn-sm']} onclick={fromCaliper}>
         <Ruler size={14} />Read it

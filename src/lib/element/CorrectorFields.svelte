@@ -92,24 +92,15 @@
       {at}
       path={['corrector', 'backFocusMm']}
       current={corrector.backFocusMm}
-      within="Corrector"
       required
     />
-    <Field
-      label="Tolerance ±"
-      kind="length"
-      {at}
-      path={['corrector', 'toleranceMm']}
-      current={corrector.toleranceMm}
-      within="Corrector"
-    />
+    <Field label="Tolerance ±" kind="length" {at} path={['corrector', 'toleranceMm']} current={corrector.toleranceMm} />
     <Field
       label="Differs by unit ±"
       kind="length"
       {at}
       path={['corrector', 'uncertaintyMm']}
       current={corrector.uncertaintyMm}
-      within="Corrector"
       hint="uncertainty of the figure"
     />
     <Field
@@ -118,7 +109,6 @@
       {at}
       path={['corrector', 'allowedGlassMm']}
       current={corrector.allowedGlassMm}
-      within="Corrector"
       hint="shift it already contains"
     />
   </div>
@@ -141,7 +131,6 @@
         {at}
         path={['corrector', 'datumOffsetMm']}
         current={corrector.datumOffsetMm}
-        within="Corrector"
         hint={datum === 'last-surface' ? 'negative when it stands proud' : 'empty: that of its camera face'}
       />
     {/if}
@@ -155,7 +144,6 @@
     {at}
     path={['corrector', 'tunedMm']}
     current={corrector.tunedMm}
-    within="Corrector"
     hint="same datum, without glass"
   />
   <Field
@@ -165,7 +153,6 @@
     {at}
     path={['corrector', 'magnification']}
     current={corrector.magnification}
-    within="Corrector"
   />
 </div>
 <Tick label="Flattens the field" {at} path={['corrector', 'flattensField']} current={corrector.flattensField} />

@@ -98,18 +98,10 @@
       {at}
       path={['lengthMm']}
       current={element.lengthMm}
-      within="BodyElement"
       required
       hint={element.kind === 'camera' ? undefined : 'without its thread: 12 − 3.5'}
     />
-    <Field
-      label="Tolerance ±"
-      kind="length"
-      {at}
-      path={['toleranceMm']}
-      current={element.toleranceMm}
-      within="BodyElement"
-    />
+    <Field label="Tolerance ±" kind="length" {at} path={['toleranceMm']} current={element.toleranceMm} />
     {#if inTrain}
       <Field
         label="Measured length"
@@ -117,7 +109,6 @@
         {at}
         path={['measured', 'lengthMm']}
         current={measured?.lengthMm}
-        within="Measured"
         commit={keepMeasured}
       />
       {#if measured}
@@ -127,7 +118,6 @@
           {at}
           path={['measured', 'uncertaintyMm']}
           current={measured.uncertaintyMm}
-          within="Measured"
         />
         <Field label="Instrument" kind="text" {at} path={['measured', 'instrument']} current={measured.instrument} />
         <Field
@@ -136,7 +126,6 @@
           {at}
           path={['measured', 'instrumentErrorMm']}
           current={measured.instrumentErrorMm}
-          within="Measured"
           hint="part of U; all its readings share it"
         />
       {/if}
@@ -261,7 +250,7 @@
       {#if inTrain}
         <div class="grid grid-cols-2 gap-2">
           <Field label="Part number in the drawer" kind="text" {at} path={['partId']} current={element.partId} />
-          <Field label="Copy" kind="whole" {at} path={['copy']} current={element.copy} within="BodyElement" />
+          <Field label="Copy" kind="whole" {at} path={['copy']} current={element.copy} />
         </div>
       {/if}
     {/if}

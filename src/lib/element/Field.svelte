@@ -3,11 +3,11 @@
 </script>
 
 <script lang="ts">
-  import { fieldOf } from '@lodestone/core';
   import { useEditing } from './editing.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import DraftInput, { type Parsed } from '$lib/ui/DraftInput.svelte';
-  import { numberText, parseNumber } from '$lib/ui/parse.ts';
+  import { numberText, parseFactor, parseNumber } from '$lib/ui/parse.ts';
+  import { exampleOf } from './examples.ts';
 
   interface Props {
     label: string;
@@ -16,15 +16,13 @@
     at: string;
     path: [string, ...string[]];
     current: string | number | undefined;
-    /** Definition of the schema that holds this key, for its limits. */
-    within?: string;
     unit?: string;
     required?: boolean;
     hint?: string | undefined;
     /** Puts the value elsewhere than at `path`. */
     commit?: (to: string | number | undefined) => string | undefined;
   }
-  const { label, kind, at, path, current, within, unit, required = false, hint, commit }: Props = $props();
+  const { label, kind, at, path, current, unit, required = false, hint, commit }: Props = $props();
   const editing = useEditing();
   const display = useDisplay();
   const uid = $props.id();
@@ -36,15 +34,10 @@
   );
   const suffix = $derived(isLength ? display.unit : unit);
 
-  const limits = $derived(within ? fieldOf(within, path.at(-1)!).limits : undefined);
-  /** The limits in words, as an empty field shows them. */
-  const range = $derived.by(() => {
-    if (!limits || limits.least === undefined || limits.most === undefined) return required ? '' : 'not stated';
-    const [least, most] = [limits.least, limits.most].map((end) =>
-      numberText(end, isLength ? display.unit : undefined)
-    );
-    if (limits.least === -limits.most) return `±${most}`;
-    return limits.above && limits.least === 0 ? `up to ${most}` : `${least} – ${most}`;
+  const example = $derived.by(() => {
+    const found = exampleOf(path.at(-1)!);
+    if (found === undefined) return required ? '' : 'not stated';
+    return `e.g. ${isLength ? numberText(Number(found), display.unit) : found}`;
   });
 
   function parse(typed: string): Parsed<string | number | undefined> {
@@ -54,7 +47,7 @@
         ? { ok: false, message: `${label} is needed.` }
         : { ok: true, parsed: trimmed === '' ? undefined : trimmed };
     }
-    const parsed = parseNumber(typed, isLength ? display.unit : undefined);
+    const parsed = unit === '×' ? parseFactor(typed) : parseNumber(typed, isLength ? display.unit : undefined);
     if (!parsed.ok) return parsed;
     if (parsed.parsed === undefined && required) return { ok: false, message: `${label} is needed.` };
     if (kind === 'whole' && parsed.parsed !== undefined && !Number.isInteger(parsed.parsed)) {
@@ -80,7 +73,7 @@
     commit={keep}
     {suffix}
     numeric={kind !== 'text'}
-    placeholder={kind === 'text' ? '' : range}
+    placeholder={kind === 'text' ? '' : example}
     describedBy={message || hint ? `${uid}-hint` : undefined}
     onmessage={(next) => (message = next)}
   />

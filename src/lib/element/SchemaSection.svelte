@@ -52,7 +52,6 @@
             {at}
             path={field.path}
             current={asField(valueAt(field))}
-            within={field.of}
             required={field.required ?? false}
             hint={field.hint}
           />

@@ -28,10 +28,6 @@
 
   export const focus = () => input.focus();
 
-  $effect(() => {
-    if (autofocus) input.focus();
-  });
-
   function choose(index: number) {
     const choice = choices[index];
     if (!choice) return;
@@ -70,7 +66,10 @@
 <div class="grid gap-1.5" data-quick-line>
   <label class="input w-full">
     <Zap size={15} class="text-primary shrink-0" />
+    <!-- A dialog gives the focus to what asks for it. -->
+    <!-- svelte-ignore a11y_autofocus -->
     <input
+      {autofocus}
       bind:this={input}
       bind:value={line}
       aria-label="Parts in one line"

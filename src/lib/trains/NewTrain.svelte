@@ -269,188 +269,200 @@
   onsubmit={submit}
   oninput={() => (message = undefined)}
 >
-  <ol class="grid content-start gap-7">
-    <li class="step">
-      <h2 class="font-semibold">Telescope or lens</h2>
-      <div class="mt-1.5" onfocusout={() => (leftHost = true)}>
-        <PickInput
-          bind:this={hostField}
-          bind:text={() => draft.hostText, (text) => ([draft.hostText, draft.host] = [text, undefined])}
-          label="Telescope or lens"
-          placeholder="100 f/6, or refractor 115/805, or lens 85 f/2"
-          choices={hostChoices(draft.host ? '' : draft.hostText, hosts)}
-          onpick={pickHost}
-          settled={host !== undefined}
-          message={hostMessage}
-          describedBy="said-host"
-        />
-      </div>
-      <p id="said-host" class="mt-1 text-xs" aria-live="polite">
-        {#if hostMessage}<span class="text-error">{hostMessage}</span>
-        {:else if host}{@render said(
-            `${words(host.kind)}, aperture ${display.length(host.apertureMm, 1)}, focal length ${display.length(host.focalLengthMm, 0)}, f/${(host.focalLengthMm / host.apertureMm).toFixed(1)}`
-          )}
-        {:else}<span class="text-muted"
-            >Aperture with focal ratio or focal length, as people say it; a name may stand with it.</span
-          >{/if}
-      </p>
-      {#if host && !draft.host}
-        <details class="mt-1">
-          <summary class="text-muted cursor-pointer py-1 text-xs">Kind, face, field</summary>
-          <div class="mt-1 grid gap-3 sm:grid-cols-2">
-            <label class="grid content-start gap-0.5">
-              <span class="text-muted text-xs">Kind</span>
-              <select
-                class="select select-sm w-full"
-                value={hostKind}
-                onchange={({ currentTarget: { value } }) =>
-                  (draft.hostKind = KINDS.find(([each]) => each === value)?.[0])}
-              >
-                {#each KINDS as [each, name] (each)}<option value={each}>{name}</option>{/each}
-              </select>
-            </label>
-            <label class="flex items-center gap-2 self-end py-1">
-              <input
-                type="checkbox"
-                class="checkbox checkbox-sm"
-                checked={flatField}
-                onchange={({ currentTarget }) => (draft.flatStated = currentTarget.checked)}
-              />
-              <span>Its field is flat by itself</span>
-            </label>
-            <PortEditor
-              label="Its camera face"
-              port={hostFace}
-              optional={false}
-              commit={(port) => void (draft.hostFace = port)}
+  <div class="grid content-start gap-7">
+    <ol class="grid content-start gap-7">
+      <li class="step">
+        <h2 class="font-semibold">Telescope or lens</h2>
+        <div class="mt-1.5" onfocusout={() => (leftHost = true)}>
+          <PickInput
+            bind:this={hostField}
+            bind:text={() => draft.hostText, (text) => ([draft.hostText, draft.host] = [text, undefined])}
+            label="Telescope or lens"
+            placeholder="100 f/6, or refractor 115/805, or lens 85 f/2"
+            choices={hostChoices(draft.host ? '' : draft.hostText, hosts)}
+            onpick={pickHost}
+            settled={host !== undefined}
+            message={hostMessage}
+            describedBy="said-host"
+          />
+        </div>
+        <p id="said-host" class="mt-1 text-xs" aria-live="polite">
+          {#if hostMessage}<span class="text-error">{hostMessage}</span>
+          {:else if host}{@render said(
+              `${words(host.kind)}, aperture ${display.length(host.apertureMm, 1)}, focal length ${display.length(host.focalLengthMm, 0)}, f/${(host.focalLengthMm / host.apertureMm).toFixed(1)}`
+            )}
+          {:else}<span class="text-muted"
+              >Aperture with focal ratio or focal length, as people say it; a name may stand with it.</span
+            >{/if}
+        </p>
+      </li>
+      <li class="step">
+        <h2 class="font-semibold">Reducer, flattener or coma corrector</h2>
+        <div class="mt-1.5" onfocusout={() => (leftCorrector = true)}>
+          <PickInput
+            bind:this={correctorField}
+            bind:text={
+              () => draft.correctorText, (text) => ([draft.correctorText, draft.corrector] = [text, undefined])
+            }
+            label="Reducer, flattener or coma corrector"
+            placeholder="55, or pick one"
+            choices={correctorChoices(draft.corrector ? '' : draft.correctorText, drawer.plain, hostKind)}
+            onpick={pickCorrector}
+            settled={isCorrectorSaid}
+            message={correctorMessage}
+            describedBy="said-corrector"
+          />
+        </div>
+        <p id="said-corrector" class="mt-1 text-xs" aria-live="polite">
+          {#if correctorMessage}<span class="text-error">{correctorMessage}</span>
+          {:else if draft.corrector?.kind === 'none'}{@render said(
+              'Nothing asks for a distance: the train is only laid out.'
+            )}
+          {:else if lens}{@render said(
+              `The sensor has to stand ${display.length(lens.corrector.backFocusMm ?? 0)} behind the lens’s flange.`
+            )}
+          {:else if typedBackFocus !== undefined}{@render said(
+              `Asks for ${display.length(typedBackFocus)} to the sensor, from its ${draft.datum === 'shoulder' ? 'shoulder, thread not counted' : draft.datum === 'thread-tip' ? 'thread tip' : 'last glass surface'}`
+            )}
+          {:else if corrector}{@render said(corrector.note === CATALOGUE_NOTE ? CATALOGUE_NOTE : 'From your drawer.')}
+          {:else}<span class="text-muted">The back focus it asks for, in its leaflet; or what it is.</span>{/if}
+        </p>
+      </li>
+      <li class="step">
+        <h2 class="font-semibold">Camera</h2>
+        <div class="mt-1.5" onfocusout={() => (leftCamera = true)}>
+          <PickInput
+            bind:this={cameraField}
+            bind:text={() => draft.cameraText, (text) => ([draft.cameraText, draft.camera] = [text, undefined])}
+            label="Camera"
+            placeholder="17.5, or DSLR 44.0, or pick one"
+            choices={cameraChoices(draft.camera ? '' : draft.cameraText, drawer.plain)}
+            onpick={pickCamera}
+            settled={camera !== undefined}
+            message={cameraMessage}
+            describedBy="said-camera"
+          />
+        </div>
+        <p id="said-camera" class="mt-1 text-xs" aria-live="polite">
+          {#if cameraMessage}<span class="text-error">{cameraMessage}</span>
+          {:else if camera}{@render said(
+              `${display.length(camera.lengthMm)} from its flange to the sensor.${camera.note === CATALOGUE_NOTE ? ` ${CATALOGUE_NOTE}` : ''}`
+            )}
+          {:else}<span class="text-muted">Its flange distance: from the front face to the sensor.</span>{/if}
+        </p>
+      </li>
+    </ol>
+    <details class="pl-10" open={draft.datum !== 'shoulder' || draft.magnification !== ''}>
+      <summary class="text-muted cursor-pointer py-1"
+        >Say more: kind, faces, where the back focus is measured from</summary
+      >
+      <div class="mt-2 grid gap-x-3 gap-y-4 sm:grid-cols-2">
+        {#if !draft.host}
+          <label class="grid content-start gap-0.5">
+            <span class="text-muted text-xs">Kind</span>
+            <select
+              class="select select-sm w-full"
+              value={hostKind}
+              onchange={({ currentTarget: { value } }) =>
+                (draft.hostKind = KINDS.find(([each]) => each === value)?.[0])}
+            >
+              {#each KINDS as [each, name] (each)}<option value={each}>{name}</option>{/each}
+            </select>
+          </label>
+          <label class="flex items-center gap-2 self-end py-1">
+            <input
+              type="checkbox"
+              class="checkbox checkbox-sm"
+              checked={flatField}
+              onchange={({ currentTarget }) => (draft.flatStated = currentTarget.checked)}
             />
-          </div>
-        </details>
-      {/if}
-    </li>
-    <li class="step">
-      <h2 class="font-semibold">Reducer, flattener or coma corrector</h2>
-      <div class="mt-1.5" onfocusout={() => (leftCorrector = true)}>
-        <PickInput
-          bind:this={correctorField}
-          bind:text={() => draft.correctorText, (text) => ([draft.correctorText, draft.corrector] = [text, undefined])}
-          label="Reducer, flattener or coma corrector"
-          placeholder="55, or pick one"
-          choices={correctorChoices(draft.corrector ? '' : draft.correctorText, drawer.plain, hostKind)}
-          onpick={pickCorrector}
-          settled={isCorrectorSaid}
-          message={correctorMessage}
-          describedBy="said-corrector"
-        />
-      </div>
-      <p id="said-corrector" class="mt-1 text-xs" aria-live="polite">
-        {#if correctorMessage}<span class="text-error">{correctorMessage}</span>
-        {:else if draft.corrector?.kind === 'none'}{@render said(
-            'Nothing asks for a distance: the train is only laid out.'
-          )}
-        {:else if lens}{@render said(
-            `The sensor has to stand ${display.length(lens.corrector.backFocusMm ?? 0)} behind the lens’s flange.`
-          )}
-        {:else if typedBackFocus !== undefined}{@render said(
-            `Asks for ${display.length(typedBackFocus)} to the sensor, from its ${draft.datum === 'shoulder' ? 'shoulder, thread not counted' : draft.datum === 'thread-tip' ? 'thread tip' : 'last glass surface'}`
-          )}
-        {:else if corrector}{@render said(corrector.note === CATALOGUE_NOTE ? CATALOGUE_NOTE : 'From your drawer.')}
-        {:else}<span class="text-muted">The back focus it asks for, in its leaflet; or what it is.</span>{/if}
-      </p>
-      {#if typedBackFocus !== undefined}
-        <details class="mt-1" open={draft.datum !== 'shoulder' || draft.magnification !== ''}>
-          <summary class="text-muted cursor-pointer py-1 text-xs">Measured from, magnification, face</summary>
-          <div class="mt-1 grid gap-3 sm:grid-cols-2">
+            <span>Its field is flat by itself</span>
+          </label>
+          <PortEditor
+            label="Its camera face"
+            port={hostFace}
+            optional={false}
+            commit={(port) => void (draft.hostFace = port)}
+          />
+        {/if}
+        {#if !draft.corrector}
+          <label class="grid content-start gap-0.5">
+            <span class="text-muted text-xs">Measured from</span>
+            <select class="select select-sm w-full" bind:value={draft.datum}>
+              <option value="shoulder">the shoulder, thread not included</option>
+              <option value="thread-tip">the tip of its male thread</option>
+              <option value="last-surface">the last glass surface</option>
+            </select>
+          </label>
+          {#if draft.datum !== 'shoulder'}
             <label class="grid content-start gap-0.5">
-              <span class="text-muted text-xs">Measured from</span>
-              <select class="select select-sm w-full" bind:value={draft.datum}>
-                <option value="shoulder">the shoulder, thread not included</option>
-                <option value="thread-tip">the tip of its male thread</option>
-                <option value="last-surface">the last glass surface</option>
-              </select>
-            </label>
-            {#if draft.datum !== 'shoulder'}
-              <label class="grid content-start gap-0.5">
-                <span class="text-muted text-xs"
-                  >{draft.datum === 'thread-tip' ? 'Male thread length' : 'Depth inside the shoulder'}</span
-                >
-                <span class={['input input-sm w-full', !offset.ok && 'input-error']}>
-                  <input
-                    bind:value={draft.datumOffset}
-                    inputmode="decimal"
-                    autocomplete="off"
-                    aria-invalid={!offset.ok}
-                    placeholder={draft.datum === 'thread-tip' ? 'that of its face' : '1.5'}
-                    class="min-w-0 text-right"
-                  />
-                  <span class="text-muted text-xs">{display.unit}</span>
-                </span>
-                {#if !offset.ok}<span class="text-error text-xs" role="alert">{offset.message}</span>{/if}
-              </label>
-            {/if}
-            <label class="grid content-start gap-0.5">
-              <span class="text-muted text-xs">Magnification</span>
-              <span class={['input input-sm w-full', !reduction.ok && 'input-error']}>
+              <span class="text-muted text-xs"
+                >{draft.datum === 'thread-tip' ? 'Male thread length' : 'Depth inside the shoulder'}</span
+              >
+              <span class={['input input-sm w-full', !offset.ok && 'input-error']}>
                 <input
-                  bind:value={draft.magnification}
+                  bind:value={draft.datumOffset}
                   inputmode="decimal"
                   autocomplete="off"
-                  aria-invalid={!reduction.ok}
-                  placeholder="0.8"
+                  aria-invalid={!offset.ok}
+                  placeholder={draft.datum === 'thread-tip' ? 'that of its face' : '1.5'}
                   class="min-w-0 text-right"
                 />
-                <span class="text-muted text-xs">×</span>
+                <span class="text-muted text-xs">{display.unit}</span>
               </span>
-              {#if !reduction.ok}<span class="text-error text-xs" role="alert">{reduction.message}</span>{/if}
+              {#if !offset.ok}<span class="text-error text-xs" role="alert">{offset.message}</span>{/if}
             </label>
-            <label class="flex items-center gap-2 self-end py-1"
-              ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={draft.flattens} />Flattens the field</label
-            >
-            <PortEditor
-              label="Face of the corrector"
-              port={draft.correctorFace}
-              commit={(port) => void (draft.correctorFace = port)}
-            />
-          </div>
-        </details>
-      {/if}
-    </li>
-    <li class="step">
-      <h2 class="font-semibold">Camera</h2>
-      <div class="mt-1.5" onfocusout={() => (leftCamera = true)}>
-        <PickInput
-          bind:this={cameraField}
-          bind:text={() => draft.cameraText, (text) => ([draft.cameraText, draft.camera] = [text, undefined])}
-          label="Camera"
-          placeholder="17.5, or DSLR 44.0, or pick one"
-          choices={cameraChoices(draft.camera ? '' : draft.cameraText, drawer.plain)}
-          onpick={pickCamera}
-          settled={camera !== undefined}
-          message={cameraMessage}
-          describedBy="said-camera"
-        />
+          {/if}
+          <label class="grid content-start gap-0.5">
+            <span class="text-muted text-xs">Magnification</span>
+            <span class={['input input-sm w-full', !reduction.ok && 'input-error']}>
+              <input
+                bind:value={draft.magnification}
+                inputmode="decimal"
+                autocomplete="off"
+                aria-invalid={!reduction.ok}
+                placeholder="0.8"
+                class="min-w-0 text-right"
+              />
+              <span class="text-muted text-xs">×</span>
+            </span>
+            {#if !reduction.ok}<span class="text-error text-xs" role="alert">{reduction.message}</span>{/if}
+          </label>
+          <label class="flex items-center gap-2 self-end py-1"
+            ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={draft.flattens} />Flattens the field</label
+          >
+          <PortEditor
+            label="Face of the corrector"
+            port={draft.correctorFace}
+            commit={(port) => void (draft.correctorFace = port)}
+          />
+        {/if}
+        {#if !draft.camera}
+          <PortEditor
+            label="Face of the camera"
+            port={draft.cameraFace}
+            commit={(port) => void (draft.cameraFace = port)}
+          />
+        {/if}
       </div>
-      <p id="said-camera" class="mt-1 text-xs" aria-live="polite">
-        {#if cameraMessage}<span class="text-error">{cameraMessage}</span>
-        {:else if camera}{@render said(
-            `${display.length(camera.lengthMm)} from its flange to the sensor.${camera.note === CATALOGUE_NOTE ? ` ${CATALOGUE_NOTE}` : ''}`
-          )}
-        {:else}<span class="text-muted">Its flange distance: from the front face to the sensor.</span>{/if}
-      </p>
-      {#if typedFlange !== undefined}
-        <details class="mt-1">
-          <summary class="text-muted cursor-pointer py-1 text-xs">Its face</summary>
-          <div class="mt-1 grid gap-3 sm:grid-cols-2">
-            <PortEditor
-              label="Face of the camera"
-              port={draft.cameraFace}
-              commit={(port) => void (draft.cameraFace = port)}
-            />
-          </div>
-        </details>
-      {/if}
-    </li>
-  </ol>
+    </details>
+    <dl class="text-muted grid max-w-prose gap-2 pl-10 text-xs">
+      <div>
+        <dt class="text-base-content inline font-semibold">Back focus</dt>
+        <dd class="inline">
+          is how far behind a corrector the sensor has to stand, mostly counted from the shoulder the next part meets.
+        </dd>
+      </div>
+      <div>
+        <dt class="text-base-content inline font-semibold">Flange distance</dt>
+        <dd class="inline">is how far the sensor lies behind the camera’s own front face.</dd>
+      </div>
+      <div>
+        <dt class="text-base-content inline font-semibold">Focal ratio</dt>
+        <dd class="inline">is focal length by aperture: 600 mm of focal length on 100 mm of aperture is f/6.</dd>
+      </div>
+    </dl>
+  </div>
 
   <aside class="panel grid h-fit content-start gap-2 p-4 lg:sticky lg:top-6">
     <div class="h-28">

@@ -79,8 +79,8 @@
     <p class="text-muted text-xs">Stands for what is still to be found here. It counts no length and joins nothing.</p>
     <Field label="Name" kind="text" {at} path={['name']} current={element.name} required />
     <div class="grid grid-cols-2 gap-2">
-      <Field label="At least" kind="length" {at} path={['minMm']} current={element.minMm} within="GapElement" />
-      <Field label="At most" kind="length" {at} path={['maxMm']} current={element.maxMm} within="GapElement" />
+      <Field label="At least" kind="length" {at} path={['minMm']} current={element.minMm} />
+      <Field label="At most" kind="length" {at} path={['maxMm']} current={element.maxMm} />
     </div>
     <div class="border-line mt-1 border-t pt-3">{@render place()}</div>
   </div>

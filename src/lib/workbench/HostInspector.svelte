@@ -33,22 +33,13 @@
     ]}
   />
   <div class="grid grid-cols-2 gap-2">
-    <Field
-      label="Aperture"
-      kind="length"
-      at={HOST}
-      path={['apertureMm']}
-      current={host.apertureMm}
-      within="Host"
-      required
-    />
+    <Field label="Aperture" kind="length" at={HOST} path={['apertureMm']} current={host.apertureMm} required />
     <Field
       label="Focal length"
       kind="length"
       at={HOST}
       path={['focalLengthMm']}
       current={host.focalLengthMm}
-      within="Host"
       required
     />
   </div>

@@ -130,7 +130,6 @@
         {at}
         path={['seat', 'recessMm']}
         current={seat?.recessMm}
-        within="Seat"
         hint="recess, taken off"
       />
       <Field
@@ -139,7 +138,6 @@
         {at}
         path={['seat', 'gapMm']}
         current={seat?.gapMm}
-        within="Seat"
         hint="overrules the threads"
       />
     </div>
@@ -151,7 +149,6 @@
         {at}
         path={['seat', 'rotationDeg']}
         current={seat?.rotationDeg}
-        within="Seat"
         hint="anticlockwise seen from the camera"
       />
     {/if}
