@@ -44,9 +44,14 @@ test('a part is measured with the caliper, and the verdict of the train that use
 
   const bench = await page.context().newPage();
   await openDrawer(bench, '/drawer/R-04');
+  await panel(bench).getByLabel('Where readings come from').selectOption('simulated');
   await panel(bench).getByRole('button', { name: 'Zero check' }).click();
-  await expect(bench.getByText(/Closed jaws read/)).toBeVisible();
-  await panel(bench).getByRole('button', { name: 'Simulated caliper' }).click();
+  const zero = panel(bench).getByRole('form', { name: 'Zero check' });
+  await zero.getByRole('button', { name: 'Read it' }).click();
+  await expect(zero.getByLabel('Close the jaws. What do they read?')).not.toHaveValue('');
+  await zero.getByRole('button', { name: 'Take it off' }).click();
+  await expect(bench.getByText(/closed jaws read/)).toBeVisible();
+  await panel(bench).getByRole('button', { name: 'Read it' }).click();
   await expect(bench.locator('#reading')).not.toHaveValue('');
   await panel(bench).getByRole('button', { name: 'Keep it' }).click();
   await expect(panel(bench)).toContainText(/1\s+reading/);
@@ -197,7 +202,8 @@ test('a part is made, changed, deleted and brought back', async ({ page }) => {
   const id = `N-${randomUUID().slice(0, 6)}`;
   await openDrawer(page);
   await page.keyboard.press('n');
-  const dialog = page.getByRole('dialog', { name: 'A new part' });
+  const dialog = page.getByRole('dialog', { name: 'New parts' });
+  await dialog.getByRole('button', { name: 'Or field by field' }).click();
   await dialog.getByLabel('Length').fill('abc');
   await dialog.getByRole('button', { name: 'Put it in the drawer' }).click();
   await expect(dialog.getByRole('alert')).toContainText('not a number');

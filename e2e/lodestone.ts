@@ -24,13 +24,15 @@ export class Lodestone {
 
   private constructor(
     readonly port: number,
-    readonly database: string
+    readonly database: string,
+    private readonly settings: Readonly<Record<string, string>> = {}
   ) {}
 
-  static async make(): Promise<Lodestone> {
+  /** @param settings of its environment, beside what every one needs */
+  static async make(settings: Readonly<Record<string, string>> = {}): Promise<Lodestone> {
     const database = `e2e_${randomUUID().replaceAll('-', '')}`;
     await makeDatabase(fromEnvironment('LODESTONE_TEST_ADMIN_URL'), database);
-    const lodestone = new Lodestone(await freePort(), database);
+    const lodestone = new Lodestone(await freePort(), database, settings);
     await migrate(lodestone.ownerUrl);
     await lodestone.start();
     return lodestone;
@@ -56,6 +58,7 @@ export class Lodestone {
       cwd: root,
       env: {
         ...process.env,
+        ...this.settings,
         PORT: String(this.port),
         DATABASE_URL: fromEnvironment('LODESTONE_TEST_APP_URL').replace(/DATABASE$/, this.database)
       }

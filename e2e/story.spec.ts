@@ -283,11 +283,10 @@ test('the whole job by keyboard alone', async ({ page }) => {
 
 test('from nothing: the guided start gives a first answer', async ({ page, faults }) => {
   await page.goto('/new');
-  await expect(page.getByText('Still needed: the aperture')).toBeVisible();
-  await page.getByLabel('Aperture').fill('80');
-  await page.getByLabel('Focal length').fill('480');
-  await page.getByLabel('Back focus it asks for').fill('55');
-  await page.getByLabel('Flange to sensor').fill('17.5');
+  await expect(page.getByText('Still needed: the telescope')).toBeVisible();
+  await page.getByRole('combobox', { name: 'Telescope or lens' }).fill('80/480');
+  await page.getByRole('combobox', { name: /Reducer/ }).fill('55');
+  await page.getByRole('combobox', { name: 'Camera' }).fill('17.5');
   await expect(page.getByText('37.50 mm short')).toBeVisible();
   await page.getByLabel('Name of the train').fill('From nothing');
   await page.getByRole('button', { name: 'Go on to Build' }).click();

@@ -1,6 +1,7 @@
 import { formatLength } from '../why/wording.ts';
 import { atElement, type Check } from './finding.ts';
 import type { GroupFault } from '../length/groups.ts';
+import { withinTolerance } from '../length/tolerance.ts';
 import { nameOf } from '../train/model.ts';
 
 /** Places that nothing stands in yet. */
@@ -8,15 +9,31 @@ export const openGaps: Check = {
   id: 'open-gaps',
   stage: 'build',
   codes: ['open'],
-  find: ({ train }) =>
-    train.elements
+  find: ({ train, ledger: { residualMm, required } }) => {
+    const isFilled =
+      residualMm !== null && required.toleranceMm !== null && withinTolerance(residualMm, required.toleranceMm);
+    return train.elements
       .filter(({ kind }) => kind === 'gap')
       .map(({ id, name }) => ({
         code: 'open',
         level: 'warning',
         place: atElement(id),
-        say: () => `${name}: still empty; counted as 0 mm.`
-      }))
+        say: () =>
+          isFilled
+            ? `${name}: nothing is missing there any more; counted as 0 mm.`
+            : `${name}: still empty; counted as 0 mm.`,
+        proposals: () =>
+          isFilled
+            ? [
+                {
+                  action: () => 'Close this place',
+                  sentence: () => `Close “${name}”: nothing is missing there any more.`,
+                  operation: { op: 'remove', id }
+                }
+              ]
+            : []
+      }));
+  }
 };
 
 const FAULT_WORDS: Readonly<Record<GroupFault, string>> = {

@@ -52,7 +52,11 @@ export function nextStep(assessment: Assessment, unit: LengthUnit = 'mm'): NextS
   const worst = findings.find(
     ({ level, code }) => (level === 'warning' || level === 'not-known') && !NO_STEP.has(code)
   );
-  if (worst) return { sentence: worst.say(unit), at: placeId(worst.place) };
+  if (worst) {
+    // A place that is filled is only to be closed: no harm, and one press.
+    const [remedy] = worst.code === 'open' ? remediesOf(assessment, worst) : [];
+    return remedy ? stepOf(remedy, worst, unit) : { sentence: worst.say(unit), at: placeId(worst.place) };
+  }
   if (verdict === 'free' && !isBackFocusUnknown(assessment.ledger)) {
     return { sentence: 'Any length that reaches focus will do.' };
   }

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { HOST, chanceInWords, nameOf, residualInWords } from '@lodestone/core';
+  import { HOST, chanceInWords, nameOf, residualInWords, type ElementKind } from '@lodestone/core';
+  import PartIcon from '$lib/rail/PartIcon.svelte';
   import { filledTrain, type FilledGap, type Solution } from '@lodestone/core/finder';
   import { partLength } from '@lodestone/core/drawer';
   import { askFile } from '$lib/api/ask.ts';
@@ -19,10 +20,16 @@
   const notices = useNotices();
 
   const VIEWS: readonly (readonly [View, string, string])[] = [
-    ['closest', 'closest', 'Least residual first, then fewest pieces'],
     ['fewest', 'fewest', 'Fewest pieces within tolerance'],
+    ['closest', 'closest', 'Least residual first, then fewest pieces'],
     ['likeliest', 'likeliest', 'Those most sure to be within tolerance, by the uncertainties of all lengths'],
     ['trade-offs', 'trade-offs', 'What nothing beats in residual, pieces and money at once']
+  ];
+
+  const WITHOUT: readonly (readonly [ElementKind, string])[] = [
+    ['shim', 'shims'],
+    ['adapter', 'adapters'],
+    ['variable-spacer', 'dials']
   ];
 
   const partsOf = ({ gaps }: Solution): FilledGap['placed'] => gaps.flatMap(({ placed }) => placed);
@@ -155,6 +162,17 @@
     />
     also what is to buy
   </label>
+  {#each WITHOUT as [kind, words] (kind)}
+    <label class="flex items-center gap-1">
+      <input
+        type="checkbox"
+        class="checkbox checkbox-xs"
+        checked={finder.withoutKinds.has(kind)}
+        onchange={() => finder.toggleKind(kind)}
+      />
+      no {words}
+    </label>
+  {/each}
 </div>
 {#if finder.pinned.size + finder.forbidden.size > 0}
   <p class="mb-2 flex flex-wrap gap-1 text-xs">
@@ -266,9 +284,9 @@
         {#if offer.kind === 'stack'}
           <span class="block">
             {#each partsOf(solution) as { part, reversed }, at (at)}
-              {at > 0 ? ' + ' : ''}<span
-                title="{part.element.name}, {display.length(partLength(part))}, {part.owned ? part.location : 'to buy'}"
-                >{part.partId}{reversed ? ' turned' : ''}{part.owned ? '' : ' (buy)'}</span
+              {at > 0 ? ' + ' : ''}<span title={part.element.name}
+                >{part.partId}{reversed ? ' turned' : ''}{part.owned ? '' : ' (buy)'}
+                <span class="text-muted text-xs">{display.number(partLength(part))}</span></span
               >
             {:else}nothing put in{/each}
           </span>
@@ -280,28 +298,42 @@
 {/if}
 
 {#if active && finder.state !== 'searching'}
-  <div class="border-line bg-base-200 sticky -bottom-4 -mx-4 border-t px-4 py-3">
+  <!-- On a phone the list is long: what is chosen, and what comes of it, stays at hand. -->
+  <div class="taking border-line bg-base-200 border-t px-4 py-3" data-taking>
+    <p class={['mb-1.5 font-semibold lg:hidden', solutionOf(active).inTolerance ? 'text-success' : 'text-error']}>
+      {headline(solutionOf(active))}
+    </p>
     {#if active.kind === 'advice' && active.advice.ring}<RingToMake ring={active.advice.ring} />{/if}
     {#if active.kind === 'stack'}
-      <p class="mb-2 flex flex-wrap gap-1 text-xs">
-        {#each [...new Set(partsOf(active.solution).map(({ part }) => part.partId))] as partId (partId)}
-          <span class="border-line flex items-center rounded border pl-1.5">
-            {partId}
+      <!-- In the order they go in, sky side first: what to take, and out of which tin. -->
+      <ul class="mb-2 max-h-56 overflow-y-auto text-xs" aria-label="Parts of this stack">
+        {#each partsOf(active.solution) as { part, reversed }, at (at)}
+          <li class="border-line flex items-center gap-2 border-t py-1 first:border-0">
+            <PartIcon element={part.element} widthPx={44} heightPx={34} pxPerMm={1.6} />
+            <span class="min-w-0 flex-1">
+              <span class="block truncate"
+                ><span class="font-semibold">{part.partId}</span>
+                {part.element.name}{reversed ? ', turned round' : ''}</span
+              >
+              <span class="text-muted block truncate"
+                >{display.length(partLength(part))}, {part.owned ? part.location || 'place not known' : 'to buy'}</span
+              >
+            </span>
             <button
               class="btn btn-ghost btn-xs btn-square"
               title="It must be in"
-              aria-label="{partId} must be in"
-              onclick={() => finder.togglePin(partId)}><Pin size={11} /></button
+              aria-label="{part.partId} must be in"
+              onclick={() => finder.togglePin(part.partId)}><Pin size={12} /></button
             >
             <button
               class="btn btn-ghost btn-xs btn-square"
               title="Never use it"
-              aria-label="Never use {partId}"
-              onclick={() => finder.toggleBan(partId)}><Ban size={11} /></button
+              aria-label="Never use {part.partId}"
+              onclick={() => finder.toggleBan(part.partId)}><Ban size={12} /></button
             >
-          </span>
+          </li>
         {/each}
-      </p>
+      </ul>
     {/if}
     <div class="flex flex-wrap gap-1.5">
       <button class="btn btn-primary btn-sm" onclick={() => take()}>
@@ -318,6 +350,21 @@
 {/if}
 
 <style>
+  .taking {
+    position: sticky;
+    bottom: -1rem;
+    margin: 0 -1rem;
+  }
+  @media (max-width: 63.99rem) {
+    .taking {
+      position: fixed;
+      inset: auto 0 0;
+      z-index: 20;
+      margin: 0;
+      max-height: 50dvh;
+      overflow-y: auto;
+    }
+  }
   .offer {
     border-left: 2px solid transparent;
     padding: 0.3rem 0.5rem;

@@ -9,7 +9,7 @@
     type Part
   } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
-  import PartDrawing from '$lib/rail/PartDrawing.svelte';
+  import PartIcon from '$lib/rail/PartIcon.svelte';
   import type { RailView } from '$lib/rail/view.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { neighboursAt, newId } from '$lib/train/starters.ts';
@@ -195,7 +195,7 @@
         onclick={() => place(entry)}
         data-part={part.partId}
       >
-        <PartDrawing element={part.element} widthPx={38} heightPx={30} pxPerMm={2.4} pxAcrossPerMm={0.3} />
+        <PartIcon element={part.element} widthPx={44} heightPx={38} pxPerMm={1.6} />
         <span class="min-w-0">
           <span class="block truncate">
             <span class="font-semibold">{part.partId}</span>

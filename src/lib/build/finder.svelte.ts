@@ -12,7 +12,7 @@ import {
   type Solution,
   type TogetherResult
 } from '@lodestone/core/finder';
-import { apply, type Train } from '@lodestone/core';
+import { apply, type ElementKind, type Train } from '@lodestone/core';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
@@ -47,7 +47,7 @@ export class Finder {
   result = $state.raw<FindResult>();
   advice = $state.raw<readonly Advice[]>([]);
   failure = $state('');
-  view = $state<View>('closest');
+  view = $state<View>('fewest');
   maxPieces = $state(6);
   /** Parts of other assembled trains may be used too. */
   evenHeld = $state(false);
@@ -56,6 +56,8 @@ export class Finder {
   active = $state(0);
   readonly pinned = new SvelteSet<string>();
   readonly forbidden = new SvelteSet<string>();
+  /** Kinds of part that are not to be used. */
+  readonly withoutKinds = new SvelteSet<ElementKind>();
 
   readonly #train: TrainSession;
   readonly #drawer: Drawer;
@@ -140,7 +142,11 @@ export class Finder {
       train: document,
       // What stands in several trains may be any part; what fills a gap, or is advised, may not.
       parts:
-        others.length > 0 ? this.#drawer.plain : this.#drawer.plain.filter((part) => isFilling(part) || isHolder(part)),
+        others.length > 0
+          ? this.#drawer.plain
+          : this.#drawer.plain.filter(
+              (part) => (isFilling(part) || isHolder(part)) && !this.withoutKinds.has(part.element.kind)
+            ),
       prefer: orderOf(this.view),
       maxPieces: this.maxPieces,
       withShop: this.withShop,
@@ -266,6 +272,11 @@ export class Finder {
     const refusal = this.#train.dispatch(operation, offer.kind === 'stack' ? 'Fill the gaps' : offer.advice.message);
     if (refusal === undefined) this.hide();
     return refusal;
+  }
+
+  toggleKind(kind: ElementKind): void {
+    if (!this.withoutKinds.delete(kind)) this.withoutKinds.add(kind);
+    void this.search();
   }
 
   togglePin(partId: string): void {

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { disagreement, measuredOf, type Part, type PartUse } from '@lodestone/core/drawer';
-  import PartDrawing from '$lib/rail/PartDrawing.svelte';
+  import PartIcon from '$lib/rail/PartIcon.svelte';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { Check, TriangleAlert } from '@lucide/svelte';
   import { facesInShort, whereabouts } from './words.ts';
@@ -31,7 +31,7 @@
   >
     {#if chosen}<Check size={12} />{/if}
   </span>
-  <PartDrawing element={part.element} widthPx={84} heightPx={42} pxPerMm={2.4} pxAcrossPerMm={0.42} />
+  <PartIcon element={part.element} widthPx={84} heightPx={42} pxPerMm={1.8} />
   <span class="min-w-0">
     <span class="block truncate font-semibold">{part.partId}{part.quantity > 1 ? ` ×${part.quantity}` : ''}</span>
     <span class="text-muted block truncate text-xs">{part.element.name}</span>

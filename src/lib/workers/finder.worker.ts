@@ -79,6 +79,10 @@ const finder = {
       const bought = search(task.parts);
       if (bought.solutions.some(({ inTolerance }) => inTolerance)) result = bought;
     }
+    // Where nothing is within tolerance the nearest misses say by how much.
+    if (task.prefer === 'fewest' && result.solutions.length === 0) {
+      result = findStacks(train, { ...options, prefer: 'closest', onProgress: () => true });
+    }
     return { result, advice: adviseOn(train, options, result) };
   },
 

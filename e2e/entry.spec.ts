@@ -1,0 +1,412 @@
+// What a newcomer and a hurried owner do: start, type parts, bring files in, measure, on any screen.
+import type { Page } from '@playwright/test';
+import { randomUUID } from 'node:crypto';
+import { Lodestone, expect, openCopy, ready, test } from './lodestone.ts';
+
+const panel = (page: Page) => page.locator('#part-panel');
+const list = (page: Page) => page.locator('#part-list');
+const verdict = (page: Page) => page.locator('[data-verdict]');
+const saved = (page: Page) => page.locator('[data-save-state="saved"]');
+
+interface Stored {
+  partId: string;
+  lengthMm: number;
+  quantity?: number;
+  sky?: Record<string, unknown>;
+  camera?: Record<string, unknown>;
+  massG?: number;
+  location?: string;
+  measurements?: { lengthMm: number; zeroMm?: number; instrument?: string }[];
+}
+
+async function partsOf(page: Page): Promise<Stored[]> {
+  const response = await page.request.get('/api/drawer');
+  return ((await response.json()) as { parts: { document: Stored }[] }).parts.map(({ document }) => document);
+}
+
+async function own(page: Page, ...parts: Record<string, unknown>[]) {
+  const response = await page.request.post('/api/drawer/changes', {
+    data: {
+      changeId: randomUUID(),
+      put: parts.map((document) => ({
+        document: { kind: 'spacer', name: 'Ring', lengthMm: 5, ...document },
+        basedOn: null
+      })),
+      remove: []
+    }
+  });
+  expect(response.ok(), await response.text()).toBe(true);
+}
+
+/** Presses keys and counts them: a chord is one. */
+class Keys {
+  pressed = 0;
+  constructor(private readonly page: Page) {}
+  async type(text: string) {
+    this.pressed += text.length;
+    await this.page.keyboard.type(text);
+  }
+  async press(key: string) {
+    this.pressed++;
+    await this.page.keyboard.press(key);
+  }
+}
+
+test('from the empty database by keyboard: the first answer, three rings, found and put in; the keys are counted', async ({
+  browser
+}, { annotations }) => {
+  const empty = await Lodestone.make({ LODESTONE_DEMO: 'off' });
+  const context = await browser.newContext({ baseURL: empty.url });
+  const page = await context.newPage();
+  try {
+    await page.goto('/');
+    await page.locator('html[data-alive]').waitFor({ state: 'attached' });
+    await expect(page.getByText('No train stands here yet')).toBeVisible();
+    const keys = new Keys(page);
+    await keys.press('Alt+n');
+    await expect(page.getByRole('combobox', { name: 'Telescope or lens' })).toBeFocused();
+    await keys.type('100 f/6');
+    await keys.press('Tab');
+    await keys.type('55');
+    await keys.press('Tab');
+    await keys.type('17.5');
+    await expect(page.locator('[data-first-answer]')).toHaveText('37.50 mm short');
+    const first = keys.pressed;
+    await keys.press('Enter');
+    await ready(page);
+    await expect(verdict(page)).toHaveText(/37\.50 mm short/);
+
+    await keys.press('Alt+d');
+    await expect(page.getByText(/no part/i).first()).toBeVisible();
+    const before = keys.pressed;
+    await keys.press('n');
+    await expect(page.getByRole('textbox', { name: 'Parts in one line' })).toBeFocused();
+    await keys.type('m48 f-m 5 10 22.5');
+    await keys.press('Enter');
+    await keys.press('Enter');
+    await expect(page.getByText('In the drawer: R-01, R-02, R-03')).toBeVisible();
+    const rings = keys.pressed - before;
+    await page.keyboard.press('Escape');
+    await expect(saved(page)).toBeVisible();
+    expect((await partsOf(page)).map(({ lengthMm, sky, camera }) => [lengthMm, sky, camera])).toEqual(
+      [5, 10, 22.5].map((length) => [
+        length,
+        { thread: 'M48×0.75', gender: 'female' },
+        { thread: 'M48×0.75', gender: 'male' }
+      ])
+    );
+
+    await page.goBack();
+    await ready(page);
+    const found = new Keys(page);
+    await found.press('f');
+    await expect(page.getByRole('listbox', { name: 'Stacks' })).toBeFocused();
+    await found.press('Enter');
+    await expect(verdict(page)).toHaveText(/Within tolerance/);
+    const told = `keys: first answer ${first}, three rings ${rings}, found and put in ${found.pressed}`;
+    annotations.push({ type: 'keys', description: told });
+    console.log(told);
+    expect(first).toBeLessThanOrEqual(30);
+    expect(rings).toBeLessThanOrEqual(25);
+    expect(found.pressed).toBeLessThanOrEqual(4);
+  } finally {
+    await context.close();
+    await empty.stop();
+  }
+});
+
+test('a face in error keeps its form, and has the focus; a pitch is one click', async ({ page }) => {
+  await page.goto('/drawer');
+  await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
+  await page.keyboard.press('n');
+  const dialog = page.getByRole('dialog', { name: 'New parts' });
+  await dialog.getByRole('button', { name: 'Or field by field' }).click();
+  await dialog.getByLabel('Length').fill('7.5');
+  await dialog.getByLabel('Sky face: kind').selectOption('thread');
+  const name = dialog.getByLabel('Sky face: diameter and pitch');
+  await name.fill('M42');
+  // The gender may be said before the thread is.
+  await dialog.getByLabel('Sky face: gender').selectOption('male');
+  await dialog.getByRole('button', { name: 'Put it in the drawer' }).click();
+  await expect(dialog).toBeVisible();
+  await expect(name).toBeFocused();
+  await expect(dialog.getByText(/has still to be mended/)).toBeVisible();
+  await dialog.getByRole('button', { name: 'M42×1' }).click();
+  await expect(name).toHaveValue('M42×1');
+
+  // What was typed is there again when the form was left, even for another page.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await expect(dialog).toBeHidden();
+  await page.keyboard.press('n');
+  await expect(dialog.getByLabel('Length')).toHaveValue('7.5');
+  const tag = `F-${randomUUID().slice(0, 6)}`;
+  await dialog.getByLabel('Number').fill(tag);
+  await dialog.getByRole('button', { name: 'Put it in the drawer' }).click();
+  await expect(dialog).toBeHidden();
+  await expect(saved(page)).toBeVisible();
+  expect((await partsOf(page)).find(({ partId }) => partId === tag)?.sky).toEqual({ thread: 'M42×1', gender: 'male' });
+});
+
+test('the start understands 0.8×, drops nothing, and is there again after a reload', async ({ page }) => {
+  await page.goto('/new');
+  const telescope = page.getByRole('combobox', { name: 'Telescope or lens' });
+  await telescope.fill('newton 150 f/5');
+  await expect(page.getByText(/Newtonian, aperture 150\.0 mm, focal length 750 mm/)).toBeVisible();
+  await page.getByRole('combobox', { name: /Reducer/ }).fill('55');
+  await page.getByText('Say more: kind, faces').click();
+  await page.getByLabel('Magnification').fill('0,8×');
+  await page.getByLabel('Face of the corrector: kind').selectOption('thread');
+  await page.getByLabel('Face of the corrector: diameter and pitch').fill('M48');
+  await page.getByRole('combobox', { name: 'Camera' }).fill('dslr 44.5');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/44\.50 mm from its flange/)).toBeVisible();
+  await expect(page.locator('[data-first-answer]')).toHaveText('10.50 mm short');
+  await page.getByRole('button', { name: 'Go on to Build' }).click();
+  await expect(page.getByLabel('Face of the corrector: diameter and pitch')).toBeFocused();
+  await page.getByRole('button', { name: 'M48×0.75' }).click();
+  await page.reload();
+  await expect(telescope).toHaveValue('newton 150 f/5');
+  await expect(page.locator('[data-first-answer]')).toHaveText('10.50 mm short');
+  await page.getByRole('button', { name: 'Go on to Build' }).click();
+  await ready(page);
+  const id = /trains\/([^/]+)/.exec(page.url())![1]!;
+  const { document } = (await (await page.request.get(`/api/trains/${id}`)).json()) as {
+    document: { elements: Record<string, unknown>[] };
+  };
+  expect(document.elements[0]).toMatchObject({
+    corrector: { magnification: 0.8 },
+    camera: { thread: 'M48×0.75', gender: 'female' }
+  });
+  // A usual thing says that it is only usual, and its face that nobody has looked at it.
+  expect(document.elements[2]).toMatchObject({
+    note: 'Common practice, no source: check yours.',
+    sky: { bayonet: 'dslr-44.5', assumed: true }
+  });
+});
+
+test('a file changes what it has columns for; what would be lost is red; it can be taken back after a reload', async ({
+  page
+}) => {
+  const id = `CSV-${randomUUID().slice(0, 6)}`;
+  const face = { thread: 'M63×1', gender: 'female' };
+  await own(page, { partId: id, lengthMm: 4.5, sky: face, massG: 40, measurements: [{ lengthMm: 4.49 }] });
+  await page.goto(`/drawer/${id}`);
+  await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
+  await page.keyboard.press('i');
+  const dialog = page.getByRole('dialog', { name: 'Bring parts in' });
+  const choose = (text: string) =>
+    dialog
+      .locator('input[type=file]')
+      .setInputFiles({ name: 'rings.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
+  await choose(`Nummer;Art;Länge (mm);Teleskopseite;Ort\n${id};Ring;4,5;;Garage\n`);
+  await expect(dialog.locator('[data-changes] .text-error')).toHaveText(/sky face: M63×1 female → gone/);
+  await expect(dialog.getByText('1 part would lose something.')).toBeVisible();
+  await choose(`Nummer;Art;Länge (mm);Ort\n${id};Ring;4,5;Garage\n`);
+  await expect(dialog.getByText('0 new, 1 changed, 0 as they are here already.')).toBeVisible();
+  await expect(dialog.locator('[data-changes] .text-error')).toHaveCount(0);
+  await dialog.getByRole('button', { name: 'Bring in 1 part' }).click();
+  await expect(page.getByText('1 part changed.')).toBeVisible();
+  await expect(saved(page)).toBeVisible();
+  const after = (await partsOf(page)).find(({ partId }) => partId === id);
+  expect(after).toMatchObject({ location: 'Garage', sky: face, massG: 40, measurements: [{ lengthMm: 4.49 }] });
+
+  await page.reload();
+  await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
+  await page.keyboard.press('i');
+  await dialog.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByText('rings.csv was taken back.')).toBeVisible();
+  await expect(saved(page)).toBeVisible();
+  expect((await partsOf(page)).find(({ partId }) => partId === id)?.location).toBeUndefined();
+});
+
+test('undo in an older notice takes back what that notice tells; a number is not given twice', async ({ page }) => {
+  const tag = randomUUID().slice(0, 6);
+  await own(page, { partId: `A1-${tag}` }, { partId: `A2-${tag}` });
+  await page.goto(`/drawer/A1-${tag}?q=${tag}`);
+  await expect(list(page)).toHaveAttribute('data-count', '2');
+  await panel(page)
+    .getByRole('button', { name: `Delete A1-${tag}` })
+    .click();
+  await expect(page.getByText(`A1-${tag} deleted.`)).toBeVisible();
+  await panel(page)
+    .getByRole('button', { name: `Delete A2-${tag}` })
+    .click();
+  await expect(page.getByText(`A2-${tag} deleted.`)).toBeVisible();
+  await page
+    .locator('.panel', { hasText: `A1-${tag} deleted.` })
+    .getByRole('button', { name: 'Undo' })
+    .last()
+    .click();
+  await expect(page.locator(`[id="part-A1-${tag}"]`)).toBeVisible();
+  await expect(page.locator(`[id="part-A2-${tag}"]`)).toHaveCount(0);
+  await expect(page.getByText(`A1-${tag} deleted.`)).toBeHidden();
+  await expect(page.getByText(`A2-${tag} deleted.`)).toBeVisible();
+
+  await expect(saved(page)).toBeVisible();
+  await page.keyboard.press('n');
+  const line = page.getByRole('textbox', { name: 'Parts in one line' });
+  await line.fill('tilt plate 3');
+  await page.keyboard.press('Enter');
+  const told = page.getByText(/^In the drawer: /);
+  const [given] = /T-\d+/.exec((await told.textContent()) ?? '')!;
+  await page.keyboard.press('Escape');
+  await expect(page).toHaveURL(new RegExp(`drawer/${given}`));
+  await panel(page)
+    .getByRole('button', { name: `Delete ${given}` })
+    .click();
+  await expect(saved(page)).toBeVisible();
+  await page.reload();
+  await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
+  await page.keyboard.press('n');
+  await line.fill('tilt plate 3');
+  await page.keyboard.press('Enter');
+  await expect(told).toBeVisible();
+  await expect(told).not.toContainText(given);
+});
+
+test('measuring: zero is asked for, a wild reading is questioned, the last is taken back, a reload finds the place', async ({
+  page
+}) => {
+  const tag = randomUUID().slice(0, 6);
+  await own(page, { partId: `Z1-${tag}`, lengthMm: 17.2 }, { partId: `Z2-${tag}` }, { partId: `Z3-${tag}` });
+  await page.goto(`/drawer?q=${tag}`);
+  await expect(list(page)).toHaveAttribute('data-count', '3');
+  await page.keyboard.press('m');
+  const subject = page.locator('[data-measuring]');
+  const reading = page.locator('#reading');
+  await expect(subject).toHaveText(`Z1-${tag}`);
+  await expect(reading).toBeFocused();
+
+  // Nothing is typed: the zero of one's own caliper is not the simulated one's.
+  await page.getByRole('button', { name: 'Zero check' }).click();
+  const zero = page.getByLabel('Close the jaws. What do they read?');
+  await expect(zero).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('Type what the closed jaws read');
+  await zero.fill('0,02');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-instrument]')).toContainText('Caliper ±0.03 mm, zero 0.02 mm taken off');
+
+  await reading.fill('172');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('far from the published 17.20 mm');
+  await expect(subject).toHaveText(`Z1-${tag}`);
+  await page.getByRole('button', { name: 'Measure again' }).click();
+  await reading.fill('17.22');
+  await page.keyboard.press('Enter');
+  await expect(subject).toHaveText(`Z2-${tag}`);
+  await expect(page.locator('[data-kept]')).toContainText(`Z1-${tag}`);
+  await reading.fill('%zz');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('not a number');
+  await reading.fill('');
+  await page.keyboard.press('Control+z');
+  await expect(subject).toHaveText(`Z1-${tag}`);
+  await reading.fill('17.24');
+  await page.keyboard.press('Enter');
+  await expect(subject).toHaveText(`Z2-${tag}`);
+  await expect(saved(page)).toBeVisible();
+  await page.reload();
+  await expect(subject).toHaveText(`Z2-${tag}`);
+  await expect(page.getByText(/^2 of 3/)).toBeVisible();
+
+  // The simulated caliper is chosen, and says so.
+  await page.getByLabel('Where readings come from').selectOption('simulated');
+  await expect(page.locator('[data-instrument]')).toContainText('simulated');
+  await page.getByLabel('Where readings come from').selectOption('typed');
+  await expect(page.locator('[data-instrument]')).toContainText('Caliper ±0.03 mm');
+  const z1 = (await partsOf(page)).find(({ partId }) => partId === `Z1-${tag}`);
+  expect(z1?.measurements).toMatchObject([{ lengthMm: 17.22, zeroMm: 0.02, instrument: 'Caliper' }]);
+});
+
+for (const width of [390, 768, 820, 1280]) {
+  test(`at ${width} px nothing is wider than the window, and every page can be reached`, async ({ page }) => {
+    await page.setViewportSize({ width, height: 900 });
+    const overflow = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    await openCopy(page);
+    expect(await overflow()).toBeLessThanOrEqual(0);
+    for (const [path, name] of [
+      ['/drawer', 'Drawer'],
+      ['/guide', 'Guide'],
+      ['/', 'Trains']
+    ] as const) {
+      if (width < 1024) await page.getByRole('button', { name: 'Menu' }).click();
+      await page.getByRole('link', { name, exact: true }).locator('visible=true').first().click();
+      await expect(page).toHaveURL(new RegExp(`${path === '/' ? ':\\d+/' : path}$`));
+      expect(await overflow(), path).toBeLessThanOrEqual(0);
+    }
+    for (const path of ['/new', '/measure']) {
+      await page.goto(path);
+      expect(await overflow(), path).toBeLessThanOrEqual(0);
+    }
+    if (width < 1024) {
+      await page.getByRole('button', { name: 'Menu' }).click();
+      await page.getByRole('button', { name: 'Keys' }).click();
+      await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+    }
+  });
+}
+
+test('a key does what it says only where it is meant, and letters can be switched off', async ({ page }) => {
+  await openCopy(page);
+  const guider = page.locator('[id^="rail-element-"][aria-label*="Fenlark off-axis guider"]');
+  await guider.click();
+  await page.getByRole('button', { name: 'Zoom in' }).focus();
+  await page.keyboard.press('Delete');
+  await expect(guider).toHaveCount(1);
+  await page.locator('#rail').focus();
+  await page.keyboard.press('Delete');
+  await expect(guider).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(guider).toHaveCount(1);
+
+  await page.keyboard.press('?');
+  await page.getByLabel('Single letters do something').uncheck();
+  await page.keyboard.press('Escape');
+  const theme = () => page.locator('html').getAttribute('data-theme');
+  const before = await theme();
+  await page.keyboard.press('t');
+  expect(await theme()).toBe(before);
+  // A Mac types another sign with the option key: the place of the key counts.
+  await page.evaluate(() => {
+    window.dispatchEvent(
+      new KeyboardEvent('keydown', { key: '˜', code: 'KeyN', altKey: true, bubbles: true, cancelable: true })
+    );
+  });
+  await expect(page).toHaveURL(/\/new$/);
+});
+
+test('a file dropped on any page is taken where it belongs, or refused by name', async ({ page }) => {
+  const tag = randomUUID().slice(0, 6);
+  const drop = (name: string, text: string) =>
+    page.evaluate(
+      ([fileName, content]) => {
+        const files = new DataTransfer();
+        files.items.add(new File([content!], fileName!, { type: 'text/plain' }));
+        const event = new DragEvent('drop', { dataTransfer: files, bubbles: true, cancelable: true });
+        window.dispatchEvent(event);
+        return event.defaultPrevented;
+      },
+      [name, text]
+    );
+  await page.goto('/guide');
+  expect(await drop('photo.png', 'not a picture')).toBe(true);
+  await expect(page.getByText('photo.png is neither a train nor a drawer document')).toBeVisible();
+  expect(await drop('rings.csv', `partId,kind,name,lengthMm\nD-${tag},spacer,Ring,5\n`)).toBe(true);
+  await expect(page).toHaveURL(/\/drawer/);
+  await expect(page.getByRole('dialog', { name: 'Bring parts in' }).getByText('1 new, 0 changed')).toBeVisible();
+  await page.goto('/');
+  await drop('drawer.json', '{"lodestone": "drawer/1", "parts": []}');
+  await expect(page.getByText('This is a drawer, not a train')).toBeVisible();
+});
+
+test('without the network a page says what is true, and opens by itself afterwards', async ({ page, context }) => {
+  await openCopy(page);
+  await context.setOffline(true);
+  await page.getByRole('link', { name: 'Trains', exact: true }).click();
+  await expect(page.getByText('The server does not answer.')).toBeVisible();
+  await expect(page.locator('#rail')).toBeVisible();
+  await context.setOffline(false);
+  await expect(page.getByRole('heading', { name: 'Trains', level: 1 })).toBeVisible({ timeout: 15_000 });
+});
