@@ -97,6 +97,8 @@ test('from the empty database by keyboard: the first answer, three rings, found 
     );
 
     await page.goBack();
+    await expect(page).toHaveURL(/build$/);
+    await expect(page.locator('#rail')).toBeVisible();
     await ready(page);
     const found = new Keys(page);
     await found.press('f');
@@ -121,7 +123,7 @@ test('a face in error keeps its form, and has the focus; a pitch is one click', 
   await page.keyboard.press('n');
   const dialog = page.getByRole('dialog', { name: 'New parts' });
   await dialog.getByRole('button', { name: 'Or field by field' }).click();
-  await dialog.getByLabel('Length').fill('7.5');
+  await dialog.getByRole('textbox', { name: 'Length mm' }).fill('7.5');
   await dialog.getByLabel('Sky face: kind').selectOption('thread');
   const name = dialog.getByLabel('Sky face: diameter and pitch');
   await name.fill('M42');
@@ -139,7 +141,7 @@ test('a face in error keeps its form, and has the focus; a pitch is one click', 
   await page.keyboard.press('Escape');
   await expect(dialog).toBeHidden();
   await page.keyboard.press('n');
-  await expect(dialog.getByLabel('Length')).toHaveValue('7.5');
+  await expect(dialog.getByRole('textbox', { name: 'Length mm' })).toHaveValue('7.5');
   const tag = `F-${randomUUID().slice(0, 6)}`;
   await dialog.getByLabel('Number').fill(tag);
   await dialog.getByRole('button', { name: 'Put it in the drawer' }).click();
@@ -158,7 +160,7 @@ test('the start understands 0.8×, drops nothing, and is there again after a rel
   await page.getByLabel('Magnification').fill('0,8×');
   await page.getByLabel('Face of the corrector: kind').selectOption('thread');
   await page.getByLabel('Face of the corrector: diameter and pitch').fill('M48');
-  await page.getByRole('combobox', { name: 'Camera' }).fill('dslr 44.5');
+  await page.getByRole('combobox', { name: 'Camera', exact: true }).fill('dslr 44.5');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/44\.50 mm from its flange/)).toBeVisible();
   await expect(page.locator('[data-first-answer]')).toHaveText('10.50 mm short');

@@ -286,7 +286,7 @@ test('from nothing: the guided start gives a first answer', async ({ page, fault
   await expect(page.getByText('Still needed: the telescope')).toBeVisible();
   await page.getByRole('combobox', { name: 'Telescope or lens' }).fill('80/480');
   await page.getByRole('combobox', { name: /Reducer/ }).fill('55');
-  await page.getByRole('combobox', { name: 'Camera' }).fill('17.5');
+  await page.getByRole('combobox', { name: 'Camera', exact: true }).fill('17.5');
   await expect(page.getByText('37.50 mm short')).toBeVisible();
   await page.getByLabel('Name of the train').fill('From nothing');
   await page.getByRole('button', { name: 'Go on to Build' }).click();

@@ -155,6 +155,11 @@
 
   function bringIn() {
     const put = [...fresh, ...changed];
+    // Once they are in, none is new any more.
+    const words = [
+      fresh.length > 0 ? `${counted(fresh.length, 'part')} brought in` : '',
+      changed.length > 0 ? `${counted(changed.length, 'part')} changed` : ''
+    ];
     const kept: LastImport = {
       fileName,
       at: Date.now(),
@@ -163,10 +168,6 @@
     const refusal = drawer.change(`Bring in ${fileName}`, put);
     if (refusal) return void (failures = [refusal]);
     void keepLastImport($state.snapshot(kept) as LastImport);
-    const words = [
-      fresh.length > 0 ? `${counted(fresh.length, 'part')} brought in` : '',
-      changed.length > 0 ? `${counted(changed.length, 'part')} changed` : ''
-    ];
     onimported(`${words.filter(Boolean).join(', ')}.`);
     open = false;
   }

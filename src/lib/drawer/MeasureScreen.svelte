@@ -63,7 +63,8 @@
     });
   });
   $effect(() => {
-    if (begun && part) onturn?.(part.partId);
+    const turn = part?.partId;
+    if (begun && turn !== undefined) onturn?.(turn);
   });
 
   function go(by: number) {
@@ -73,9 +74,11 @@
   }
 
   function takeBack() {
-    if (!lastKept) return;
-    notices.complain(drawer.takeBack(lastKept.step));
-    const found = queue.findIndex(({ partId }) => partId === lastKept?.partId);
+    // Once it is taken back, nothing is the last any more.
+    const last = lastKept;
+    if (!last) return;
+    notices.complain(drawer.takeBack(last.step));
+    const found = queue.findIndex(({ partId }) => partId === last.partId);
     if (found >= 0) at = found;
     taken = 0;
     kept = undefined;

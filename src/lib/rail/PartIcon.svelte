@@ -68,12 +68,12 @@
 
 <svg width={widthPx} height={heightPx} viewBox="0 0 {widthPx} {heightPx}" aria-hidden="true" class="block shrink-0">
   <path class="body" d={outline} />
-  {#each males as thread (thread.fromMm)}
-    {#each strokes(thread) as at (at)}
+  {#each males as thread, index (index)}
+    {#each strokes(thread) as at, stroke (stroke)}
       <line class="thread" x1={at} x2={at} y1={axis - thread.radiusMm * across} y2={axis + thread.radiusMm * across} />
     {/each}
   {/each}
-  {#each females as thread (thread.fromMm)}
+  {#each females as thread, index (index)}
     <rect
       class="hole"
       x={x(thread.fromMm)}
