@@ -243,3 +243,24 @@ describe('a part in a train', () => {
     expect(freePartId(new Set(), 'shim')).toBe('S-01');
   });
 });
+
+describe('lengths as they are searched for', () => {
+  const index = indexDrawer(
+    drawer(
+      { partId: 'R-5', lengthMm: 5 },
+      { partId: 'R-10', lengthMm: 10 },
+      { partId: 'R-16', lengthMm: 16.5 },
+      { partId: 'R-20', lengthMm: 20 }
+    )
+  );
+  it.each([
+    ['10 mm', ['R-10']],
+    ['10mm', ['R-10']],
+    ['10–20', ['R-10', 'R-16', 'R-20']],
+    ['10-16,5mm', ['R-10', 'R-16']],
+    ['>10.5', ['R-16', 'R-20']],
+    ['<=5', ['R-5']]
+  ])('%s', (query, expected) => {
+    expect(searchParts(index, query).map(({ partId }) => partId)).toEqual(expected);
+  });
+});

@@ -134,6 +134,22 @@ type Test = (entry: Entry) => boolean;
 
 const GENDERS: Readonly<Record<string, string>> = { f: 'female', female: 'female', m: 'male', male: 'male' };
 const NUMBER = /^\d+(?:[.,]\d+)?(?:mm)?$/;
+/** `10–20`, `>10`, `<5`, `>=7.5mm`: lengths between two ends. */
+const RANGE = /^(\d+(?:[.,]\d+)?)(?:mm)?(?:-|–|\.\.)(\d+(?:[.,]\d+)?)(?:mm)?$/;
+const BEYOND = /^([<>])=?(\d+(?:[.,]\d+)?)(?:mm)?$/;
+
+function rangeTest(token: string): Test | undefined {
+  const decimal = (text: string): number => Number(text.replace(',', '.'));
+  const range = RANGE.exec(token);
+  const beyond = BEYOND.exec(token);
+  if (!range && !beyond) return undefined;
+  const [least, most] = range
+    ? [decimal(range[1]!), decimal(range[2]!)]
+    : beyond![1] === '>'
+      ? [decimal(beyond![2]!), Infinity]
+      : [-Infinity, decimal(beyond![2]!)];
+  return ({ lengths }) => lengths.some((each) => each >= least - 1e-9 && each <= most + 1e-9);
+}
 
 /** A reading of 16.48 is still what somebody calls a 16.5. */
 const LENGTH_SLACK_MM = 0.05;
@@ -180,12 +196,18 @@ function testsOf(query: string, index: DrawerIndex): Test[] {
       rest = rest.replace(` ${place} `, ' ');
     }
   }
-  const tokens = rest.split(' ').filter(Boolean);
+  // The list itself writes “10.00 mm”.
+  const tokens = rest
+    .replace(/(\d) mm\b/g, '$1mm')
+    .split(' ')
+    .filter(Boolean);
   for (let at = 0; at < tokens.length; at++) {
     const token = tokens[at]!;
     const gender = GENDERS[tokens[at + 1] ?? ''];
     const thread = threadTest(token, gender);
-    if (thread) {
+    const range = rangeTest(token);
+    if (range) tests.push(range);
+    else if (thread) {
       tests.push(thread);
       if (gender !== undefined) at++;
     } else if (NUMBER.test(token)) tests.push(numberTest(token));

@@ -1,4 +1,4 @@
-import type { RingSpec } from '../finder/ring.ts';
+import { shortestRing, type RingSpec } from '../finder/ring.ts';
 import { minorDiameter, parseThread } from '../joint/thread.ts';
 import type { Port } from '../train/model.ts';
 import type { Drawing, DrawnLine, LineStyle } from './shapes.ts';
@@ -8,6 +8,10 @@ const SHEET = { width: 297, height: 210 };
 const AXIS_Y = 112;
 const LEFT_X = 104;
 const TEXT_MM = 3.2;
+
+/** Room for the title, left of the scale, mm; and how many letters of a size stand in as many millimetres as that size. */
+const TITLE_ROOM_MM = 220;
+const LETTER_SHARE = 1.8;
 
 /** Scales a drawing may have (ISO 5455, from memory). */
 const SCALES = [10, 5, 2, 1, 0.5, 0.2];
@@ -51,8 +55,12 @@ export function turnedFace(port: Port): TurnedFace {
   return { depth: 0, male: false, major, minor: major, callout };
 }
 
+/** A face with the depth it is drawn with, where none is stated. */
+const withDepth = (port: Port): Port =>
+  'thread' in port && port.lengthMm === undefined ? { ...port, lengthMm: USUAL_DEPTH_MM } : port;
+
 /** Why a ring cannot be turned from its blank; undefined where it can. */
-export function ringFault({ sky, camera, clearMm, outerMm }: RingSpec): string | undefined {
+export function ringFault({ lengthMm, sky, camera, clearMm, outerMm }: RingSpec): string | undefined {
   if (clearMm >= outerMm) return 'a ring cannot be clear to its outer diameter';
   for (const [side, port] of [
     ['sky', sky],
@@ -63,6 +71,11 @@ export function ringFault({ sky, camera, clearMm, outerMm }: RingSpec): string |
     }
     const { major, callout } = turnedFace(port);
     if (major > outerMm) return `its ${side} face (${callout}) is wider than its outer diameter, ${outerMm} mm`;
+  }
+  const shortestMm = shortestRing(withDepth(sky), withDepth(camera));
+  if (lengthMm < shortestMm - 1e-9) {
+    const faces = [turnedFace(sky).callout, turnedFace(camera).callout].join(' and ');
+    return `with ${faces} it has to be ${Number(shortestMm.toFixed(2))} mm long at the least, or it falls into two; take shims or a step ring`;
   }
   return undefined;
 }
@@ -178,7 +191,10 @@ export function ringDrawing(spec: RingSpec, title: string): Drawing {
   line('outline', 10, 10, 10, SHEET.height - 10);
   line('outline', SHEET.width - 10, 10, SHEET.width - 10, SHEET.height - 10);
   line('outline', 10, 34, SHEET.width - 10, 34);
-  text([15, 26], title, 'start', 0, 4.5);
+  // A long title gets smaller, and then loses its end, before it meets the scale.
+  const titleMm = Math.max(2.6, Math.min(4.5, (TITLE_ROOM_MM / Math.max(title.length, 1)) * LETTER_SHARE));
+  const letters = Math.floor((TITLE_ROOM_MM * LETTER_SHARE) / titleMm);
+  text([15, 26], title.length > letters ? `${title.slice(0, letters - 1)}…` : title, 'start', 0, titleMm);
   text([15, 19], 'Aluminium alloy, turned, black anodised inside and out, no burrs, threads free of coating build-up.');
   text([15, 13.5], 'All lengths in mm. Threads are not part of the length. 60° thread profile, tolerance 6g/6H.');
   text([SHEET.width - 15, 26], `Scale ${scale >= 1 ? `${scale}:1` : `1:${1 / scale}`}`, 'end');

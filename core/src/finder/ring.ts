@@ -77,7 +77,7 @@ const holeDepth = (port: Port): number => ('thread' in port && port.gender === '
  * The shortest ring with these faces that can be turned, mm: a hole ends inside the body, with a web behind it, unless
  * it is so much narrower than the male on the other face that it may go on inside that.
  */
-function shortestRing(sky: Port, camera: Port): number {
+export function shortestRing(sky: Port, camera: Port): number {
   const [deepSky, deepCamera] = [holeDepth(sky), holeDepth(camera)];
   if (deepSky > 0 && deepCamera > 0) {
     const nested = Math.abs(diameterOf(sky) - diameterOf(camera)) >= 2 * WALL_MM;

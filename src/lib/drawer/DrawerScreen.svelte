@@ -95,10 +95,17 @@
     focusList();
   }
 
+  const MOST_LABELS = 1000;
+
   const labels = () =>
     notices.attempt(async () => {
       const { subjects } = view;
       if (subjects.length === 0) return notices.complain('Choose the parts that want a label.');
+      if (subjects.length > MOST_LABELS) {
+        return notices.complain(
+          `Labels are made for ${MOST_LABELS} parts at once, and ${subjects.length} are chosen. Choose fewer.`
+        );
+      }
       saveFile(await askFile('/api/drawer/labels', { partIds: subjects.map((part) => part.partId) }), 'labels.pdf');
     });
 

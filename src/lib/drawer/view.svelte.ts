@@ -54,9 +54,11 @@ export class DrawerView {
 
   walk(by: number): void {
     const { shown, currentIndex } = this;
+    // Nothing is open yet: a step goes to the near end, and Home and End to their own.
+    const isJump = !Number.isFinite(by);
     const next = Math.min(
       shown.length - 1,
-      Math.max(0, currentIndex < 0 ? (by > 0 ? 0 : shown.length - 1) : currentIndex + by)
+      Math.max(0, currentIndex < 0 && !isJump ? (by > 0 ? 0 : shown.length - 1) : Math.max(currentIndex, 0) + by)
     );
     this.current = shown[next]?.partId;
   }

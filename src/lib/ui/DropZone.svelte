@@ -25,6 +25,8 @@
     if (!carriesFiles(event) || !event.dataTransfer) return;
     event.preventDefault();
     depth = 0;
+    // One dialog at a time: what is typed in another stays there, and is found again.
+    for (const dialog of document.querySelectorAll<HTMLDialogElement>('dialog[open]')) dialog.close();
     ondrop(event.dataTransfer.files);
   }}
 />

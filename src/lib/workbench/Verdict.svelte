@@ -73,7 +73,10 @@
 
 <section class="flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-2.5" aria-label="Verdict">
   <p
-    class={['flex items-center gap-2 text-[1.7rem] leading-none font-semibold whitespace-nowrap', tone]}
+    class={[
+      'flex items-center gap-2 text-[1.7rem] leading-none font-semibold max-sm:text-2xl max-sm:leading-tight sm:whitespace-nowrap',
+      tone
+    ]}
     aria-live="polite"
     data-verdict={verdict}
   >
