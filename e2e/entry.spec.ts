@@ -412,3 +412,56 @@ test('without the network a page says what is true, and opens by itself afterwar
   await context.setOffline(false);
   await expect(page.getByRole('heading', { name: 'Trains', level: 1 })).toBeVisible({ timeout: 15_000 });
 });
+
+test('the drawer is narrowed down by conventions, and its address keeps it', async ({ page }) => {
+  const tag = randomUUID().slice(0, 6);
+  await own(
+    page,
+    { partId: `N1-${tag}`, location: `Tin ${tag}`, state: 'set-aside' },
+    { partId: `N2-${tag}`, location: `Tin ${tag}` },
+    { partId: `N3-${tag}` }
+  );
+  await page.goto(`/drawer?q=${tag}`);
+  await expect(list(page)).toHaveAttribute('data-count', '3');
+  const choice = (name: RegExp) => page.locator('.choice', { hasText: name });
+  await expect(choice(/^set aside/)).toContainText('1');
+  await choice(new RegExp(`^Tin ${tag}`)).click();
+  await expect(list(page)).toHaveAttribute('data-count', '2');
+  await expect(choice(/^spare/)).toContainText('1');
+  await expect(page).toHaveURL(/location=Tin/);
+  await page.reload();
+  await expect(list(page)).toHaveAttribute('data-count', '2');
+  await page.getByRole('button', { name: 'Show all parts' }).click();
+  await expect(page).not.toHaveURL(/location=/);
+  await page.getByRole('searchbox', { name: 'Search the drawer' }).fill(tag);
+
+  const row = (partId: string) => page.locator(`[id="part-${partId}"]`);
+  await row(`N1-${tag}`).click();
+  await row(`N3-${tag}`).click({ modifiers: ['Shift'] });
+  await expect(page.locator('[role="option"][aria-selected="true"]')).toHaveCount(3);
+  await row(`N2-${tag}`).click({ modifiers: ['Control'] });
+  await expect(page.locator('[role="option"][aria-selected="true"]')).toHaveCount(2);
+});
+
+test('Escape ends a drag, and a drop beside the rail moves nothing', async ({ page }) => {
+  await openCopy(page);
+  const order = () => page.locator('[id^="rail-element-"]').evaluateAll((all) => all.map(({ id }) => id).join());
+  const before = await order();
+  const guider = page.locator('[id^="rail-element-"][aria-label*="Fenlark off-axis guider"]');
+  const camera = page.locator('[id^="rail-element-"][aria-label*="Harnwick mono"]');
+  const [from, to] = [(await guider.boundingBox())!, (await camera.boundingBox())!];
+  const grab = async () => {
+    await page.mouse.move(from.x + from.width / 2, from.y + from.height - 4);
+    await page.mouse.down();
+    await page.mouse.move(to.x + to.width / 2 + 40, from.y + from.height - 4, { steps: 6 });
+  };
+  await grab();
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  expect(await order()).toBe(before);
+  await grab();
+  await page.mouse.move(to.x + to.width / 2, from.y + from.height + 350, { steps: 4 });
+  await page.mouse.up();
+  expect(await order()).toBe(before);
+  await expect(page.getByRole('button', { name: /^Undo/ }).first()).toBeDisabled();
+});

@@ -9,6 +9,7 @@ import {
   readDrawer,
   readDrawerText,
   refreshedPart,
+  facetsLeft,
   searchParts,
   sortParts,
   type PartUse
@@ -263,4 +264,31 @@ describe('lengths as they are searched for', () => {
   ])('%s', (query, expected) => {
     expect(searchParts(index, query).map(({ partId }) => partId)).toEqual(expected);
   });
+});
+
+it('beside a choice stands what it leaves of everything else that was asked for', () => {
+  const index = indexDrawer(
+    drawer(
+      { partId: 'R-1', location: 'Tin 1', state: 'set-aside' },
+      { partId: 'R-2', location: 'Tin 1' },
+      { partId: 'S-1', kind: 'shim', location: 'Tin 2' }
+    ),
+    [{ partId: 'R-2', trainId: 't', trainName: 'Heron', copy: undefined, assembled: false }]
+  );
+  const left = facetsLeft(index, '', { location: 'Tin 1' });
+  expect([...left.state]).toEqual([
+    ['set-aside', 1],
+    ['spare', 1]
+  ]);
+  // Its own choice does not count against the others of its kind.
+  expect([...left.location]).toEqual([
+    ['Tin 1', 2],
+    ['Tin 2', 1]
+  ]);
+  expect(left.kind.get('shim')).toBeUndefined();
+  expect([...left.trainId]).toEqual([['t', 1]]);
+  // What it says is what choosing it leads to.
+  for (const [state, count] of left.state) {
+    expect(searchParts(index, '', { location: 'Tin 1', state })).toHaveLength(count);
+  }
 });

@@ -324,3 +324,34 @@ export function placesOf(parts: readonly Part[]): Place[] {
       return { path, name: steps.at(-1)!, depth: steps.length - 1, count };
     });
 }
+
+/**
+ * How many parts a choice of each facet would leave, everything else that was asked for counted: what stands beside a
+ * choice is what it leads to.
+ */
+export function facetsLeft(
+  index: DrawerIndex,
+  query: string,
+  filter: PartFilter
+): Record<keyof PartFilter, ReadonlyMap<string, number>> {
+  const without = (key: keyof PartFilter): Part[] => {
+    const { [key]: _own, ...others } = filter;
+    return searchParts(index, query, others);
+  };
+  const inTrains = new Map<string, number>();
+  const ofAnyTrain = new Set(without('trainId').map(({ partId }) => partId));
+  for (const { part, trains } of index.entries) {
+    if (!ofAnyTrain.has(part.partId)) continue;
+    for (const trainId of new Set(trains.map((use) => use.trainId))) {
+      inTrains.set(trainId, (inTrains.get(trainId) ?? 0) + 1);
+    }
+  }
+  return {
+    kind: facetsOf(without('kind')).kind,
+    thread: facetsOf(without('thread')).thread,
+    state: facetsOf(without('state')).state,
+    measured: facetsOf(without('measured')).measured,
+    location: new Map(placesOf(without('location')).map(({ path, count }) => [path, count])),
+    trainId: inTrains
+  };
+}

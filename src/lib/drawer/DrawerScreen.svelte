@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Part } from '@lodestone/core/drawer';
+  import type { Part, PartFilter } from '@lodestone/core/drawer';
   import { askFile } from '$lib/api/ask.ts';
   import { provideDrawer, Drawer } from '$lib/parts/drawer.svelte.ts';
   import DrawerAside from '$lib/parts/DrawerAside.svelte';
@@ -26,12 +26,14 @@
     /** Part to open, as its label's code names it. */
     partId: string | undefined;
     query: string;
+    /** What the list is narrowed down to besides. */
+    filter: PartFilter;
     /** The part that is open has changed, so that the address can follow. */
-    onshown: (partId: string | undefined, query: string) => void;
+    onshown: (partId: string | undefined, query: string, filter: PartFilter) => void;
     onmeasure: (partIds: readonly string[]) => void;
     onexample: () => Promise<readonly Part[]>;
   }
-  const { partId, query, onshown, onmeasure, onexample }: Props = $props();
+  const { partId, query, filter, onshown, onmeasure, onexample }: Props = $props();
   const drawer = provideDrawer(new Drawer());
   const view = new DrawerView(drawer);
   const instrument = new Instrument();
@@ -41,6 +43,7 @@
   untrack(() => {
     view.current = partId;
     view.query = query;
+    view.filter = filter;
   });
   onMount(() => {
     instrument.recall();
@@ -60,7 +63,7 @@
   const places = $derived([...new Set(drawer.plain.map(({ location }) => location))].filter(Boolean).sort());
   const chosen = $derived([...view.chosen].flatMap((id) => drawer.byId.get(id)?.part ?? []));
 
-  $effect(() => onshown(view.current, view.query));
+  $effect(() => onshown(view.current, view.query, view.filter));
   tellOf(drawer, notices);
 
   const focusList = () => document.getElementById('part-list')?.focus();

@@ -98,7 +98,12 @@
             class="absolute inset-x-0"
             style:height="{ROW_PX}px"
             style:transform="translateY({start}px)"
-            onclick={() => (view.current = part.partId)}
+            onclick={(event) => {
+              // As everywhere: Ctrl adds one, Shift all between.
+              if (event.ctrlKey || event.metaKey) view.toggle(part.partId);
+              else if (event.shiftKey) view.chooseTo(part.partId);
+              else view.current = part.partId;
+            }}
             ondblclick={onopen}
           >
             <PartRow

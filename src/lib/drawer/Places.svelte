@@ -10,16 +10,16 @@
   const stateWords: Readonly<Record<string, string>> = { ...STATE_WORDS, 'to-buy': 'to buy' };
   const byCount = (counts: Map<string, number>) => [...counts].sort(([, a], [, b]) => b - a);
   const trains = $derived([...new Map(drawer.uses.map(({ trainId, trainName }) => [trainId, trainName]))]);
-  const inTrain = (trainId: string) =>
-    new Set(drawer.uses.filter((use) => use.trainId === trainId).map(({ partId }) => partId)).size;
 
   const kindWords = (kind: string) => (isElementKind(kind) ? KINDS[kind].words : kind);
   const ALIKE_MOST = 8;
+  let allThreads = $state(false);
 </script>
 
-{#snippet choice(key: keyof PartFilter, option: string, words: string, count: number, depth = 0)}
+{#snippet choice(key: keyof PartFilter, option: string, words: string, depth = 0)}
+  {@const count = view.left[key].get(option) ?? 0}
   <button
-    class={['choice', view.filter[key] === option && 'on']}
+    class={['choice', view.filter[key] === option && 'on', count === 0 && 'opacity-60']}
     style:padding-left={depth > 0 ? `${0.5 + depth * 0.8}rem` : undefined}
     aria-pressed={view.filter[key] === option}
     onclick={() => view.narrow(key, option)}
@@ -29,41 +29,49 @@
 {/snippet}
 
 <div class="grid gap-4 text-xs">
+  {#if view.isNarrowed}
+    <button class="btn btn-outline btn-sm font-normal" onclick={() => view.widen()}>Show all parts</button>
+  {/if}
   <section>
     <h2>Places</h2>
-    {#each view.places as { path, name, count, depth } (path)}
-      {@render choice('location', path, name, count, depth)}
+    {#each view.places as { path, name, depth } (path)}
+      {@render choice('location', path, name, depth)}
     {:else}
       <p class="text-muted px-2">No part says where it lies.</p>
     {/each}
   </section>
   <section>
     <h2>State</h2>
-    {#each byCount(view.facets.state) as [state, count] (state)}
-      {@render choice('state', state, stateWords[state] ?? state, count)}
+    {#each byCount(view.facets.state) as [state] (state)}
+      {@render choice('state', state, stateWords[state] ?? state)}
     {/each}
-    {#each byCount(view.facets.measured) as [measured, count] (measured)}
-      {@render choice('measured', measured, measured === 'yes' ? 'measured' : 'only published', count)}
+    {#each byCount(view.facets.measured) as [measured] (measured)}
+      {@render choice('measured', measured, measured === 'yes' ? 'measured' : 'only published')}
     {/each}
   </section>
   {#if trains.length > 0}
     <section>
       <h2>Used in</h2>
       {#each trains as [trainId, name] (trainId)}
-        {@render choice('trainId', trainId, name, inTrain(trainId))}
+        {@render choice('trainId', trainId, name)}
       {/each}
     </section>
   {/if}
   <section>
     <h2>Threads</h2>
-    {#each byCount(view.facets.thread).slice(0, ALIKE_MOST) as [thread, count] (thread)}
-      {@render choice('thread', thread, thread, count)}
+    {#each byCount(view.facets.thread).slice(0, allThreads ? undefined : ALIKE_MOST) as [thread] (thread)}
+      {@render choice('thread', thread, thread)}
     {/each}
+    {#if view.facets.thread.size > ALIKE_MOST}
+      <button class="choice text-muted" aria-expanded={allThreads} onclick={() => (allThreads = !allThreads)}
+        >{allThreads ? 'Only the usual ones' : `All ${view.facets.thread.size} threads`}</button
+      >
+    {/if}
   </section>
   <section>
     <h2>Kinds</h2>
-    {#each byCount(view.facets.kind) as [kind, count] (kind)}
-      {@render choice('kind', kind, kindWords(kind), count)}
+    {#each byCount(view.facets.kind) as [kind] (kind)}
+      {@render choice('kind', kind, kindWords(kind))}
     {/each}
   </section>
 </div>
@@ -79,6 +87,8 @@
     justify-content: space-between;
     gap: 0.5rem;
     border-left: 2px solid transparent;
+    min-height: 1.5rem;
+    align-items: center;
     padding: 0.16rem 0.5rem;
     text-align: left;
   }

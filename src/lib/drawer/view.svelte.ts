@@ -1,4 +1,5 @@
 import {
+  facetsLeft,
   facetsOf,
   placesOf,
   searchParts,
@@ -31,8 +32,24 @@ export class DrawerView {
       ? this.found
       : sortParts(this.found, this.sortKey, this.descending)
   );
+  /** What there is to narrow down by. */
   readonly facets = $derived.by(() => facetsOf(this.#drawer.plain));
   readonly places = $derived.by(() => placesOf(this.#drawer.plain));
+
+  /** How many of what is shown a choice of each kind would leave: everything else that was chosen counts. */
+  readonly left = $derived.by(() => facetsLeft(this.#drawer.index, this.query, this.filter));
+
+  /** Whether anything narrows the list down. */
+  get isNarrowed(): boolean {
+    return this.query.trim() !== '' || Object.keys(this.filter).length > 0;
+  }
+
+  /** Shows everything again. */
+  widen(): void {
+    this.query = '';
+    this.filter = {};
+  }
+
   readonly currentIndex = $derived.by(() => this.shown.findIndex(({ partId }) => partId === this.current));
 
   /** The parts an action is for: the chosen ones, else the open one. */
