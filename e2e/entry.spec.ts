@@ -465,3 +465,44 @@ test('Escape ends a drag, and a drop beside the rail moves nothing', async ({ pa
   expect(await order()).toBe(before);
   await expect(page.getByRole('button', { name: /^Undo/ }).first()).toBeDisabled();
 });
+
+for (const width of [390, 820, 1280]) {
+  // Links and numbers inside a sentence are left out, as WCAG 2.5.8 does.
+  test(`at ${width} px every target is 24 px or more (WCAG 2.5.8)`, async ({ page }) => {
+    await page.setViewportSize({ width, height: 900 });
+    await openCopy(page);
+    const build = page.url();
+    for (const path of [build, '/', '/new', '/drawer/R-04', '/measure', '/guide']) {
+      await page.goto(path);
+      if (path.includes('drawer')) await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
+      if (path === '/measure') await expect(page.locator('[data-measuring]')).toBeVisible();
+      const small = await page.evaluate(() =>
+        [...document.querySelectorAll('a[href], button, summary, input, select, textarea, [role=slider]')].flatMap(
+          (element) => {
+            // What belongs to a label is pressed by it.
+            const target = element.matches('input, select') ? (element.closest('label, .input') ?? element) : element;
+            const { width: wide, height: high } = target.getBoundingClientRect();
+            const inSentence = element.closest('p, dd') !== null && element.matches('a, button');
+            const isHidden = wide <= 1 || high <= 1 || element.closest('.sr-only') !== null;
+            return isHidden || inSentence || Math.min(wide, high) >= 23.5
+              ? []
+              : [`${element.getAttribute('aria-label') ?? element.textContent.trim().slice(0, 40)} ${wide}×${high}`];
+          }
+        )
+      );
+      expect(small, path).toEqual([]);
+    }
+  });
+}
+
+test('an explanation that was clicked stays until it is closed', async ({ page }) => {
+  await openCopy(page);
+  await page.getByRole('region', { name: 'Verdict' }).locator('.asks-why').first().click();
+  const why = page.locator('#why');
+  await expect(why).toBeVisible();
+  await page.mouse.move(5, 700);
+  await page.waitForTimeout(600);
+  await expect(why).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(why).toBeHidden();
+});

@@ -173,7 +173,7 @@
       {#if drawer.everRead}
         <SyncMark status={drawer.status} aside={drawer.aside.length} onretry={() => drawer.saveNow()} />
       {/if}
-      <a class="link-quiet" href="/drawer">Back to the drawer</a>
+      <a class="link-quiet inline-flex min-h-6 items-center" href="/drawer">Back to the drawer</a>
     </div>
   </div>
   {#if part}

@@ -59,7 +59,7 @@
       {#if key === 'kind' || key === 'name'}
         <span class={place}>{words}</span>
       {:else}
-        <button class={['flex items-center gap-1', place]} onclick={() => view.sortBy(key)}>
+        <button class={['flex min-h-6 items-center gap-1', place]} onclick={() => view.sortBy(key)}>
           {words}
           {#if view.sortKey === key}
             {#if view.descending}<ArrowUp size={11} aria-label="descending" />{:else}<ArrowDown

@@ -90,7 +90,7 @@
         aria-valuetext={gap.maxMm === undefined ? 'no limit' : display.length(gap.maxMm)}
         onkeydown={(event) => onkeydown(event, gap)}
       >
-        <rect class="hit" x={right - 9} y={topY - 9} width="18" height="20" />
+        <rect class="hit" x={right - 12} y={topY - 12} width="24" height="24" />
         <path class="grip" d="M{right - 4} {topY - 5} h8 v7 l-4 4 l-4 -4 z" />
       </g>
       <text x={right + 9} y={topY + 3}

@@ -61,7 +61,9 @@
           <h2 class="text-lg font-semibold wrap-anywhere">{train.document.name}</h2>
         {:else}
           <h2 class="text-lg font-semibold wrap-anywhere">
-            <a class="hover:text-primary" href="/trains/{train.id}/build">{train.document.name}</a>
+            <a class="hover:text-primary inline-flex min-h-6 items-center" href="/trains/{train.id}/build"
+              >{train.document.name}</a
+            >
           </h2>
         {/if}
         <p

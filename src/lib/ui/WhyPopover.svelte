@@ -29,6 +29,12 @@
     quantityInWords(quantity, display.unit, quantity.unit === 'mm' ? (display.unit === 'mm' ? 3 : 5) : undefined);
 </script>
 
+<svelte:window
+  onpointerdown={({ target }) => {
+    if (target instanceof Element && !target.closest('#why, .asks-why')) why.close();
+  }}
+  onkeydown={({ key }) => key === 'Escape' && why.close()}
+/>
 <!-- What it says describes the number that was asked; it stays while the pointer or the focus is in it. -->
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
 <div

@@ -11,6 +11,9 @@ export class WhyState {
   subject = $state.raw<Subject>();
   anchor = $state.raw<DOMRect>();
 
+  /** It was clicked: it stays until it is closed, or something else is clicked (WCAG 1.4.13). */
+  #pinned = false;
+
   readonly #attachments: Record<string, Attachment<Element>> = {};
   #timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -29,11 +32,13 @@ export class WhyState {
   /** It may go, unless the pointer comes back in a moment. */
   release = (): void => {
     clearTimeout(this.#timer);
+    if (this.#pinned) return;
     this.#timer = setTimeout(this.close, LEAVES_MS);
   };
 
   close = (): void => {
     clearTimeout(this.#timer);
+    this.#pinned = false;
     this.subject = undefined;
   };
 
@@ -44,7 +49,12 @@ export class WhyState {
         this.subject = subject;
         this.anchor = element.getBoundingClientRect();
       };
+      const pin = (): void => {
+        open();
+        this.#pinned = true;
+      };
       const soon = (): void => {
+        if (this.#pinned) return;
         clearTimeout(this.#timer);
         this.#timer = setTimeout(open, ASKS_MS);
       };
@@ -56,7 +66,7 @@ export class WhyState {
         ['pointerleave', this.release],
         ['focus', open],
         ['blur', this.release],
-        ['click', open],
+        ['click', pin],
         ['keydown', escape]
       ];
       for (const [name, listener] of listeners) element.addEventListener(name, listener);
