@@ -30,7 +30,8 @@
   <p class="mt-2">
     Click a part or a joint to change it, or walk with <kbd class="kbd kbd-sm">←</kbd>
     <kbd class="kbd kbd-sm">→</kbd>. Drag a part to another joint, or move it with Alt and the arrow keys.
-    <kbd class="kbd kbd-sm">A</kbd> adds a part where you stand.
+    <kbd class="kbd kbd-sm">A</kbd> adds a part where you stand; its faces are what the place needs, and marked as assumed
+    until you say that they are so.
   </p>
 
   <h2 class="mt-8 text-lg font-semibold">The staircase</h2>
@@ -57,7 +58,10 @@
     Everything you own stands in the <a class="link-quiet" href="/drawer">drawer</a>: what it screws to, how long it is
     said to be and what it really measures, where it lies, which train has it. Type
     <kbd class="kbd kbd-sm">/</kbd> and anything you know of a part: <em>m48 f 16.5</em>, <em>tin 2</em>,
-    <em>in Heron</em>. <kbd class="kbd kbd-sm">M</kbd> measures what is shown, part by part; close the jaws for a zero check
+    <em>in Heron</em>, <em>10–20</em>. <kbd class="kbd kbd-sm">N</kbd> takes new parts in one line:
+    <em>M48×0.75 f–m 10, 7.5, 16.5 ×2</em> is four rings, <em>shims 0.1 ×3 0.3</em> four shims; the sky face stands
+    first, and a pitch that is missing is asked for. <kbd class="kbd kbd-sm">M</kbd> measures what is shown, part by part:
+    type what the caliper shows, or let one that sends keys or hangs on a serial cable do it. Close the jaws for a zero check
     first. Readings of one caliper share its error, so ten of them are not ten times as good; the margin says how good they
     are. A part that is measured changes every train being planned with it. A train that is marked as assembled holds its
     parts: no other can, and it stays as it was built.
@@ -103,7 +107,8 @@
     A train is one JSON document in an open format. Bring one in from the list of trains by choosing, dropping or
     pasting it; export one from there. Its <a class="link-quiet" href="/train.schema.json">schema</a> describes every
     key. The drawer comes and goes as JSON (<a class="link-quiet" href="/drawer.schema.json">schema</a>) or as CSV for a
-    spreadsheet.
+    spreadsheet, headings in five languages; what a table has no column for stays as it is. Files may be dropped on any
+    page.
   </p>
 
   <p class="mt-8">
