@@ -1,6 +1,7 @@
 // What a newcomer and a hurried owner do: start, type parts, bring files in, measure, on any screen.
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
+import { lowContrast } from './contrast.ts';
 import { Lodestone, expect, openCopy, ready, test } from './lodestone.ts';
 
 const panel = (page: Page) => page.locator('#part-panel');
@@ -506,3 +507,22 @@ test('an explanation that was clicked stays until it is closed', async ({ page }
   await page.keyboard.press('Escape');
   await expect(why).toBeHidden();
 });
+
+for (const theme of ['daylight', 'dusk', 'night']) {
+  test(`in the ${theme} theme every text can be read, those of the drawings too`, async ({
+    page,
+    context,
+    baseURL
+  }) => {
+    await context.addCookies([{ name: 'lodestone-theme', value: theme, url: baseURL! }]);
+    await openCopy(page, 'Long Tom');
+    expect(await lowContrast(page)).toEqual([]);
+    await page.keyboard.press('l');
+    expect(await lowContrast(page)).toEqual([]);
+    for (const path of ['/', '/new', '/drawer/R-04', '/measure', '/guide']) {
+      await page.goto(path);
+      if (path.includes('drawer')) await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
+      expect(await lowContrast(page), path).toEqual([]);
+    }
+  });
+}

@@ -107,7 +107,7 @@
           aria-pressed={shown === state}
           onclick={() => (shown = state)}
         >
-          {words} <span class="opacity-80">{count(state)}</span>
+          {words} <span>{count(state)}</span>
         </button>
       {/each}
     </div>

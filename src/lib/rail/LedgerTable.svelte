@@ -33,7 +33,11 @@
     {#each train.shown.elements as element (element.id)}
       {@const stair = stairById.get(element.id)}
       {@const chosen = selection.kind !== 'host' && selection.id === element.id}
-      <tr class={[chosen && 'bg-neutral']}>
+      <!-- The name is a button for the keys; the whole row is one for the pointer. -->
+      <tr
+        class={['cursor-pointer', chosen && 'bg-neutral [&_.text-muted]:text-base-content']}
+        onclick={() => train.select({ kind: 'element', id: element.id })}
+      >
         <th scope="row" class="font-normal">
           <button
             class={['link-quiet text-left', hiddenWhenWide && 'sm:hidden']}
@@ -58,7 +62,7 @@
     {/each}
   </tbody>
   {#if required.totalMm !== null && residualMm !== null}
-    <tfoot>
+    <tfoot class="text-base-content">
       <tr><th scope="row" colspan="3">Required</th><td class="text-right">{display.number(required.totalMm)}</td></tr>
       <tr>
         <th scope="row" colspan="3"

@@ -249,7 +249,7 @@
     font-weight: 600;
   }
   .glass-word {
-    fill: var(--glass);
+    fill: var(--color-base-content);
     font-size: 11.5px;
   }
   .ledger :global(.asks-why text),
