@@ -54,6 +54,10 @@ test('find on Heron: ghosts on the rail while the arrow keys walk, applied as on
 }) => {
   const { id } = await openCopy(page);
   await page.keyboard.press('f');
+  // One ring will do; the nearest stack takes more.
+  await expect(offers(page).first()).toContainText('within tolerance: 0.18 mm long');
+  await expect(page.getByRole('list', { name: 'Parts of this stack' })).toContainText('R-03 Ring 7.5 M63×1');
+  await page.getByRole('button', { name: 'closest' }).click();
   await expect(page.getByText('Searched completely: nothing better within 6 pieces.')).toBeVisible();
   await expect(offers(page).first()).toContainText('within tolerance');
   await expect(ghosts(page)).not.toHaveCount(0);
@@ -155,6 +159,7 @@ test('a long search shows how far it is, can be stopped, and then claims nothing
   const asks = { backFocusMm: 39.12345, toleranceMm: 0.00001 };
   await openTrain(page, oddTrain('Slow', asks, 'M77x0.9', 'M77x0.9'));
   await page.keyboard.press('f');
+  await page.getByRole('button', { name: 'closest' }).click();
   await page.getByLabel('Most pieces').selectOption('8');
   const stop = page.getByRole('button', { name: 'Stop' });
   await expect(stop).toBeVisible();
@@ -193,7 +198,6 @@ test('constraints are set where they live: a gap’s limit on the rail, a part p
   await page.locator('#rail').focus();
   await page.keyboard.press('f');
   await expect(offers(page).first()).toContainText('within tolerance');
-  await page.getByRole('button', { name: 'fewest' }).click();
   await expect(offers(page).first()).toContainText('R-03');
   await page.getByRole('button', { name: 'Never use R-03' }).click();
   await expect(page.getByRole('button', { name: 'without R-03' })).toBeVisible();
@@ -206,6 +210,7 @@ test('constraints are set where they live: a gap’s limit on the rail, a part p
 test('what is missing is bought: list and sheet for the shop; or a ring is made: its drawings', async ({ page }) => {
   await openCopy(page);
   await page.keyboard.press('f');
+  await page.getByRole('button', { name: 'closest' }).click();
   await expect(offers(page).first()).not.toContainText('(buy)');
   await page.getByLabel('also what is to buy').check();
   await expect(offers(page).first()).toContainText('(buy)');

@@ -128,8 +128,9 @@
   .head {
     display: grid;
     grid-template-columns: var(--part-columns);
+    align-items: center;
     gap: 0.75rem;
-    padding: 0.3rem 0.75rem;
+    padding: 0.1rem 0.75rem;
     border-left: 3px solid transparent;
     scrollbar-gutter: stable;
   }

@@ -99,7 +99,7 @@
       path={['lengthMm']}
       current={element.lengthMm}
       required
-      hint={element.kind === 'camera' ? undefined : 'without its thread: 12 − 3.5'}
+      hint={element.kind === 'camera' ? undefined : 'What screws in does not count: 12 − 3.5.'}
     />
     <Field label="Tolerance ±" kind="length" {at} path={['toleranceMm']} current={element.toleranceMm} />
     {#if inTrain}

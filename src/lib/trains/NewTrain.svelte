@@ -135,7 +135,9 @@
   });
 
   // What sets the back focus: picked, or a number.
-  const typedBackFocus = $derived(draft.corrector ? undefined : lengthIn(draft.correctorText));
+  /** “0.8” is a magnification people know a reducer by: nothing asks for less than this, mm (common practice, no source). */
+  const LEAST_BACK_FOCUS_MM = 5;
+  const typedBackFocus = $derived(draft.corrector ? undefined : lengthIn(draft.correctorText, LEAST_BACK_FOCUS_MM));
   const offset = $derived(parseNumber(draft.datumOffset, display.unit));
   const reduction = $derived(parseFactor(draft.magnification));
   const corrector = $derived.by((): BodyElement | undefined => {
@@ -179,9 +181,10 @@
     }) as CameraElement;
   });
 
-  function lengthIn(text: string): number | undefined {
+  function lengthIn(text: string, leastMm = 0): number | undefined {
     const parsed = parseNumber(text, display.unit);
-    return parsed.ok && parsed.parsed !== undefined && parsed.parsed > 0 ? parsed.parsed : undefined;
+    const mm = parsed.ok ? parsed.parsed : undefined;
+    return mm !== undefined && mm > leastMm ? mm : undefined;
   }
 
   const suggestedName = (of: Host): string => (of.name === 'My telescope' ? 'New train' : of.name);
@@ -379,7 +382,7 @@
             <span>Its field is flat by itself</span>
           </label>
           <PortEditor
-            label="Its camera face"
+            label="Face of the telescope"
             port={hostFace}
             optional={false}
             commit={(port) => void (draft.hostFace = port)}
