@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import heron from '../demo/heron.json' with { type: 'json' };
-import { expect, expectAccessible, openCopy, ready, stored, test } from './lodestone.ts';
+import { Lodestone, expect, expectAccessible, openCopy, ready, stored, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const saveState = (page: Page, state: string) => page.locator(`[data-save-state="${state}"]`);
@@ -464,16 +464,14 @@ test('a train deleted in another window says so instead of losing what is done h
   await expect(saveState(back, 'saved')).toBeVisible();
 });
 
-test('from an empty database: the first screen teaches and offers a working example', async ({ page, lodestone }) => {
-  const trains = (await (await page.request.get('/api/trains')).json()) as { id: string; state: string }[];
-  const active = trains.filter(({ state }) => state === 'active');
-  for (const { id } of active) await page.request.patch(`/api/trains/${id}`, { data: { state: 'deleted' } });
-  await page.goto(lodestone.url);
+test('from an empty database: the first screen teaches and offers a working example', async ({ page }) => {
+  const empty = await Lodestone.make({ LODESTONE_DEMO: 'off' });
+  await page.goto(empty.url);
   await expect(page.getByRole('heading', { name: 'No train stands here yet' })).toBeVisible();
   await page.getByRole('button', { name: 'Open a worked example' }).click();
   await ready(page);
   await expect(verdict(page)).toHaveText(/7\.68 mm short/);
-  for (const { id } of active) await page.request.patch(`/api/trains/${id}`, { data: { state: 'active' } });
+  await empty.stop();
 });
 
 test('the wheel goes on from where the keys have left the rail', async ({ page }) => {

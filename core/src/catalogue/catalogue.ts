@@ -117,7 +117,7 @@ export const CATALOGUE: readonly UsualThing[] = [
   camera('C-mount camera', 17.526, thread('1″-32 UN', 'female')),
   camera('CS-mount camera', 12.526, thread('1″-32 UN', 'female')),
   ...bayonets.map(({ name, words, flangeMm }) =>
-    camera(`${words.startsWith('DSLR') ? 'DSLR' : 'Mirrorless'} body, ${words}`, flangeMm, bayonet(name, 'female'))
+    camera(`${words.startsWith('DSLR') ? 'DSLR' : 'Mirrorless'} body, bayonet`, flangeMm, bayonet(name, 'female'))
   ),
   corrector('Flattener', { backFocusMm: 55, flattensField: true }, M48),
   corrector('Reducer-flattener 0.8×', { backFocusMm: 55, magnification: 0.8, flattensField: true }, M48),
