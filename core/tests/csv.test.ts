@@ -182,6 +182,13 @@ describe('a file that changes parts that are there', () => {
     );
   });
 
+  it('a thread whose face is guessed does not replace a face that was looked at', () => {
+    expect(over('partId,female thread\nA-03,M63x1\n').element).toEqual(part.element);
+    expect(over('partId,female thread\nA-03,M68x1\n').element).toMatchObject({
+      sky: { thread: 'M68x1', gender: 'female', assumed: true }
+    });
+  });
+
   it('another measured length is not given the old one’s instrument', () => {
     const measured = { ...part, element: { ...part.element, measured: { lengthMm: 4.4, uncertaintyMm: 0.03 } } };
     const after = read('partId,measuredMm\nA-03,4.6\n', { stored: new Map([['A-03', measured]]) }).parts[0]!;

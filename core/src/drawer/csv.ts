@@ -2,7 +2,7 @@
 // eslint-disable-next-line @typescript-eslint/triple-slash-reference
 /// <reference path="./papaparse.d.ts" />
 import papaparse from 'papaparse';
-import { threadQuestion } from '../joint/thread.ts';
+import { parseThread, threadQuestion } from '../joint/thread.ts';
 import { isRecord } from '../train/isRecord.ts';
 import { cameraPort, isElementKind, skyPort, type ElementKind, type Port } from '../train/model.ts';
 import { complaintInWords } from '../train/complain.ts';
@@ -308,6 +308,11 @@ function documentOf({ cells, mapping, options, complain }: Cells): {
 /** What a part must have: an empty cell does not take it away. */
 const NEEDED: ReadonlySet<string> = new Set(['partId', 'kind', 'name', 'lengthMm']);
 
+const isSameThread = (a: Record<string, unknown>, b: Record<string, unknown>): boolean =>
+  a.gender === b.gender &&
+  parseThread(String(a.thread))?.designation !== undefined &&
+  parseThread(String(a.thread))?.designation === parseThread(String(b.thread))?.designation;
+
 /** A line laid over the part it changes: keys without a column stay, those whose cell is empty go. */
 function laidOver(stored: Part, made: Record<string, unknown>, emptied: ReadonlySet<string>): Record<string, unknown> {
   const before = partToDocument(stored);
@@ -318,6 +323,11 @@ function laidOver(stored: Part, made: Record<string, unknown>, emptied: Readonly
     ([key]) => NEEDED.has(key) || !(own.has(key) ? emptied.has(key) : withMore)
   );
   const result = { ...Object.fromEntries(kept), ...made };
+  for (const face of ['sky', 'camera'] as const) {
+    const [guess, known] = [made[face], before[face]];
+    // A guess does not take the place of what somebody has looked at, where it says the same.
+    if (isRecord(guess) && guess.assumed && isRecord(known) && isSameThread(guess, known)) result[face] = known;
+  }
   const { measured } = made;
   if (isRecord(measured) && isRecord(before.measured)) {
     // Another length is another reading: what the old one was taken with is not known of it.

@@ -60,10 +60,11 @@ const finder = {
     let told = 0;
     const owned = task.parts.filter((part) => part.owned);
     const options = { ...optionsOf(task), parts: withShop ? task.parts : owned };
-    const search = (parts: readonly Part[]): FindResult =>
+    const search = (parts: readonly Part[], prefer = task.prefer): FindResult =>
       findStacks(train, {
         ...options,
         parts,
+        prefer,
         onProgress: ({ pieces, most, share, best }) => {
           const now = performance.now();
           if (now - told > TELL_EVERY_MS) {
@@ -81,7 +82,7 @@ const finder = {
     }
     // Where nothing is within tolerance the nearest misses say by how much.
     if (task.prefer === 'fewest' && result.solutions.length === 0) {
-      result = findStacks(train, { ...options, prefer: 'closest', onProgress: () => true });
+      result = search(options.parts, 'closest');
     }
     return { result, advice: adviseOn(train, options, result) };
   },
