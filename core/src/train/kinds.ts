@@ -1,4 +1,4 @@
-import type { Element } from './generated/types.ts';
+import type { Element, Host } from './generated/types.ts';
 
 export type ElementKind = Element['kind'];
 
@@ -62,3 +62,16 @@ export const KIND_CHOICES: readonly (readonly [ElementKind, string])[] = ELEMENT
   each,
   KINDS[each].words
 ]);
+
+/** Every kind of host with its words, in the order a chooser offers them. */
+export const HOST_KIND_WORDS: Readonly<Record<Host['kind'], string>> = {
+  refractor: 'refractor',
+  newtonian: 'Newtonian',
+  'schmidt-cassegrain': 'Schmidt-Cassegrain',
+  'two-mirror': 'two-mirror',
+  petzval: 'Petzval',
+  'camera-lens': 'camera lens',
+  other: 'other'
+};
+
+export const isHostKind = (word: string): word is Host['kind'] => Object.hasOwn(HOST_KIND_WORDS, word);

@@ -28,7 +28,16 @@ export type {
   Train
 } from './generated/types.ts';
 
-export { ELEMENT_KINDS, KINDS, KIND_CHOICES, isElementKind, type ElementKind, type Kind } from './kinds.ts';
+export {
+  ELEMENT_KINDS,
+  HOST_KIND_WORDS,
+  KINDS,
+  KIND_CHOICES,
+  isElementKind,
+  isHostKind,
+  type ElementKind,
+  type Kind
+} from './kinds.ts';
 export type GlassRule = NonNullable<Train['glassRule']>;
 
 /** An element that has length: everything but a gap. */

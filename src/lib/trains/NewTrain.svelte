@@ -46,8 +46,10 @@
 
 <script lang="ts">
   import {
+    HOST_KIND_WORDS,
     assess,
     complaintInWords,
+    isHostKind,
     layoutOf,
     nextStep,
     readTrain,
@@ -99,17 +101,6 @@
     if (mounted) sessionStorage.setItem(KEPT_AS, kept);
     mounted = true;
   });
-
-  const KINDS: readonly (readonly [Host['kind'], string])[] = [
-    ['refractor', 'refractor'],
-    ['newtonian', 'Newtonian'],
-    ['schmidt-cassegrain', 'Schmidt-Cassegrain'],
-    ['two-mirror', 'two-mirror'],
-    ['petzval', 'Petzval'],
-    ['camera-lens', 'camera lens'],
-    ['other', 'other']
-  ];
-  const words = (kind: Host['kind']): string => KINDS.find(([each]) => each === kind)?.[1] ?? kind;
 
   // The telescope: picked, or read from a line.
   const hostLine = $derived(readHostLine(draft.hostText));
@@ -292,7 +283,7 @@
         <p id="said-host" class="mt-1 text-xs" aria-live="polite">
           {#if hostMessage}<span class="text-error">{hostMessage}</span>
           {:else if host}{@render said(
-              `${words(host.kind)}, aperture ${display.length(host.apertureMm, 1)}, focal length ${display.length(host.focalLengthMm, 0)}, f/${(host.focalLengthMm / host.apertureMm).toFixed(1)}`
+              `${HOST_KIND_WORDS[host.kind]}, aperture ${display.length(host.apertureMm, 1)}, focal length ${display.length(host.focalLengthMm, 0)}, f/${(host.focalLengthMm / host.apertureMm).toFixed(1)}`
             )}
           {:else}<span class="text-muted"
               >Aperture with focal ratio or focal length, as people say it; a name may stand with it.</span
@@ -366,10 +357,9 @@
             <select
               class="select select-sm w-full"
               value={hostKind}
-              onchange={({ currentTarget: { value } }) =>
-                (draft.hostKind = KINDS.find(([each]) => each === value)?.[0])}
+              onchange={({ currentTarget: { value } }) => (draft.hostKind = isHostKind(value) ? value : undefined)}
             >
-              {#each KINDS as [each, name] (each)}<option value={each}>{name}</option>{/each}
+              {#each Object.entries(HOST_KIND_WORDS) as [each, name] (each)}<option value={each}>{name}</option>{/each}
             </select>
           </label>
           <label class="flex items-center gap-2 self-end py-1">

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { HOST, TRAIN, focalRatio } from '@lodestone/core';
+  import { HOST_KIND_WORDS, HOST, TRAIN, focalRatio } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import PortEditor from '$lib/ui/PortEditor.svelte';
   import Choice from '$lib/element/Choice.svelte';
@@ -17,21 +17,7 @@
 <h2 class="mb-2 text-lg font-semibold">{host.name}</h2>
 <div class="grid gap-2 pb-3">
   <Field label="Name" kind="text" at={HOST} path={['name']} current={host.name} required />
-  <Choice
-    label="Kind"
-    at={HOST}
-    path={['kind']}
-    current={host.kind}
-    options={[
-      ['refractor', 'refractor'],
-      ['newtonian', 'Newtonian'],
-      ['schmidt-cassegrain', 'Schmidt-Cassegrain'],
-      ['two-mirror', 'two-mirror'],
-      ['petzval', 'Petzval'],
-      ['camera-lens', 'camera lens'],
-      ['other', 'other']
-    ]}
-  />
+  <Choice label="Kind" at={HOST} path={['kind']} current={host.kind} options={Object.entries(HOST_KIND_WORDS)} />
   <div class="grid grid-cols-2 gap-2">
     <Field label="Aperture" kind="length" at={HOST} path={['apertureMm']} current={host.apertureMm} required />
     <Field
