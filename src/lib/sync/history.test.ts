@@ -21,12 +21,13 @@ class Editor {
     this.state = wordsRules.apply(this.state, change);
   }
 
-  travel(direction: 'undo' | 'redo'): string | undefined {
-    return this.history.travel(direction, this.state, (change) => {
+  travel(direction: 'undo' | 'redo', step?: string): string | undefined {
+    const carryOut = (change: WordsChange) => {
       const undo = inverseOf(this.state, change);
       this.state = wordsRules.apply(this.state, change);
       return { undo, entry: `e${++this.#entries}`, after: this.state };
-    });
+    };
+    return this.history.travel(direction, this.state, carryOut, step);
   }
 }
 
@@ -37,6 +38,21 @@ describe('undo', () => {
     editor.theirs({ b: 'measured on the phone' });
     expect(editor.travel('undo')).toBeUndefined();
     expect(editor.state.words).toEqual({ a: '1', b: 'measured on the phone' });
+  });
+
+  it('of one step takes back that one, whatever was done since, and only once', () => {
+    const editor = new Editor();
+    editor.do({ a: '2' }, undefined, 'first');
+    editor.do({ b: '2' }, undefined, 'second');
+    expect(editor.history.holds('first')).toBe(true);
+    expect(editor.travel('undo', 'first')).toBeUndefined();
+    expect(editor.state.words).toEqual({ a: '1', b: '2' });
+    expect(editor.history.holds('first')).toBe(false);
+    expect(editor.history.holds('second')).toBe(true);
+    editor.travel('undo', 'first');
+    expect(editor.state.words).toEqual({ a: '1', b: '2' });
+    editor.travel('undo');
+    expect(editor.state.words).toEqual({ a: '1', b: '1' });
   });
 
   it('of a key that somebody else has set since leaves theirs, says so, and goes on with the step before', () => {
