@@ -531,3 +531,13 @@ for (const theme of ['daylight', 'dusk', 'night']) {
     }
   });
 }
+
+test('the guide is searched, and says when it has nothing', async ({ page }) => {
+  await page.goto('/guide');
+  await page.keyboard.press('/');
+  await page.keyboard.type('zero check');
+  await expect(page.getByRole('heading', { name: 'The drawer' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Turning the camera' })).toBeHidden();
+  await page.getByRole('searchbox', { name: 'Search the guide' }).fill('nonsense of this kind');
+  await expect(page.getByText('Nothing here speaks of “nonsense of this kind”.')).toBeVisible();
+});

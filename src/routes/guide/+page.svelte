@@ -1,8 +1,30 @@
 <script lang="ts">
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
+  import { Search } from '@lucide/svelte';
 
   const commands = useCommands();
+
+  let query = $state('');
+  let found = $state(0);
+  let search: HTMLInputElement;
+  let sections: HTMLElement;
+
+  commands.register([
+    { id: 'search-guide', group: 'Guide', title: 'Search the guide', key: '/', run: () => search.select() }
+  ]);
+
+  /** Sections that have every word stay. */
+  $effect(() => {
+    const words = query.toLowerCase().split(/\s+/).filter(Boolean);
+    found = 0;
+    for (const section of sections.querySelectorAll('section')) {
+      const text = (section.textContent ?? '').toLowerCase();
+      const has = words.every((word) => text.includes(word));
+      section.hidden = !has;
+      if (has) found++;
+    }
+  });
 </script>
 
 <svelte:head><title>Guide · Lodestone</title></svelte:head>
@@ -14,102 +36,141 @@
     Lodestone adds up everything between the two, compares, and says what to do.
   </p>
 
-  <h2 class="mt-8 text-lg font-semibold">Reading the answer</h2>
-  <p class="mt-1">
-    The large words at the top are the <em>residual</em>: how much the train is too long or too short. Below stands the
-    next step. Every dotted number can be asked why: rest the pointer on it, or move to it with Tab.
+  <label class="input mt-6 w-full max-w-sm">
+    <Search size={15} class="text-muted shrink-0" />
+    <input
+      type="search"
+      bind:this={search}
+      bind:value={query}
+      placeholder="tolerance, zero check, CSV"
+      aria-label="Search the guide"
+      autocomplete="off"
+    />
+    <kbd class="kbd kbd-xs">/</kbd>
+  </label>
+  <p class="text-muted mt-2 text-xs" role="status">
+    {#if query.trim() !== ''}{found === 0
+        ? `Nothing here speaks of “${query.trim()}”.`
+        : `${found} of the sections`}{/if}
   </p>
+  <div bind:this={sections}>
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Reading the answer</h2>
+      <p class="mt-1">
+        The large words at the top are the <em>residual</em>: how much the train is too long or too short. Below stands
+        the next step. Every dotted number can be asked why: rest the pointer on it, or move to it with Tab.
+      </p>
+    </section>
 
-  <h2 class="mt-8 text-lg font-semibold">The rail</h2>
-  <p class="mt-1">
-    The train is drawn in millimetres from the corrector’s shoulder, sky on the left. Above the axis it is cut open,
-    below it is seen from outside. The solid line is where the sensor is, the dashed one where it should be; the band
-    round it is the tolerance. When the two lie closer than the eye can judge, a magnified view opens. Along the axis
-    the scale is larger than across it; <kbd class="kbd kbd-sm">P</kbd> shows true proportions.
-  </p>
-  <p class="mt-2">
-    Click a part or a joint to change it, or walk with <kbd class="kbd kbd-sm">←</kbd>
-    <kbd class="kbd kbd-sm">→</kbd>. Drag a part to another joint, or move it with Alt and the arrow keys.
-    <kbd class="kbd kbd-sm">A</kbd> adds a part where you stand; its faces are what the place needs, and marked as assumed
-    until you say that they are so.
-  </p>
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">The rail</h2>
+      <p class="mt-1">
+        The train is drawn in millimetres from the corrector’s shoulder, sky on the left. Above the axis it is cut open,
+        below it is seen from outside. The solid line is where the sensor is, the dashed one where it should be; the
+        band round it is the tolerance. When the two lie closer than the eye can judge, a magnified view opens. Along
+        the axis the scale is larger than across it; <kbd class="kbd kbd-sm">P</kbd> shows true proportions.
+      </p>
+      <p class="mt-2">
+        Click a part or a joint to change it, or walk with <kbd class="kbd kbd-sm">←</kbd>
+        <kbd class="kbd kbd-sm">→</kbd>. Drag a part to another joint, or move it with Alt and the arrow keys.
+        <kbd class="kbd kbd-sm">A</kbd> adds a part where you stand; its faces are what the place needs, and marked as assumed
+        until you say that they are so.
+      </p>
+    </section>
 
-  <h2 class="mt-8 text-lg font-semibold">The staircase</h2>
-  <p class="mt-1">
-    Under the rail, on the same scale, each part is a step at its place in the sum. A filled step was measured, a dashed
-    one is only published. Below lies what is asked for, with the share of the glass as its own piece.
-  </p>
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">The staircase</h2>
+      <p class="mt-1">
+        Under the rail, on the same scale, each part is a step at its place in the sum. A filled step was measured, a
+        dashed one is only published. Below lies what is asked for, with the share of the glass as its own piece.
+      </p>
+    </section>
 
-  <h2 class="mt-8 text-lg font-semibold">What counts</h2>
-  <ul class="mt-1 list-disc space-y-1 pl-5">
-    <li>Lengths are shoulder to shoulder; threads do not count. A camera’s is flange to sensor.</li>
-    <li>A measured length counts instead of the published one.</li>
-    <li>Glass behind the corrector moves focus back by about a third of its thickness.</li>
-    <li>A thread longer than its hole, and shims, hold two shoulders apart; a recess brings them together.</li>
-    <li>Nothing on the sky side of the corrector counts, nor the corrector’s own body; its dial does.</li>
-    <li>
-      Three planes are in use for back focus: the shoulder, the tip of the male thread, the last glass surface. Read the
-      maker’s sheet, and tell Lodestone which.
-    </li>
-  </ul>
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">What counts</h2>
+      <ul class="mt-1 list-disc space-y-1 pl-5">
+        <li>Lengths are shoulder to shoulder; threads do not count. A camera’s is flange to sensor.</li>
+        <li>A measured length counts instead of the published one.</li>
+        <li>Glass behind the corrector moves focus back by about a third of its thickness.</li>
+        <li>A thread longer than its hole, and shims, hold two shoulders apart; a recess brings them together.</li>
+        <li>Nothing on the sky side of the corrector counts, nor the corrector’s own body; its dial does.</li>
+        <li>
+          Three planes are in use for back focus: the shoulder, the tip of the male thread, the last glass surface. Read
+          the maker’s sheet, and tell Lodestone which.
+        </li>
+      </ul>
+    </section>
 
-  <h2 class="mt-8 text-lg font-semibold">The drawer</h2>
-  <p class="mt-1">
-    Everything you own stands in the <a class="link-quiet" href="/drawer">drawer</a>: what it screws to, how long it is
-    said to be and what it really measures, where it lies, which train has it. Type
-    <kbd class="kbd kbd-sm">/</kbd> and anything you know of a part: <em>m48 f 16.5</em>, <em>tin 2</em>,
-    <em>in Heron</em>, <em>10–20</em>. <kbd class="kbd kbd-sm">N</kbd> takes new parts in one line:
-    <em>M48×0.75 f–m 10, 7.5, 16.5 ×2</em> is four rings, <em>shims 0.1 ×3 0.3</em> four shims; the sky face stands
-    first, and a pitch that is missing is asked for. <kbd class="kbd kbd-sm">M</kbd> measures what is shown, part by part:
-    type what the caliper shows, or let one that sends keys or hangs on a serial cable do it. Close the jaws for a zero check
-    first. Readings of one caliper share its error, so ten of them are not ten times as good; the margin says how good they
-    are. A part that is measured changes every train being planned with it. A train that is marked as assembled holds its
-    parts: no other can, and it stays as it was built.
-  </p>
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">The drawer</h2>
+      <p class="mt-1">
+        Everything you own stands in the <a class="link-quiet" href="/drawer">drawer</a>: what it screws to, how long it
+        is said to be and what it really measures, where it lies, which train has it. Type
+        <kbd class="kbd kbd-sm">/</kbd> and anything you know of a part: <em>m48 f 16.5</em>, <em>tin 2</em>,
+        <em>in Heron</em>, <em>10–20</em>. <kbd class="kbd kbd-sm">N</kbd> takes new parts in one line:
+        <em>M48×0.75 f–m 10, 7.5, 16.5 ×2</em> is four rings, <em>shims 0.1 ×3 0.3</em> four shims; the sky face stands
+        first, and a pitch that is missing is asked for. <kbd class="kbd kbd-sm">M</kbd> measures what is shown, part by part:
+        type what the caliper shows, or let one that sends keys or hangs on a serial cable do it. Close the jaws for a zero
+        check first. Readings of one caliper share its error, so ten of them are not ten times as good; the margin says how
+        good they are. A part that is measured changes every train being planned with it. A train that is marked as assembled
+        holds its parts: no other can, and it stays as it was built.
+      </p>
+    </section>
 
-  <h2 class="mt-8 text-lg font-semibold">Finding the stack</h2>
-  <p class="mt-1">
-    <kbd class="kbd kbd-sm">F</kbd> fills every open place from the drawer so that the sensor lands where it should.
-    Walk the list with the arrow keys: each stack stands on the rail, dashed, until <kbd class="kbd kbd-sm">Enter</kbd> puts
-    it in. “Searched completely” means that no other stack within so many pieces is better. Drag the marker above a gap to
-    limit it; pin a part that must be in, rule one out that must not. Where nothing fits, the list begins with what would
-    help, tried before it is said: leave a nose out, exchange an adapter or a filter holder, have one ring made, with its
-    drawing. When one or a few parts do, the verdict names them without being asked, with where they lie.
-  </p>
-  <p class="mt-2">
-    “Together with other trains” fills two or three that share the drawer: so that all can stand assembled at once, or
-    so that a change from one to the next moves the fewest parts. What already stands in them stays, and what they both
-    need is told.
-  </p>
-  <p class="mt-2">
-    At any joint, <kbd class="kbd kbd-sm">D</kbd> shows what of the drawer fits there. A joint that cannot close says which
-    adapter is missing, and which of yours is one.
-  </p>
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Finding the stack</h2>
+      <p class="mt-1">
+        <kbd class="kbd kbd-sm">F</kbd> fills every open place from the drawer so that the sensor lands where it should.
+        Walk the list with the arrow keys: each stack stands on the rail, dashed, until
+        <kbd class="kbd kbd-sm">Enter</kbd> puts it in. “Searched completely” means that no other stack within so many pieces
+        is better. Drag the marker above a gap to limit it; pin a part that must be in, rule one out that must not. Where
+        nothing fits, the list begins with what would help, tried before it is said: leave a nose out, exchange an adapter
+        or a filter holder, have one ring made, with its drawing. When one or a few parts do, the verdict names them without
+        being asked, with where they lie.
+      </p>
+      <p class="mt-2">
+        “Together with other trains” fills two or three that share the drawer: so that all can stand assembled at once,
+        or so that a change from one to the next moves the fewest parts. What already stands in them stays, and what
+        they both need is told.
+      </p>
+      <p class="mt-2">
+        At any joint, <kbd class="kbd kbd-sm">D</kbd> shows what of the drawer fits there. A joint that cannot close says
+        which adapter is missing, and which of yours is one.
+      </p>
+    </section>
 
-  <h2 class="mt-8 text-lg font-semibold">Turning the camera</h2>
-  <p class="mt-1">
-    A thread stops where it stops. A shim opens the joint and lets it unscrew, anticlockwise seen from the camera: 0.1
-    mm on a 0.75 mm pitch is 48°. “Turn it” in a part’s fields lists every way to reach an angle, and what each costs in
-    length.
-  </p>
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Turning the camera</h2>
+      <p class="mt-1">
+        A thread stops where it stops. A shim opens the joint and lets it unscrew, anticlockwise seen from the camera:
+        0.1 mm on a 0.75 mm pitch is 48°. “Turn it” in a part’s fields lists every way to reach an angle, and what each
+        costs in length.
+      </p>
+    </section>
 
-  <h2 class="mt-8 text-lg font-semibold">Nothing to save</h2>
-  <p class="mt-1">
-    Every change is stored as it is made, typing when it pauses, and every state the train was ever in is kept. When the
-    server is away the work waits in this browser, also when the window is closed. Use as many windows, phones and
-    laptops at once as you like: what they change is put together by itself, every reading is kept, and undo takes back
-    only what was done in its own window. Where two have changed the same thing to something else, theirs stands and you
-    are asked what shall become of yours. <kbd class="kbd kbd-xs">Esc</kbd> in a field gives back what stood there.
-  </p>
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Nothing to save</h2>
+      <p class="mt-1">
+        Every change is stored as it is made, typing when it pauses, and every state the train was ever in is kept. When
+        the server is away the work waits in this browser, also when the window is closed. Use as many windows, phones
+        and laptops at once as you like: what they change is put together by itself, every reading is kept, and undo
+        takes back only what was done in its own window. Where two have changed the same thing to something else, theirs
+        stands and you are asked what shall become of yours. <kbd class="kbd kbd-xs">Esc</kbd> in a field gives back what
+        stood there.
+      </p>
+    </section>
 
-  <h2 class="mt-8 text-lg font-semibold">Files</h2>
-  <p class="mt-1">
-    A train is one JSON document in an open format. Bring one in from the list of trains by choosing, dropping or
-    pasting it; export one from there. Its <a class="link-quiet" href="/train.schema.json">schema</a> describes every
-    key. The drawer comes and goes as JSON (<a class="link-quiet" href="/drawer.schema.json">schema</a>) or as CSV for a
-    spreadsheet, headings in five languages; what a table has no column for stays as it is. Files may be dropped on any
-    page.
-  </p>
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Files</h2>
+      <p class="mt-1">
+        A train is one JSON document in an open format. Bring one in from the list of trains by choosing, dropping or
+        pasting it; export one from there. Its <a class="link-quiet" href="/train.schema.json">schema</a> describes
+        every key. The drawer comes and goes as JSON (<a class="link-quiet" href="/drawer.schema.json">schema</a>) or as
+        CSV for a spreadsheet, headings in five languages; what a table has no column for stays as it is. Files may be
+        dropped on any page.
+      </p>
+    </section>
+  </div>
 
   <p class="mt-8">
     <button class="btn btn-outline btn-sm" onclick={() => (commands.helpOpen = true)}>Show all keys</button>
