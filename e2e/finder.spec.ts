@@ -49,6 +49,9 @@ const oddTrain = (name: string, asks: object, camera: string, sky: string) => ({
   ]
 });
 
+// What is found depends on every part there is.
+test.use({ apart: 'finder' });
+
 test('find on Heron: ghosts on the rail while the arrow keys walk, applied as one step, undone as one', async ({
   page
 }) => {

@@ -115,10 +115,11 @@ function patient(page: Page): Page {
   return page;
 }
 
-export const test = base.extend<{ faults: string[] }, { lodestone: Lodestone }>({
+export const test = base.extend<{ faults: string[] }, { lodestone: Lodestone; apart: string }>({
+  /** Tests that name another application than the others get one of their own: nobody puts parts into its drawer. */
+  apart: ['', { scope: 'worker', option: true }],
   lodestone: [
-    // eslint-disable-next-line no-empty-pattern
-    async ({}, use) => {
+    async ({ apart: _apart }, use) => {
       const lodestone = await Lodestone.make();
       await use(lodestone);
       await lodestone.stop();

@@ -17,13 +17,14 @@
   /** Sections that have every word stay. */
   $effect(() => {
     const words = query.toLowerCase().split(/\s+/).filter(Boolean);
-    found = 0;
+    let count = 0;
     for (const section of sections.querySelectorAll('section')) {
       const text = (section.textContent ?? '').toLowerCase();
       const has = words.every((word) => text.includes(word));
       section.hidden = !has;
-      if (has) found++;
+      if (has) count++;
     }
+    found = count;
   });
 </script>
 
