@@ -1,5 +1,9 @@
 /** The international inch, mm, exactly. */
 export const MM_PER_INCH = 25.4;
+
+/** A number whose decimals are parted by a point or a comma; NaN where the text is none. */
+export const decimal = (text: string): number => Number(text.replace(',', '.'));
+
 /**
  * The finder counts in whole tenths of a micrometre: what a document's lengths carry, and small enough that a sum
  * and an index fit together into one double.

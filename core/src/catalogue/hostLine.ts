@@ -1,5 +1,5 @@
 import type { Host } from '../train/model.ts';
-import { MM_PER_INCH } from '../units.ts';
+import { MM_PER_INCH, decimal } from '../units.ts';
 
 /** What a line says of a telescope or lens. */
 export interface HostReading {
@@ -27,8 +27,6 @@ const RATIO = new RegExp(String.raw`(?<![a-z])f\s*/?\s*${NUMBER}(?!\s*(?:mm|in))
 const INVERTED_RATIO = new RegExp(String.raw`\b1\s*:\s*${NUMBER}`);
 const PRODUCT = new RegExp(String.raw`${NUMBER}\s*[×x*]\s*${NUMBER}`, 'i');
 const LENGTH = new RegExp(String.raw`${NUMBER}\s*(mm|cm|inches|inch|in|"|″)?(?![\w.])`, 'gi');
-
-const decimal = (text: string): number => Number(text.replace(',', '.'));
 
 const SLOWEST = 100;
 const LARGEST_MM = 20_000;

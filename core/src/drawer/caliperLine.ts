@@ -1,4 +1,4 @@
-import { MM_PER_INCH } from '../units.ts';
+import { MM_PER_INCH, decimal } from '../units.ts';
 
 /** A number with its sign, leading zeros and unit, at the end of what an instrument sends: `01A+00012.34`, `0.4858 in`. */
 const LINE = /([+-]?)\s*(\d+(?:[.,]\d+))\s*(mm|inch|in|")?\s*$/i;
@@ -15,7 +15,7 @@ export function readCaliperLine(line: string): number | undefined {
   const match = LINE.exec(line.slice(0, 100).trim());
   if (!match) return undefined;
   const [, sign, digits, unit] = match;
-  const number = Number(digits!.replace(',', '.')) * (sign === '-' ? -1 : 1);
+  const number = decimal(digits!) * (sign === '-' ? -1 : 1);
   const mm = unit && unit.toLowerCase() !== 'mm' ? number * MM_PER_INCH : number;
   return Math.abs(mm) <= LONGEST_MM ? Number(mm.toFixed(4)) : undefined;
 }

@@ -7,6 +7,7 @@ import { isRecord } from '../train/isRecord.ts';
 import { cameraPort, isElementKind, skyPort, type ElementKind, type Port } from '../train/model.ts';
 import { complaintInWords } from '../train/complain.ts';
 import { sameJson } from '../train/sameJson.ts';
+import { decimal } from '../units.ts';
 import { CSV_COLUMNS, FOREIGN_COLUMNS, MEANINGS, type CsvColumn, type OwnColumn } from './csvColumns.ts';
 import { GENDER_PATTERN, HEADINGS, NO, YES, genderOf, kindOfWord, plainWord, withoutUnit } from './csvWords.ts';
 import { usualName } from './naming.ts';
@@ -31,8 +32,6 @@ const PORT = new RegExp(
   'i'
 );
 const BOLTS = /^(\d+)\s+bolts\s+on\s+(\d+(?:[.,]\d+)?)$/i;
-
-const decimal = (text: string): number => Number(text.replace(',', '.'));
 
 /** Reads a port from one cell. A thread without a pitch is asked about, never guessed. */
 export function parsePortCell(cell: string): { ok: true; port: Port } | { ok: false; message: string } {

@@ -1,6 +1,6 @@
 import { parseThread, pitchChoices, threadQuestion } from '../joint/thread.ts';
 import { KINDS, type ElementKind, type Gender, type ThreadPort } from '../train/model.ts';
-import { MM_PER_INCH } from '../units.ts';
+import { MM_PER_INCH, decimal } from '../units.ts';
 
 /** A part that a line asks for. */
 export interface QuickEntry {
@@ -72,8 +72,6 @@ const GENDER = /^\s*(female|male|ext|int|f|m)(?![a-z0-9])/i;
 const JOINER = /^\s*(?:[-–—/>→]|to\b)+\s*/i;
 
 const LENGTH = new RegExp(String.raw`^(${NUMBER})\s*(mm|in|"|″)?\s*(?:[x×*]\s*(\d+)(?![\d.,]))?`, 'i');
-
-const decimal = (text: string): number => Number(text.replace(',', '.'));
 
 interface Cursor {
   readonly line: string;

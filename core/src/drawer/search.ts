@@ -1,4 +1,5 @@
 import { parseThread } from '../joint/thread.ts';
+import { decimal } from '../units.ts';
 import { KINDS, cameraPort, skyPort, type Port } from '../train/model.ts';
 import { STATE_WORDS, locationSteps, measuredOf, type Part } from './part.ts';
 
@@ -139,7 +140,6 @@ const RANGE = /^(\d+(?:[.,]\d+)?)(?:mm)?(?:-|–|\.\.)(\d+(?:[.,]\d+)?)(?:mm)?$/
 const BEYOND = /^([<>])=?(\d+(?:[.,]\d+)?)(?:mm)?$/;
 
 function rangeTest(token: string): Test | undefined {
-  const decimal = (text: string): number => Number(text.replace(',', '.'));
   const range = RANGE.exec(token);
   const beyond = BEYOND.exec(token);
   if (!range && !beyond) return undefined;

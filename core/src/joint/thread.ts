@@ -1,4 +1,4 @@
-import { MM_PER_INCH } from '../units.ts';
+import { MM_PER_INCH, decimal } from '../units.ts';
 
 /** A thread as two numbers: what decides whether it screws in. */
 export interface Thread {
@@ -64,8 +64,6 @@ const UNIFIED =
 
 /** No thread in an imaging train is anywhere near; what is larger is a slip of the key. */
 const LARGEST_DIAMETER_MM = 1000;
-
-const decimal = (text: string): number => Number(text.replace(',', '.'));
 
 /** What people add to a name without meaning anything more by it. */
 const NOISE = /[\s-]*\b(?:thread|threaded)$/;

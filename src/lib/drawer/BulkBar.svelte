@@ -1,7 +1,6 @@
 <script lang="ts">
   import { STATE_WORDS, tidyLocation, type Part, type PartState } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
-  import { sayDone } from '$lib/parts/told.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { Tag, Trash2, X } from '@lucide/svelte';
 
@@ -22,7 +21,7 @@
   function change(label: string, with_: (part: Part) => Part) {
     const refusal = drawer.change(label, parts.map(with_));
     if (refusal) notices.complain(refusal);
-    else sayDone(drawer, notices, `${label}.`);
+    else notices.sayDone(drawer, `${label}.`);
   }
 
   function move(event: SubmitEvent) {

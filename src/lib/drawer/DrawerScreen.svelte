@@ -3,7 +3,7 @@
   import { askFile } from '$lib/api/ask.ts';
   import { provideDrawer, Drawer } from '$lib/parts/drawer.svelte.ts';
   import DrawerAside from '$lib/parts/DrawerAside.svelte';
-  import { sayDone, tellOf } from '$lib/parts/told.svelte.ts';
+  import { tellOf } from '$lib/parts/told.svelte.ts';
   import SyncMark from '$lib/sync/SyncMark.svelte';
   import Hatches from '$lib/rail/Hatches.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
@@ -94,7 +94,7 @@
     view.chosen.clear();
     view.current = view.shown[Math.min(index, view.shown.length - 1)]?.partId;
     const kept = planned.length > 0 ? ` ${planned.join(', ')} keep${planned.length === 1 ? 's' : ''} what it was.` : '';
-    sayDone(drawer, notices, `${what} deleted.${kept}`, () => (view.current = subjects[0]?.partId));
+    notices.sayDone(drawer, `${what} deleted.${kept}`, () => (view.current = subjects[0]?.partId));
     focusList();
   }
 
@@ -352,7 +352,7 @@
     view.current = made.at(-1);
   }}
 />
-<ImportParts bind:this={importer} bind:open={importing} onimported={(words) => sayDone(drawer, notices, words)} />
+<ImportParts bind:this={importer} bind:open={importing} onimported={(words) => notices.sayDone(drawer, words)} />
 
 <style>
   .drawer-screen {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { KIND_CHOICES, isElementKind, sameJson } from '@lodestone/core';
+  import { KIND_CHOICES, isElementKind } from '@lodestone/core';
   import {
     MEANINGS,
     groupProblems,
@@ -8,7 +8,7 @@
     type DecimalSign,
     type SplitOptions
   } from '@lodestone/core/drawer-csv';
-  import { differencesOf, partToDocument, type Part } from '@lodestone/core/drawer';
+  import { differencesOf, type Part } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import {
     forgetLastImport,
@@ -17,6 +17,7 @@
     takingBack,
     type LastImport
   } from '$lib/parts/lastImport.ts';
+  import { sameParts } from '$lib/parts/rules.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import type { Opened, PartsReader } from '$lib/workers/readParts.worker.ts';
   import { FileUp, Undo2 } from '@lucide/svelte';
@@ -48,10 +49,7 @@
   let last = $state.raw<LastImport>();
 
   const storedPart = (partId: string): Part | undefined => drawer.byId.get(partId)?.part;
-  const sameAsStored = (part: Part): boolean => {
-    const stored = storedPart(part.partId);
-    return stored !== undefined && sameJson(partToDocument(stored), partToDocument(part));
-  };
+  const sameAsStored = (part: Part): boolean => sameParts(storedPart(part.partId), part);
   const fresh = $derived(parts.filter(({ partId }) => !drawer.byId.has(partId)));
   const changed = $derived(parts.filter((part) => drawer.byId.has(part.partId) && !sameAsStored(part)));
   const same = $derived(parts.length - fresh.length - changed.length);

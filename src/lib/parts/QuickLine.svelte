@@ -26,8 +26,6 @@
   const count = $derived(reading.ok ? reading.entries.reduce((sum, { quantity }) => sum + quantity, 0) : 0);
   const choices = $derived(reading.ok ? [] : reading.choices);
 
-  export const focus = () => input.focus();
-
   function choose(index: number) {
     const choice = choices[index];
     if (!choice) return;

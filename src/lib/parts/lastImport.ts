@@ -1,6 +1,6 @@
-import { sameJson } from '@lodestone/core';
-import { partToDocument, type Part } from '@lodestone/core/drawer';
+import type { Part } from '@lodestone/core/drawer';
 import { browserStore, type KeptStore } from '$lib/sync/store.ts';
+import { sameParts } from './rules.ts';
 
 /** What a file changed in the drawer: it can be taken back after the page was loaded anew. */
 export interface LastImport {
@@ -24,9 +24,6 @@ export const keepLastImport = (last: LastImport, store: KeptStore = browserStore
 
 export const forgetLastImport = (store: KeptStore = browserStore): Promise<void> => store.drop(SCOPE, SESSION);
 
-const isSame = (a: Part | undefined, b: Part): boolean =>
-  a !== undefined && sameJson(partToDocument(a), partToDocument(b));
-
 /** What takes an import back: parts that were changed since it are left as they are. */
 export function takingBack(
   { changes }: LastImport,
@@ -34,7 +31,7 @@ export function takingBack(
 ): { put: Part[]; remove: string[]; left: string[] } {
   const result: { put: Part[]; remove: string[]; left: string[] } = { put: [], remove: [], left: [] };
   for (const { before, after } of changes) {
-    if (!isSame(now(after.partId), after)) result.left.push(after.partId);
+    if (!sameParts(now(after.partId), after)) result.left.push(after.partId);
     else if (before) result.put.push(before);
     else result.remove.push(after.partId);
   }

@@ -10,14 +10,3 @@ export function tellOf(drawer: Drawer, notices: Notices): void {
     notices.say(`${followed.join(', ')} follow${followed.length === 1 ? 's' : ''} the change.`);
   });
 }
-
-/** Tells what was done last, with a button that takes back just that, whatever is done after it. */
-export function sayDone(drawer: Drawer, notices: Notices, text: string, after?: () => void): void {
-  const step = drawer.lastStep;
-  if (step === undefined) return notices.say(text);
-  const run = (): void => {
-    notices.complain(drawer.takeBack(step));
-    after?.();
-  };
-  notices.say(text, { label: 'Undo', run }, () => drawer.stands(step));
-}

@@ -9,6 +9,13 @@ export interface Notice {
   stands?: () => boolean;
 }
 
+/** Whatever keeps steps that can each be taken back: a drawer, a train. */
+export interface Steps {
+  readonly lastStep: string | undefined;
+  stands: (step: string) => boolean;
+  takeBack: (step: string) => string | undefined;
+}
+
 /** More at once are not read; the oldest go, errors last. */
 const MOST_SHOWN = 4;
 
@@ -25,6 +32,17 @@ export class Notices {
   say(text: string, action?: Notice['action'], stands?: Notice['stands']): void {
     const id = this.#add({ text, tone: 'plain', ...(action ? { action } : {}), ...(stands ? { stands } : {}) });
     setTimeout(() => this.close(id), action ? SHOWN_WITH_ACTION_MS : SHOWN_MS);
+  }
+
+  /** Tells what was done last, with a button that takes back just that, whatever is done after it. */
+  sayDone(steps: Steps, text: string, after?: () => void): void {
+    const step = steps.lastStep;
+    if (step === undefined) return this.say(text);
+    const run = (): void => {
+      this.complain(steps.takeBack(step));
+      after?.();
+    };
+    this.say(text, { label: 'Undo', run }, () => steps.stands(step));
   }
 
   /** Tells what went wrong, or was refused; nothing where nothing was. */

@@ -51,16 +51,7 @@
     if (refusal) notices.complain(refusal);
   };
 
-  useCommands().register(
-    frameCommands(
-      train,
-      view,
-      zoom,
-      tell,
-      (...words) => notices.say(...words),
-      () => (asTable = !asTable)
-    )
-  );
+  useCommands().register(frameCommands(train, view, zoom, tell, notices, () => (asTable = !asTable)));
 </script>
 
 <div class="workbench">

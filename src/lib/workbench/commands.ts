@@ -29,7 +29,7 @@ export function frameCommands(
   view: RailView,
   zoom: ZoomControl,
   tell: (refusal: string | undefined) => void,
-  say: Notices['say'],
+  notices: Notices,
   toggleTable: () => void
 ): Command[] {
   function removeSelected(): void {
@@ -37,9 +37,7 @@ export function frameCommands(
     const name = selection.kind === 'element' ? nameOf(train.document, selection.id) : '';
     const refusal = train.removeSelected();
     if (refusal !== undefined) return tell(refusal);
-    const step = train.lastStep;
-    if (step === undefined) return;
-    say(`${name} taken out.`, { label: 'Undo', run: () => tell(train.takeBack(step)) }, () => train.stands(step));
+    notices.sayDone(train, `${name} taken out.`);
   }
   const isElement = () => train.selection.kind === 'element';
   return [
