@@ -6,5 +6,5 @@ export { placeId, type Check, type Finding, type Level, type Place, type Proposa
 export { SNAPSHOT_CODES, snapshotFindings } from './snapshot.ts';
 export { lengthInWords } from './length.ts';
 export { nextStep, type NextStep } from './nextStep.ts';
-export { addsError, changed, remediesOf, type Remedy } from './remedies.ts';
+export { addedErrors, addsError, changed, remediesOf, type Remedy } from './remedies.ts';
 export { Assessment, assess, checkDocument, checkTrain, type CheckReport, type ReportedProblem } from './report.ts';

@@ -27,11 +27,14 @@ export function changed({ train }: Assessment, operation: Operation): Assessment
 
 const isError = ({ level }: Finding): boolean => level === 'error';
 
-/** Whether a change has made something wrong that was not. */
-export function addsError(before: Assessment, after: Assessment): boolean {
+/** What a change has made wrong that was not. */
+export function addedErrors(before: Assessment, after: Assessment): Finding[] {
   const known = before.findings.filter(isError);
-  return after.findings.filter(isError).some((finding) => !known.some((each) => isSameFinding(each, finding)));
+  return after.findings.filter(isError).filter((finding) => !known.some((each) => isSameFinding(each, finding)));
 }
+
+/** Whether a change has made something wrong that was not. */
+export const addsError = (before: Assessment, after: Assessment): boolean => addedErrors(before, after).length > 0;
 
 /** What has become of a finding: gone, less, or neither. */
 function outcome(finding: Finding, after: Assessment): 'cured' | 'less' | 'same' {

@@ -355,16 +355,6 @@
     bottom: -1rem;
     margin: 0 -1rem;
   }
-  @media (max-width: 63.99rem) {
-    .taking {
-      position: fixed;
-      inset: auto 0 0;
-      z-index: 20;
-      margin: 0;
-      max-height: 50dvh;
-      overflow-y: auto;
-    }
-  }
   .offer {
     border-left: 2px solid transparent;
     padding: 0.3rem 0.5rem;

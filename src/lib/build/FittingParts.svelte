@@ -12,6 +12,7 @@
   import PartIcon from '$lib/rail/PartIcon.svelte';
   import type { RailView } from '$lib/rail/view.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
+  import { foreseen } from '$lib/train/whatIf.ts';
   import { neighboursAt, newId } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -78,9 +79,16 @@
   const shown = $derived(listed.slice(0, SHOWN));
   const fits = (part: Part): Fit | undefined => fitAt(part.element, above, below);
 
-  function place({ part, fit }: FittingPart, at = before) {
-    const element = placedPart(part, { id: newId(), reversed: fit.reversed });
-    const refusal = train.dispatch({ op: 'insert', element, before: at }, `Place ${part.partId}`);
+  const placing = ({ part, fit }: FittingPart, at: string) =>
+    ({
+      op: 'insert',
+      element: placedPart(part, { id: newId(), reversed: fit.reversed }),
+      before: at
+    }) as const;
+
+  function place(entry: FittingPart, at = before) {
+    const { part } = entry;
+    const refusal = train.dispatch(placing(entry, at), `Place ${part.partId}`);
     if (refusal) return notices.complain(refusal);
     const gone = elsewhere(part);
     if (gone?.startsWith('in ')) notices.say(`${part.partId} is ${gone} just now; planning with it is free.`);
@@ -91,12 +99,39 @@
   /** Dropped on a joint of the rail: there it may have to stand the other way round. */
   function drop(part: Part) {
     const target = view.carried;
+    endDrag();
+    if (!target) return;
+    place(turnedFor(part, target.before), target.before);
+  }
+
+  /** A part as it has to stand at a joint. */
+  function turnedFor(part: Part, at: string): FittingPart {
+    const there = neighboursAt(train.document, at);
+    return { part, fit: fitAt(part.element, there.above, there.below) ?? { closes: 'unknown', reversed: false } };
+  }
+
+  /** How the train would stand if the part that is held were let go. */
+  const heldOver = $derived(view.carried?.before);
+  const heldPart = $derived(ghost?.part);
+  const wouldBe = $derived(
+    heldPart && heldOver !== undefined
+      ? foreseen(train.assessment, placing(turnedFor(heldPart, heldOver), heldOver), display.unit)
+      : undefined
+  );
+
+  function endDrag() {
     view.carried = undefined;
     ghost = undefined;
-    if (!target) return;
-    const there = neighboursAt(train.document, target.before);
-    const fit = fitAt(part.element, there.above, there.below);
-    place({ part, fit: fit ?? { closes: 'unknown', reversed: false } }, target.before);
+  }
+
+  /** Escape was pressed: the rest of this drag is none. */
+  let isCancelled = false;
+  function cancelByKey(event: KeyboardEvent) {
+    if (event.key !== 'Escape') return;
+    event.preventDefault();
+    event.stopPropagation();
+    isCancelled = true;
+    endDrag();
   }
 
   const attachments: Record<string, Attachment<HTMLElement>> = {};
@@ -106,7 +141,12 @@
       const behaviour = drag<HTMLElement, unknown>()
         .clickDistance(4)
         .filter((event: MouseEvent) => event.button === 0 && !event.ctrlKey && !('touches' in event))
+        .on('start', () => {
+          isCancelled = false;
+          window.addEventListener('keydown', cancelByKey, true);
+        })
         .on('drag', (event: D3DragEvent<HTMLElement, unknown, unknown>) => {
+          if (isCancelled) return;
           const { clientX, clientY } = pointer(event);
           const part = drawer.byId.get(partId)?.part;
           if (!part) return;
@@ -114,6 +154,7 @@
           view.carried = view.placeAt?.(clientX, clientY);
         })
         .on('end', () => {
+          window.removeEventListener('keydown', cancelByKey, true);
           const part = drawer.byId.get(partId)?.part;
           if (ghost && part) drop(part);
         });
@@ -231,11 +272,12 @@
 
 {#if ghost}
   <div
-    class="panel pointer-events-none fixed z-40 px-2 py-1 text-xs shadow-xl"
+    class="panel pointer-events-none fixed z-40 max-w-64 px-2 py-1 text-xs shadow-xl"
     style:left="{ghost.x + 12}px"
     style:top="{ghost.y + 8}px"
   >
-    {ghost.part.partId}{view.carried ? '' : ': let go over a joint'}
+    <span class="font-semibold">{ghost.part.partId}</span>
+    <span class={[wouldBe?.bad && 'text-error']}>{wouldBe?.words ?? 'let go over a joint'}</span>
   </div>
 {/if}
 

@@ -23,6 +23,9 @@
   let adding = $state(false);
   let target = $state.raw<{ before: string } | { replace: string }>();
 
+  /** What Build does with what is chosen on the rail. */
+  const MENU = ['add', 'from-drawer', 'replace', 'find'];
+
   const { selection } = $derived(train);
   const selectedId = $derived('id' in selection ? selection.id : undefined);
   const element = $derived(selectedId === undefined ? undefined : findElement(train.document, selectedId));
@@ -93,7 +96,7 @@
 
 {#snippet finding()}<FinderPanel {finder} />{/snippet}
 
-<Workbench onadd={addAt} tool={finder.open ? finding : undefined}>
+<Workbench onadd={addAt} tool={finder.open ? { title: 'finder', body: finding } : undefined} menu={MENU}>
   {#snippet verdict()}<BuildVerdict {finder} />{/snippet}
   {#snippet ofJoint(joint, view)}
     <JointInspector {joint}>

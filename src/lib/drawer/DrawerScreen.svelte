@@ -7,9 +7,11 @@
   import SyncMark from '$lib/sync/SyncMark.svelte';
   import Hatches from '$lib/rail/Hatches.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import ContextMenu from '$lib/ui/ContextMenu.svelte';
   import DropZone from '$lib/ui/DropZone.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { saveFile } from '$lib/ui/saveFile.ts';
+  import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
   import { FileDown, FileUp, Plus, Redo2, Ruler, Search, Undo2 } from '@lucide/svelte';
   import { takeHanded } from '$lib/ui/handover.ts';
   import { onMount, untrack } from 'svelte';
@@ -58,6 +60,8 @@
   let adding = $state(false);
   let like = $state.raw<Part>();
   let placesOpen = $state(false);
+  let level = $state<SheetLevel>('peek');
+  let partMenu = $state<ContextMenu>();
 
   const owned = $derived(view.current === undefined ? undefined : drawer.byId.get(view.current));
   const places = $derived([...new Set(drawer.plain.map(({ location }) => location))].filter(Boolean).sort());
@@ -294,7 +298,19 @@
         </div>
       </div>
     {:else}
-      <PartList {view} onopen={openPanel} />
+      <PartList
+        {view}
+        onopen={openPanel}
+        onpicked={() => {
+          if (level === 'peek') level = 'half';
+        }}
+        onmenu={(event, of) => partMenu?.open(event, of)}
+      />
+      <ContextMenu
+        bind:this={partMenu}
+        label="What can be done with the part"
+        ids={['edit', 'choose', 'reading', 'another', 'labels', 'delete-part']}
+      />
       {#if view.shown.length === 0}
         <p class="text-muted p-6">
           Nothing is like that.
@@ -319,7 +335,7 @@
     {/if}
   </section>
 
-  <aside id="part-panel" class="panel area-part min-h-0 overflow-y-auto p-4" aria-label="Part">
+  <Sheet id="part-panel" label="Part" title={owned?.part.partId ?? 'none chosen'} class="area-part" bind:level>
     {#if owned}
       {#key view.current}
         <PartPanel
@@ -339,7 +355,7 @@
         through the list, <kbd class="kbd kbd-xs">E</kbd> goes to the fields, <kbd class="kbd kbd-xs">?</kbd> lists the keys.
       </p>
     {/if}
-  </aside>
+  </Sheet>
 </div>
 
 <DrawerAside />
@@ -360,7 +376,7 @@
     gap: 0.75rem;
     padding: 0.6rem 0.75rem 0.75rem;
     grid-template-columns: minmax(0, 1fr);
-    grid-template-areas: 'head' 'places' 'list' 'part';
+    grid-template-areas: 'head' 'places' 'list';
   }
   .area-head {
     grid-area: head;
@@ -370,10 +386,8 @@
   }
   .area-list {
     grid-area: list;
-    height: 60dvh;
-  }
-  .area-part {
-    grid-area: part;
+    height: 72dvh;
+    margin-bottom: 3.25rem;
   }
   .folded .content {
     display: none;
@@ -387,6 +401,10 @@
     }
     .area-list {
       height: auto;
+      margin-bottom: 0;
+    }
+    .drawer-screen > :global(.area-part) {
+      grid-area: part;
     }
     .fold {
       display: none;

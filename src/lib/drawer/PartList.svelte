@@ -6,7 +6,16 @@
   import PartRow from './PartRow.svelte';
   import type { DrawerView } from './view.svelte.ts';
 
-  const { view, onopen }: { view: DrawerView; onopen: () => void } = $props();
+  interface Props {
+    view: DrawerView;
+    /** The part's fields are wanted. */
+    onopen: () => void;
+    /** A part was picked with the pointer. */
+    onpicked: () => void;
+    /** Something is asked for the part that is current. */
+    onmenu: (event: MouseEvent, of: Element) => void;
+  }
+  const { view, onopen, onpicked, onmenu }: Props = $props();
   const drawer = useDrawer();
 
   const ROW_PX = 52;
@@ -21,6 +30,14 @@
     ['location', 'Place', 'place'],
     ['name', 'Where it is', 'state']
   ];
+
+  /** What is under the pointer becomes current first; the keys ask for what is current already. */
+  function oncontextmenu(event: MouseEvent) {
+    const under = event.target instanceof Element ? event.target.closest('[role=option]') : null;
+    if (under) view.current = under.id.replace(/^part-/, '');
+    const of = under ?? document.getElementById(`part-${view.current ?? ''}`);
+    if (of) onmenu(event, of);
+  }
 
   function onkeydown(event: KeyboardEvent) {
     if (event.altKey || event.metaKey) return;
@@ -82,6 +99,7 @@
     tabindex="0"
     data-count={view.shown.length}
     {onkeydown}
+    {oncontextmenu}
   >
     <div class="relative" style:height="{virtual.totalPx}px">
       {#each virtual.rows as { index, start } (index)}
@@ -102,7 +120,10 @@
               // As everywhere: Ctrl adds one, Shift all between.
               if (event.ctrlKey || event.metaKey) view.toggle(part.partId);
               else if (event.shiftKey) view.chooseTo(part.partId);
-              else view.current = part.partId;
+              else {
+                view.current = part.partId;
+                onpicked();
+              }
             }}
             ondblclick={onopen}
           >

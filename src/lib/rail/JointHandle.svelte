@@ -1,6 +1,8 @@
 <script lang="ts">
   interface Props {
     x: number;
+    /** Where its handle stands: beside it, where handles would cover each other. */
+    handleX: number;
     y: number;
     /** Where the joint's line begins and ends, px. */
     topY: number;
@@ -12,11 +14,14 @@
     /** The joint cannot close. */
     faulty: boolean;
   }
-  const { x, y, topY, bottomY, label, labelY, chosen, faulty }: Props = $props();
+  const { x, handleX, y, topY, bottomY, label, labelY, chosen, faulty }: Props = $props();
 </script>
 
 <g transform="translate({x} 0)">
   {#if faulty || chosen}<path class={['line', faulty && 'refused']} d="M0 {topY} V{bottomY}" />{/if}
+</g>
+{#if Math.abs(handleX - x) > 1}<path class="leader" d="M{x} {bottomY - 10} L{handleX} {y - 6}" />{/if}
+<g transform="translate({handleX} 0)">
   <circle class="reach" cy={y} r="12" />
   <circle class={['handle', chosen && 'chosen', faulty && 'faulty']} cy={y} r={chosen ? 8 : 6} />
   {#if chosen}
@@ -37,6 +42,12 @@
     stroke: var(--color-error);
     stroke-width: 2;
     stroke-dasharray: 7 4;
+  }
+  .leader {
+    fill: none;
+    stroke: var(--ink-muted);
+    stroke-width: 0.7;
+    pointer-events: none;
   }
   .reach {
     fill: transparent;

@@ -3,15 +3,18 @@
     HOST_STUB_MM,
     atOrigin,
     depthFactor,
-    jointName,
+    findElement,
+    nameOf,
     parseThread,
     portInWords,
+    type Finding,
     type LayoutItem,
     type LayoutJoint
   } from '@lodestone/core';
   import { scaleLinear } from 'd3-scale';
   import { useTrain } from '$lib/train/context.ts';
   import type { Selection } from '$lib/train/session.svelte.ts';
+  import { foreseen } from '$lib/train/whatIf.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import GapLimits from './GapLimits.svelte';
   import Hatches from './Hatches.svelte';
@@ -20,6 +23,8 @@
   import RailPlanes from './RailPlanes.svelte';
   import RailRuler from './RailRuler.svelte';
   import RailThreads from './RailThreads.svelte';
+  import { faultsById, jointInWords, partInWords } from './railWords.ts';
+  import { spread } from './spread.ts';
   import { Steady } from './steady.ts';
   import { Reorder, nearest } from './reorder.svelte.ts';
   import type { RailView } from './view.svelte.ts';
@@ -30,8 +35,12 @@
     zoom: ZoomControl;
     onadd: (jointId: string) => void;
     onrefused: (message: string) => void;
+    /** A part or a joint was chosen with the pointer. */
+    onchosen: () => void;
+    /** Something is asked for what is selected: at the pointer, or at what is drawn of it. */
+    onmenu: (event: MouseEvent, of: Element) => void;
   }
-  const { view, zoom, onadd, onrefused }: Props = $props();
+  const { view, zoom, onadd, onrefused, onchosen, onmenu }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
@@ -55,12 +64,19 @@
   const pxAcross = $derived(view.trueProportions ? view.pxPerMm : pxAcrossToFit);
 
   const { selection } = $derived(train);
-  const faultyJoints = $derived(
-    new Set(train.assessment.errors.flatMap(({ place }) => (place.kind === 'joint' ? [place.id] : [])))
-  );
-  const faultyParts = $derived(
-    new Set(train.assessment.errors.flatMap(({ place }) => ('id' in place && place.kind !== 'joint' ? [place.id] : [])))
-  );
+  const faultyJoints = $derived(faultsById(train.assessment.errors, true));
+  const faultyParts = $derived(faultsById(train.assessment.errors, false));
+  const said = (faults: ReadonlyMap<string, readonly Finding[]>, id: string) =>
+    (faults.get(id) ?? []).map(({ say }) => say(display.unit));
+
+  /** As light meets them, whatever lies over what in the drawing. */
+  const readingOrder = $derived([
+    'rail-host',
+    ...train.shown.elements.flatMap(({ id }) => {
+      const joint = layout.joints.some((each) => each.id === id) ? [`rail-joint-${id}`] : [];
+      return [...joint, `rail-element-${id}`];
+    })
+  ]);
 
   /** Parts of a preview that the document does not have. */
   const ghosts = $derived.by(() => {
@@ -77,6 +93,11 @@
     const drawn = (selection.kind === 'joint' ? layout.joints : layout.items).some(({ id }) => id === selection.id);
     return drawn ? `rail-${selection.kind}-${selection.id}` : undefined;
   });
+
+  function wordsOf({ id, name, fromMm, toMm }: LayoutItem): string {
+    const element = findElement(train.shown, id);
+    return element ? partInWords(element, display.length(toMm - fromMm), said(faultyParts, id)) : name;
+  }
 
   const middleOf = ({ fromMm, toMm }: { fromMm: number; toMm: number }) => (x(fromMm) + x(toMm)) / 2;
 
@@ -100,29 +121,54 @@
 
   /** Labels only where they do not run into the next joint. */
   const LABEL_PX_PER_LETTER = 6.4;
+  /** Handles keep a finger's width apart (WCAG 2.5.8); where they have to move, a line leads to their joint. */
+  const HANDLE_PX = 24;
   const handles = $derived.by(() => {
-    let lastRow0 = -Infinity;
-    return layout.joints.map((joint, index) => {
-      const at = middleOf(joint);
-      const crowded = at - lastRow0 < 17;
-      if (!crowded) lastRow0 = at;
-      const next = layout.joints[index + 1];
-      const label = jointLabel(joint);
-      const room = next ? middleOf(next) - at : view.widthPx - at;
-      return { joint, at, row: crowded ? 1 : 0, label: room > label.length * LABEL_PX_PER_LETTER + 24 ? label : '' };
+    const standing = layout.joints.map((joint) => ({ joint, at: middleOf(joint) }));
+    const seen = standing.filter(({ at }) => at >= 0 && at <= view.widthPx);
+    // Two rows hold twice as many: every other one stands in the second.
+    const rows = seen.length * HANDLE_PX > view.widthPx ? 2 : 1;
+    const places = spread(
+      seen.map(({ at }) => at),
+      HANDLE_PX / rows,
+      HANDLE_PX / 2,
+      view.widthPx - HANDLE_PX / 2
+    );
+    const placed = standing.map(({ joint, at }) => {
+      const index = seen.findIndex((each) => each.joint === joint);
+      return { joint, at, handleX: places[index] ?? at, row: rows === 2 ? Math.max(index, 0) % 2 : 0 };
+    });
+    return placed.map((handle, index) => {
+      const label = jointLabel(handle.joint);
+      const room = (placed[index + 1]?.handleX ?? view.widthPx) - handle.handleX;
+      const fits = rows === 1 && room > label.length * LABEL_PX_PER_LETTER + 24;
+      return { ...handle, rows, label: fits ? label : '' };
     });
   });
+
+  const move = (id: string, before: string) => ({ op: 'move', id, before }) as const;
+  /** How the train would stand if the part that is held were let go. */
+  const wouldBe = $derived.by(() => {
+    const { dragged } = reorder;
+    if (!dragged) return undefined;
+    const { before } = dragged.place;
+    return staysAt(dragged.id, before)
+      ? { words: 'stays where it is', bad: false }
+      : foreseen(train.assessment, move(dragged.id, before), display.unit);
+  });
+  /** The joint on its camera side is where it stands already. */
+  const staysAt = (id: string, before: string) => {
+    const { elements } = train.document;
+    return before === id || elements[elements.findIndex((each) => each.id === id) + 1]?.id === before;
+  };
 
   const places = () => handles.map(({ joint, at }) => ({ before: joint.id, x: at }));
   const reorder = new Reorder({
     places,
     onstart: (id) => train.select({ kind: 'element', id }),
     ondrop: (id, before) => {
-      const { elements } = train.document;
-      const index = elements.findIndex((each) => each.id === id);
-      // The joint on its camera side is where it stands already.
-      if (elements[index + 1]?.id === before) return;
-      const refusal = train.dispatch({ op: 'move', id, before }, `Move ${elements[index]?.name ?? id}`);
+      if (staysAt(id, before)) return;
+      const refusal = train.dispatch(move(id, before), `Move ${nameOf(train.document, id)}`);
       if (refusal) onrefused(refusal);
     }
   });
@@ -136,6 +182,20 @@
     };
   });
 
+  function choose(what: Selection) {
+    train.select(what);
+    onchosen();
+  }
+
+  /** What is under the pointer is chosen first; the keys ask for what is chosen already. */
+  function oncontextmenu(event: MouseEvent) {
+    const under = event.target instanceof Element ? event.target.closest('[role=option]') : null;
+    const [, kind, id] = /^rail-(host|element|joint)-?(.*)$/.exec(under?.id ?? '') ?? [];
+    if (kind === 'host') train.select({ kind });
+    else if ((kind === 'element' || kind === 'joint') && id) train.select({ kind, id });
+    onmenu(event, under ?? document.getElementById(activeId ?? '') ?? svg);
+  }
+
   function onkeydown(event: KeyboardEvent) {
     if (event.altKey || event.ctrlKey || event.metaKey) return;
     const walks: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, Home: -Infinity, End: Infinity };
@@ -148,9 +208,12 @@
       if (item) view.reveal(item.fromMm, item.toMm);
     } else if (event.key === 'Enter') {
       event.preventDefault();
-      document.getElementById('inspector')?.querySelector<HTMLElement>('input, select, button')?.focus();
+      toInspector();
     }
   }
+
+  const toInspector = () =>
+    document.getElementById('inspector')?.querySelector<HTMLElement>('input, select, button')?.focus();
 </script>
 
 <Hatches />
@@ -166,10 +229,12 @@
     aria-label="Parts and joints of {train.shown.name}, sky side first"
     aria-orientation="horizontal"
     aria-activedescendant={activeId}
+    aria-owns={readingOrder.join(' ')}
     tabindex="0"
     class="block touch-pan-y select-none"
     data-px-per-mm={view.pxPerMm}
     {onkeydown}
+    {oncontextmenu}
   >
     <g
       id="rail-host"
@@ -177,7 +242,7 @@
       tabindex="-1"
       aria-selected={selection.kind === 'host'}
       aria-label="Host: {train.shown.host.name}"
-      onclick={() => train.select({ kind: 'host' })}
+      onclick={() => choose({ kind: 'host' })}
       onkeydown={undefined}
     >
       <rect
@@ -197,9 +262,10 @@
         role="option"
         tabindex="-1"
         aria-selected={isSelected('element', item.id)}
-        aria-label="{item.name}, {item.kind === 'gap' ? 'open' : display.length(item.toMm - item.fromMm)}"
+        aria-label={wordsOf(item)}
         class={['cursor-pointer', reorder.dragged?.id === item.id && 'opacity-50']}
-        onclick={() => train.select({ kind: 'element', id: item.id })}
+        onclick={() => choose({ kind: 'element', id: item.id })}
+        ondblclick={toInspector}
         onkeydown={undefined}
       >
         <g transform="translate({x(item.fromMm)} 0)">
@@ -233,7 +299,7 @@
       {/if}
     </g>
 
-    {#each handles as { joint, at, row, label } (joint.id)}
+    {#each handles as { joint, at, handleX, row, rows, label } (joint.id)}
       {@const chosen = isSelected('joint', joint.id)}
       {@const faulty = faultyJoints.has(joint.id)}
       <g
@@ -241,14 +307,15 @@
         role="option"
         tabindex="-1"
         aria-selected={chosen}
-        aria-label="Joint {jointName(train.shown, joint.joint)}{faulty ? ', does not close' : ''}"
+        aria-label={jointInWords(train.shown, joint.joint, said(faultyJoints, joint.id))}
         class="cursor-pointer"
-        onclick={() => (chosen ? onadd(joint.id) : train.select({ kind: 'joint', id: joint.id }))}
+        onclick={() => (chosen ? onadd(joint.id) : choose({ kind: 'joint', id: joint.id }))}
         onkeydown={undefined}
       >
         <JointHandle
           x={at}
-          y={heightPx - 29 + row * 17}
+          {handleX}
+          y={rows === 1 ? heightPx - 29 : heightPx - 36 + row * HANDLE_PX}
           topY={axisY - layout.maxRadiusMm * pxAcross}
           bottomY={rulerY + 26}
           {label}
@@ -265,6 +332,16 @@
       <RailPlanes {view} topY={TOP_PX - 8} bottomY={rulerY} />
     </g>
   </svg>
+  {#if reorder.dragged && wouldBe}
+    <p
+      class={['panel pointer-events-none absolute top-8 z-10 px-2 py-1 text-xs shadow-lg', wouldBe.bad && 'text-error']}
+      style:left="{Math.max(8, Math.min(reorder.dragged.atX + 12, view.widthPx - 260))}px"
+      style:max-width="260px"
+      data-would-be
+    >
+      {wouldBe.words}
+    </p>
+  {/if}
   <p class="text-muted pointer-events-none absolute top-1.5 right-3 text-xs max-sm:hidden" data-scale-words>
     {#if view.trueProportions}
       true proportions, {view.pxPerMm.toFixed(1)} px/mm

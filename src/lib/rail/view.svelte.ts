@@ -72,6 +72,19 @@ export class RailView {
     return marks;
   }
 
+  /** Fewest px of the train that stay in sight, however it is moved. */
+  static readonly #inSightPx = 72;
+
+  /** Takes up a place that a gesture asks for: some of the train always stays in sight. */
+  moveTo(zoom: number, shiftPx: number): void {
+    this.zoom = zoom;
+    this.shiftPx = shiftPx;
+    const [left, right] = [this.x(this.#fromMm), this.x(this.#toMm)];
+    const least = RailView.#inSightPx;
+    if (right < least) this.shiftPx += least - right;
+    else if (left > this.widthPx - least) this.shiftPx -= left - (this.widthPx - least);
+  }
+
   reset(): void {
     this.zoom = 1;
     this.shiftPx = 0;

@@ -85,7 +85,7 @@
       </div>
       <a
         href={train.state === 'deleted' ? undefined : `/trains/${train.id}/build`}
-        class="h-24 min-w-0"
+        class="h-24 min-w-0 lg:h-32"
         tabindex="-1"
         aria-hidden="true"
       >
@@ -147,7 +147,7 @@
   }
   @media (min-width: 56rem) {
     .shelf {
-      grid-template-columns: 19rem minmax(0, 1fr) 11rem;
+      grid-template-columns: minmax(19rem, 26rem) minmax(0, 1fr) 11rem;
     }
     .shelf > a {
       order: 0;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { quantityInWords, type Explanation, type Quantity } from '@lodestone/core';
+  import { anchored } from './anchored.ts';
   import { useDisplay } from './display.svelte.ts';
   import { useWhy } from './why.svelte.ts';
 
@@ -11,15 +12,7 @@
   const display = useDisplay();
   const why = useWhy();
 
-  const WIDTH = 400;
-  const MARGIN = 8;
-  let height = $state(0);
-  const left = $derived(Math.max(MARGIN, Math.min(anchor.left, window.innerWidth - WIDTH - MARGIN)));
-  const top = $derived(
-    anchor.bottom + height + MARGIN < window.innerHeight
-      ? anchor.bottom + MARGIN
-      : Math.max(MARGIN, anchor.top - height - MARGIN)
-  );
+  const place = $derived(anchored(anchor));
   const COMBINE_WORDS = { sum: 'adds up to', quadrature: 'root of the squares', product: 'multiplied' } as const;
   const resultWord = $derived(
     typeof explanation.combine === 'string' ? COMBINE_WORDS[explanation.combine] : explanation.combine.formula
@@ -38,19 +31,16 @@
 <!-- What it says describes the number that was asked; it stays while the pointer or the focus is in it. -->
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
 <div
+  {@attach place}
   id="why"
   role="tooltip"
-  class="panel fixed z-40 overflow-y-auto p-3 text-xs shadow-xl"
+  popover="manual"
+  class="panel popup w-[min(25rem,calc(100vw-1rem))] overflow-y-auto p-3 text-xs shadow-xl"
   onpointerenter={why.hold}
   onpointerleave={why.release}
   onfocusin={why.hold}
   onfocusout={why.release}
   onkeydown={({ key }) => key === 'Escape' && why.close()}
-  bind:clientHeight={height}
-  style:left="{left}px"
-  style:top="{top}px"
-  style:width="min({WIDTH}px, calc(100vw - {2 * MARGIN}px))"
-  style:max-height="calc(100dvh - {2 * MARGIN}px)"
 >
   <p class="mb-1.5 font-semibold">{explanation.title}</p>
   <table class="w-full">

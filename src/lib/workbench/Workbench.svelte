@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { explain, findElement, type Element, type Joint } from '@lodestone/core';
+  import { explain, findElement, jointName, type Element, type Joint } from '@lodestone/core';
   import LedgerTable from '$lib/rail/LedgerTable.svelte';
   import Rail from '$lib/rail/Rail.svelte';
   import Staircase from '$lib/rail/Staircase.svelte';
@@ -8,13 +8,15 @@
   import { zoomControl } from '$lib/rail/zoom.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import ContextMenu from '$lib/ui/ContextMenu.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
   import { provideWhy } from '$lib/ui/why.svelte.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
   import { ChartNoAxesGantt, Maximize, Minus, Plus, Redo2, Table2, Undo2 } from '@lucide/svelte';
   import { frameCommands } from './commands.ts';
   import HostInspector from './HostInspector.svelte';
-  import type { Snippet } from 'svelte';
+  import { untrack, type Snippet } from 'svelte';
 
   /** What a stage puts into the frame of a train. */
   interface Props {
@@ -26,16 +28,22 @@
     ofElement: Snippet<[Element, RailView]>;
     ofJoint: Snippet<[Joint, RailView]>;
     /** Stands in place of the inspector while a tool of the stage is open. */
-    tool?: Snippet | undefined;
+    tool?: { title: string; body: Snippet } | undefined;
+    /** Commands of the stage that a part, a joint or the host offers in its menu. */
+    menu: readonly string[];
   }
-  const { verdict, onadd, ofElement, ofJoint, tool }: Props = $props();
+  const { verdict, onadd, ofElement, ofJoint, tool, menu }: Props = $props();
 
   const train = useTrain();
   const notices = useNotices();
   const why = provideWhy();
+  /** What a menu offers on every stage. */
+  const FRAME_MENU = ['skyward', 'camward', 'remove', 'undo'];
   const view = new RailView(() => train.layout);
   const zoom = zoomControl(view);
   let asTable = $state(false);
+  let level = $state<SheetLevel>('peek');
+  let railMenu: ContextMenu;
 
   const { selection } = $derived(train);
   const element = $derived(selection.kind === 'element' ? findElement(train.document, selection.id) : undefined);
@@ -45,11 +53,25 @@
       : undefined
   );
   const stairs = $derived(stairsOf(train.shown, train.assessment, train.layout));
+  const title = $derived(
+    tool?.title ?? (joint ? `joint ${jointName(train.document, joint)}` : (element?.name ?? train.document.host.name))
+  );
   const explanation = $derived(why.subject && explain(train.assessment.facts, why.subject));
 
   const tell = (refusal: string | undefined) => {
     if (refusal) notices.complain(refusal);
   };
+
+  /** What was chosen, and what is done with it, comes into sight on a small screen: the sheet, and the rail above it. */
+  function bringUp() {
+    if (level === 'peek') level = 'half';
+    if (window.matchMedia('(max-width: 63.99rem)').matches) {
+      document.querySelector('.area-rail')?.scrollIntoView({ block: 'start' });
+    }
+  }
+  $effect(() => {
+    if (tool) untrack(bringUp);
+  });
 
   useCommands().register(frameCommands(train, view, zoom, tell, notices, () => (asTable = !asTable)));
 </script>
@@ -97,7 +119,8 @@
         onclick={zoom.reset}><Maximize size={13} /></button
       >
     </div>
-    <Rail {view} {zoom} {onadd} onrefused={tell} />
+    <Rail {view} {zoom} {onadd} onrefused={tell} onchosen={bringUp} onmenu={(event, of) => railMenu.open(event, of)} />
+    <ContextMenu bind:this={railMenu} label="What can be done here" ids={[...menu, ...FRAME_MENU]} />
   </section>
 
   <section class="panel area-ledger relative flex min-h-0 flex-col" aria-label="Ledger">
@@ -120,9 +143,9 @@
     </div>
   </section>
 
-  <aside id="inspector" class="panel area-inspector min-h-0 overflow-y-auto p-4" aria-label="Inspector">
+  <Sheet id="inspector" label="Inspector" {title} class="area-inspector" bind:level>
     {#if tool}
-      {@render tool()}
+      {@render tool.body()}
     {:else}
       {#key selection}
         {#if joint}
@@ -134,7 +157,7 @@
         {/if}
       {/key}
     {/if}
-  </aside>
+  </Sheet>
 </div>
 
 {#if explanation && why.anchor}<WhyPopover {explanation} anchor={why.anchor} />{/if}
@@ -145,7 +168,16 @@
     gap: 0.75rem;
     padding: 0 0.75rem 0.75rem;
     grid-template-columns: minmax(0, 1fr);
-    grid-template-areas: 'verdict' 'rail' 'inspector' 'ledger';
+    grid-template-areas: 'verdict' 'rail' 'ledger';
+  }
+  /* Room for what peeks out below. */
+  @media (max-width: 63.99rem) {
+    .workbench {
+      padding-bottom: 4rem;
+    }
+    .area-rail {
+      scroll-margin-top: 0.5rem;
+    }
   }
   .area-verdict {
     grid-area: verdict;
@@ -158,18 +190,19 @@
   .area-ledger {
     grid-area: ledger;
   }
-  .area-inspector {
-    grid-area: inspector;
-  }
   @media (min-width: 64rem) {
     .workbench {
       height: calc(100dvh - 2.75rem);
       grid-template-columns: minmax(0, 1fr) 20rem;
-      grid-template-rows: auto minmax(15rem, 1.25fr) minmax(10rem, 1fr);
+      /* The ledger takes what it needs, up to a good half; the drawing has the rest. */
+      grid-template-rows: auto minmax(15rem, 1fr) fit-content(48%);
       grid-template-areas: 'verdict verdict' 'rail inspector' 'ledger inspector';
     }
     .area-rail {
       height: auto;
+    }
+    .workbench > :global(.area-inspector) {
+      grid-area: inspector;
     }
   }
 </style>

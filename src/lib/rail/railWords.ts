@@ -1,0 +1,66 @@
+import {
+  KINDS,
+  cameraPort,
+  isSolid,
+  jointName,
+  portInWords,
+  skyPort,
+  type Element,
+  type Finding,
+  type Joint,
+  type Train
+} from '@lodestone/core';
+
+/** Sentences joined for someone who hears them: no stop is said twice. */
+const spoken = (words: readonly (string | undefined)[]): string =>
+  words
+    .filter((each) => each !== undefined && each !== '')
+    .map((each) => each!.replace(/[.;\s]+$/, ''))
+    .join(', ');
+
+/**
+ * What a part of the rail is, in words: name, kind, length and how it is known, faces, faults.
+ *
+ * @param length of it as shown, with its unit
+ * @param faults sentences of what has to be mended
+ */
+export function partInWords(element: Element, length: string, faults: readonly string[]): string {
+  const kind = KINDS[element.kind].words;
+  const named = element.name.toLowerCase().includes(kind) ? undefined : kind;
+  if (!isSolid(element)) return spoken([element.name, 'open place', ...faultsInWords(faults)]);
+  const faces = [
+    ['sky', skyPort(element)],
+    ['camera', cameraPort(element)]
+  ] as const;
+  return spoken([
+    element.name,
+    named,
+    `${length} ${element.measured === undefined ? 'published' : 'measured'}`,
+    ...faces.map(([side, port]) => {
+      if (port) return `${side} face ${portInWords(port)}`;
+      return element.kind === 'camera' && side === 'camera' ? undefined : `${side} face not known`;
+    }),
+    ...faultsInWords(faults)
+  ]);
+}
+
+/** What a joint of the rail is, in words. */
+export const jointInWords = (train: Train, joint: Joint, faults: readonly string[]): string =>
+  spoken([
+    `Joint ${jointName(train, joint)}`,
+    joint.sky && joint.camera ? `${portInWords(joint.sky)} into ${portInWords(joint.camera)}` : undefined,
+    ...faultsInWords(faults)
+  ]);
+
+/** What has to be mended, by the joint or the part it is at. */
+export function faultsById(errors: readonly Finding[], ofJoints: boolean): ReadonlyMap<string, readonly Finding[]> {
+  const faults = new Map<string, Finding[]>();
+  for (const finding of errors) {
+    const { place } = finding;
+    if (!('id' in place) || (place.kind === 'joint') !== ofJoints) continue;
+    faults.set(place.id, [...(faults.get(place.id) ?? []), finding]);
+  }
+  return faults;
+}
+
+const faultsInWords = (faults: readonly string[]): readonly string[] => faults.map((each) => `fault: ${each}`);

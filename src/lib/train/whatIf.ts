@@ -1,0 +1,31 @@
+import {
+  addedErrors,
+  changed,
+  verdictInWords,
+  type Assessment,
+  type LengthUnit,
+  type Operation
+} from '@lodestone/core';
+
+/** What a change would come to, before it is made. */
+export interface Foreseen {
+  /** How the train would stand, and what would have to be mended that is sound now. */
+  words: string;
+  /** It would make an error, or cannot be done. */
+  bad: boolean;
+}
+
+/** Looks ahead: what the train would be after an operation. */
+export function foreseen(assessment: Assessment, operation: Operation, unit: LengthUnit): Foreseen {
+  const after = changed(assessment, operation);
+  if (!after) return { words: 'cannot go there', bad: true };
+  const [fault] = addedErrors(assessment, after);
+  const verdict = verdictInWords(
+    after.verdict,
+    after.ledger.residualMm,
+    unit,
+    after.isBackFocusKnown,
+    after.errors.length === 0
+  );
+  return { words: fault ? `${verdict}; ${fault.say(unit)}` : verdict, bad: fault !== undefined };
+}
