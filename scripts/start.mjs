@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
 import { APP, OWNER, startCluster } from './setup/cluster.mjs';
 import { migrate } from './setup/migrate.mjs';
-import { checkNode, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
+import { checkNode, ensureFonts, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
 import { ROOT, SetupError, dataFolder, portFrom } from './setup/paths.mjs';
 import { onEnd } from './serve.mjs';
 
@@ -171,6 +171,7 @@ try {
     cluster = await startCluster({ folder, programs: ensurePostgres(say), say });
     [databaseUrl, ownerUrl] = [cluster.url(APP), cluster.url(OWNER)];
   }
+  ensureFonts(say);
   const carriedOut = await migrate(ownerUrl);
   if (carriedOut.length > 0) say(`Database brought up to date: ${carriedOut.join(', ')}`);
 

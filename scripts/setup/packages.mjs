@@ -83,6 +83,16 @@ export function ensurePostgres(say) {
   return now;
 }
 
+const FONTS = ['fonts-droid-fallback', 'fonts-unifont'];
+
+/** Letters of every script, for what is printed. Without them it works too: such letters are dots then. */
+export function ensureFonts(say) {
+  const folders = ['/usr/share/fonts/truetype/droid', '/usr/share/fonts/opentype/unifont'];
+  if (folders.every((folder) => existsSync(folder))) return;
+  if (isRoot() && onPath('apt-get')) installDebian(FONTS, 'fonts for every script', say);
+  else say(`Letters of some scripts are printed as dots until there are fonts: apt-get install ${FONTS.join(' ')}`);
+}
+
 export function ensureChromium(say) {
   if (!existsSync('/usr/bin/chromium')) installDebian(['chromium', 'fonts-dejavu-core'], 'Chromium', say);
   return '/usr/bin/chromium';

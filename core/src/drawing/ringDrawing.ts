@@ -5,16 +5,20 @@ import type { Drawing, DrawnLine, LineStyle } from './shapes.ts';
 
 /** A4, lying. */
 const SHEET = { width: 297, height: 210 };
-const AXIS_Y = 112;
-const LEFT_X = 104;
+const AXIS_Y = 118;
+const LEFT_X = 46;
 const TEXT_MM = 3.2;
 
-/** Room for the title, left of the scale, mm; and how many letters of a size stand in as many millimetres as that size. */
-const TITLE_ROOM_MM = 220;
-const LETTER_SHARE = 1.8;
+/** Room for the title, left of the scale, mm; and how much of its size a letter is wide at most (from memory). */
+const TITLE_ROOM_MM = 225;
+const LETTER_SHARE = 0.72;
 
 /** Scales a drawing may have (ISO 5455, from memory). */
-const SCALES = [10, 5, 2, 1, 0.5, 0.2];
+const SCALES = [10, 5, 2, 1, 0.5, 0.2, 0.1];
+
+/** Room for the whole ring, and for its wall enlarged, mm on the sheet. */
+const ROOM = { along: 62, across: 92 };
+const DETAIL = { left: 176, base: 88, along: 84, across: 62 };
 
 /** A face as the workshop sees it, mm. */
 interface TurnedFace {
@@ -25,9 +29,17 @@ interface TurnedFace {
   major: number;
   minor: number;
   callout: string;
+  /** Groove behind a male thread, so that it can be cut up to the shoulder: width along, and its diameter, mm. */
+  undercut?: { width: number; diameter: number };
 }
 
 const USUAL_DEPTH_MM = 4;
+
+/** A thread undercut, in pitches: how wide, and how much less than the thread's diameter (DIN 76-1 short, from memory). */
+const UNDERCUT = { width: 1.2, less: 1.6 };
+
+/** Wall that an undercut leaves over the bore, and turns of thread that it leaves, at the least (common practice, no source). */
+const UNDERCUT_LEAVES = { wallMm: 0.8, turns: 3 };
 
 /** How a port is turned; a face that is no thread is a plain spigot or socket of its size. */
 export function turnedFace(port: Port): TurnedFace {
@@ -80,125 +92,304 @@ export function ringFault({ lengthMm, sky, camera, clearMm, outerMm }: RingSpec)
   return undefined;
 }
 
-/** Outline of the upper half of the cut ring: points (along, radius) in mm, sky side at 0, closed. */
-export function profileOf({ lengthMm, sky, camera, clearMm, outerMm }: RingSpec): [number, number][] {
-  const [s, c] = [turnedFace(sky), turnedFace(camera)];
-  const bore = clearMm / 2;
-  const outer = outerMm / 2;
-  const points: [number, number][] = [];
-  if (s.male) points.push([-s.depth, bore], [-s.depth, s.major / 2], [0, s.major / 2], [0, outer]);
-  else points.push([0, Math.max(bore, s.minor / 2)], [0, outer]);
-  points.push([lengthMm, outer]);
-  if (c.male) points.push([lengthMm, c.major / 2], [lengthMm + c.depth, c.major / 2], [lengthMm + c.depth, bore]);
-  else points.push([lengthMm, Math.max(bore, c.minor / 2)]);
-  // Holes are no deeper than the ring is long, and two of them never meet.
+/** How both faces of a ring are turned, each male with its undercut where the wall has room for one. */
+function turnedFaces({ sky, camera, clearMm }: RingSpec): { s: TurnedFace; c: TurnedFace } {
+  const withUndercut = (port: Port): TurnedFace => {
+    const face = turnedFace(port);
+    const pitchMm = 'thread' in port ? parseThread(port.thread)?.pitchMm : undefined;
+    if (!face.male || pitchMm === undefined) return face;
+    const width = UNDERCUT.width * pitchMm;
+    const diameter = face.major - UNDERCUT.less * pitchMm;
+    const leavesWall = (diameter - clearMm) / 2 >= UNDERCUT_LEAVES.wallMm;
+    const leavesThread = face.depth - width >= UNDERCUT_LEAVES.turns * pitchMm;
+    return leavesWall && leavesThread ? { ...face, undercut: { width, diameter } } : face;
+  };
+  return { s: withUndercut(sky), c: withUndercut(camera) };
+}
+
+/** How deep the hole of each face goes, mm: no deeper than the ring is long, and two of them never meet. */
+function holesOf({ lengthMm }: RingSpec, s: TurnedFace, c: TurnedFace): { skyHole: number; cameraHole: number } {
   const room = lengthMm - 0.5;
   const share = (own: number, other: number, otherMale: boolean): number =>
     otherMale ? Math.min(own, lengthMm) : Math.min(own, (room * own) / Math.max(own + other, 1e-9));
-  const cameraHole = c.male ? 0 : share(c.depth, s.depth, s.male);
-  const skyHole = s.male ? 0 : share(s.depth, c.depth, c.male);
+  return {
+    skyHole: s.male ? 0 : share(s.depth, c.depth, c.male),
+    cameraHole: c.male ? 0 : share(c.depth, s.depth, s.male)
+  };
+}
+
+/** Outline of the upper half of the cut ring: points (along, radius) in mm, sky side at 0, closed. */
+export function profileOf(spec: RingSpec): [number, number][] {
+  const { lengthMm, clearMm, outerMm } = spec;
+  const { s, c } = turnedFaces(spec);
+  const { skyHole, cameraHole } = holesOf(spec, s, c);
+  const bore = clearMm / 2;
+  const outer = outerMm / 2;
+  /** From the tip of a male to the shoulder; `out` is the way the thread points. */
+  const male = ({ depth, major, undercut }: TurnedFace, shoulder: number, out: -1 | 1): [number, number][] => {
+    const groove: [number, number][] = undercut
+      ? [
+          [shoulder + out * undercut.width, major / 2],
+          [shoulder + out * undercut.width, undercut.diameter / 2],
+          [shoulder, undercut.diameter / 2]
+        ]
+      : [[shoulder, major / 2]];
+    return [[shoulder + out * depth, bore], [shoulder + out * depth, major / 2], ...groove, [shoulder, outer]];
+  };
+  const points: [number, number][] = s.male
+    ? male(s, 0, -1)
+    : [
+        [0, Math.max(bore, s.minor / 2)],
+        [0, outer]
+      ];
+  if (c.male) points.push(...male(c, lengthMm, 1).reverse());
+  else points.push([lengthMm, outer], [lengthMm, Math.max(bore, c.minor / 2)]);
   if (!c.male && c.minor / 2 > bore) points.push([lengthMm - cameraHole, c.minor / 2], [lengthMm - cameraHole, bore]);
   if (!s.male && s.minor / 2 > bore) points.push([skyHole, bore], [skyHole, s.minor / 2]);
   return points;
 }
 
-/**
- * The workshop drawing of a ring: half in section, half from outside, dimensioned, with thread callouts, tolerance and
- * material, on A4.
- */
-export function ringDrawing(spec: RingSpec, title: string): Drawing {
-  const { lengthMm, sky, camera, clearMm, outerMm, toleranceMm } = spec;
-  const [s, c] = [turnedFace(sky), turnedFace(camera)];
-  const whole = lengthMm + (s.male ? s.depth : 0) + (c.male ? c.depth : 0);
-  const scale = SCALES.find((each) => outerMm * each <= 105 && whole * each <= 110) ?? 0.1;
-  const shapes: Drawing['shapes'] = [];
-  const x = (mm: number): number => LEFT_X + (mm + (s.male ? s.depth : 0)) * scale;
-  const y = (mm: number): number => AXIS_Y + mm * scale;
-  const line = (style: LineStyle, x1: number, y1: number, x2: number, y2: number): void => {
+/** Lines and texts being put on a sheet. */
+class Sheet {
+  readonly shapes: Drawing['shapes'] = [];
+
+  line = (style: LineStyle, x1: number, y1: number, x2: number, y2: number): void => {
     const drawn: DrawnLine = { kind: 'line', style, x1, y1, x2, y2 };
-    shapes.push(drawn);
+    this.shapes.push(drawn);
   };
-  const text = (
-    at: [number, number],
-    words: string,
+
+  text = (
+    [x, y]: readonly [number, number],
+    text: string,
     anchor: 'start' | 'middle' | 'end' = 'start',
     turnDeg = 0,
     size = TEXT_MM
   ): void => {
-    shapes.push({ kind: 'text', x: at[0], y: at[1], size, anchor, turnDeg, text: words });
+    this.shapes.push({ kind: 'text', x, y, size, anchor, turnDeg, text });
   };
 
-  // Above the axis: cut. Below: from outside.
+  /** A narrow circle, as it marks what is drawn larger elsewhere. */
+  circle(x: number, y: number, radius: number): void {
+    const steps = 36;
+    const at = (step: number): [number, number] => {
+      const angle = (2 * Math.PI * step) / steps;
+      return [x + radius * Math.cos(angle), y + radius * Math.sin(angle)];
+    };
+    for (let step = 0; step < steps; step++) this.line('thin', ...at(step), ...at(step + 1));
+  }
+
+  /** A dimension along the axis between two places, at a height; `from` is where its extension lines begin. */
+  along(x1: number, x2: number, y: number, from: number, words: string): void {
+    const beyond = y > from ? 1.5 : -1.5;
+    for (const x of [x1, x2]) this.line('dimension', x, from + beyond / 2, x, y + beyond);
+    const isNarrow = x2 - x1 < NARROW_MM;
+    // In a narrow place the arrows come from outside, and the figure stands beside them.
+    if (isNarrow) {
+      this.line('dimension', x1 - 5, y, x2 + 5, y);
+      arrow(this.line, x1, y, -1);
+      arrow(this.line, x2, y, 1);
+      this.text([x2 + 6.5, y - TEXT_MM / 2], words);
+    } else {
+      this.line('dimension', x1, y, x2, y);
+      arrow(this.line, x1, y, 1);
+      arrow(this.line, x2, y, -1);
+      const fits = x2 - x1 > words.length * TEXT_MM * LETTER_SHARE + 3;
+      if (fits) this.text([(x1 + x2) / 2, y + 1], words, 'middle');
+      else this.text([x2 + 3, y - TEXT_MM / 2], words);
+    }
+  }
+}
+
+/** Narrower than this there is no room for two arrows inside, mm on the sheet. */
+const NARROW_MM = 7;
+
+/** The cut wall of a ring, with its threads, at a scale. */
+function drawWall(sheet: Sheet, spec: RingSpec, x: (mm: number) => number, y: (mm: number) => number): void {
+  const { lengthMm } = spec;
+  const { s, c } = turnedFaces(spec);
+  const { skyHole, cameraHole } = holesOf(spec, s, c);
   const profile = profileOf(spec);
   profile.forEach(([along, radius], index) => {
     const [nextAlong, nextRadius] = profile[(index + 1) % profile.length]!;
-    line('outline', x(along), y(radius), x(nextAlong), y(nextRadius));
+    sheet.line('outline', x(along), y(radius), x(nextAlong), y(nextRadius));
   });
-  hatch(profile, x, y, line);
+  hatch(profile, x, y, sheet.line);
+  // The root of a male and the crest of a female, in thin lines (ISO 6410-1, from memory).
+  const thread = (radius: number, from: number, to: number): void =>
+    sheet.line('thin', x(from), y(radius), x(to), y(radius));
+  if (s.male) thread(s.minor / 2, -s.depth, -(s.undercut?.width ?? 0));
+  else thread(s.major / 2, 0, skyHole);
+  if (c.male) thread(c.minor / 2, lengthMm + (c.undercut?.width ?? 0), lengthMm + c.depth);
+  else thread(c.major / 2, lengthMm - cameraHole, lengthMm);
+}
+
+const inWords = (mm: number): string => String(Number(mm.toFixed(2)));
+
+/**
+ * The workshop drawing of a ring on A4: half in section, half from outside (ISO 128, from memory), threads as ISO 6410
+ * draws them, its wall enlarged with depths and undercuts, thread callouts, tolerance and material.
+ */
+export function ringDrawing(spec: RingSpec, title: string): Drawing {
+  const { lengthMm, clearMm, outerMm, toleranceMm } = spec;
+  const { s, c } = turnedFaces(spec);
+  const [tip, end] = [s.male ? -s.depth : 0, lengthMm + (c.male ? c.depth : 0)];
+  const whole = end - tip;
+  const scale = SCALES.find((each) => outerMm * each <= ROOM.across && whole * each <= ROOM.along) ?? SCALES.at(-1)!;
+  const sheet = new Sheet();
+  const { line, text } = sheet;
+  const x = (mm: number): number => LEFT_X + (mm - tip) * scale;
+  const y = (mm: number): number => AXIS_Y + mm * scale;
+
+  // Above the axis: cut, and the edges of the bore seen behind it. Below: from outside.
+  drawWall(sheet, spec, x, y);
+  const { skyHole, cameraHole } = holesOf(spec, s, c);
+  const bore = clearMm / 2;
+  for (const [along, radius] of [
+    [tip, s.male ? bore : Math.max(bore, s.minor / 2)],
+    [skyHole, bore],
+    [lengthMm - cameraHole, bore],
+    [end, c.male ? bore : Math.max(bore, c.minor / 2)]
+  ] as const) {
+    const isEdge = along === tip || along === end || (along === skyHole ? skyHole > 0 : cameraHole > 0);
+    if (isEdge) line('outline', x(along), y(radius), x(along), y(0));
+  }
+  const outer = outerMm / 2;
+  /** Steps of a male from its tip to the shoulder, along and radius. */
+  const steps = ({ depth, major, undercut }: TurnedFace, shoulder: number, out: -1 | 1): [number, number][] => [
+    [shoulder + out * depth, major / 2],
+    ...(undercut
+      ? ([
+          [shoulder + out * undercut.width, major / 2],
+          [shoulder + out * undercut.width, undercut.diameter / 2],
+          [shoulder, undercut.diameter / 2]
+        ] as [number, number][])
+      : ([[shoulder, major / 2]] as [number, number][])),
+    [shoulder, outer]
+  ];
   const outside: [number, number][] = [
-    [s.male ? -s.depth : 0, s.male ? s.major / 2 : outerMm / 2],
-    ...(s.male
-      ? ([
-          [0, s.major / 2],
-          [0, outerMm / 2]
-        ] as [number, number][])
-      : []),
-    [lengthMm, outerMm / 2],
-    ...(c.male
-      ? ([
-          [lengthMm, c.major / 2],
-          [lengthMm + c.depth, c.major / 2]
-        ] as [number, number][])
-      : [])
+    ...(s.male ? steps(s, 0, -1) : ([[0, outer]] as [number, number][])),
+    ...(c.male ? steps(c, lengthMm, 1).reverse() : ([[lengthMm, outer]] as [number, number][]))
   ];
   outside.forEach(([along, radius], index) => {
     const next = outside[index + 1];
     if (next) line('outline', x(along), y(-radius), x(next[0]), y(-next[1]));
   });
-  line('outline', x(outside[0]![0]), y(0), x(outside[0]![0]), y(-outside[0]![1]));
-  line('outline', x(outside.at(-1)![0]), y(0), x(outside.at(-1)![0]), y(-outside.at(-1)![1]));
-  line('centre', x(s.male ? -s.depth : 0) - 8, y(0), x(lengthMm + (c.male ? c.depth : 0)) + 8, y(0));
-  // Threads: thin lines at the root of a male, at the crest of a female (ISO 6410, from memory).
-  if (s.male) line('thin', x(-s.depth), y(s.minor / 2), x(0), y(s.minor / 2));
-  else line('thin', x(0), y(s.major / 2), x(Math.min(s.depth, lengthMm)), y(s.major / 2));
-  if (c.male) line('thin', x(lengthMm), y(c.minor / 2), x(lengthMm + c.depth), y(c.minor / 2));
-  else line('thin', x(lengthMm), y(c.major / 2), x(lengthMm - Math.min(c.depth, lengthMm)), y(c.major / 2));
+  // Seen from outside every edge goes on to the axis; the root of a male is a thin line.
+  const edges = new Map<number, number>();
+  for (const [along, radius] of outside) edges.set(along, Math.max(radius, edges.get(along) ?? 0));
+  for (const [along, radius] of edges) line('outline', x(along), y(0), x(along), y(-radius));
+  const root = (face: TurnedFace, shoulder: number, out: -1 | 1): void => {
+    const from = shoulder + out * (face.undercut?.width ?? 0);
+    line('thin', x(from), y(-face.minor / 2), x(shoulder + out * face.depth), y(-face.minor / 2));
+  };
+  if (s.male) root(s, 0, -1);
+  if (c.male) root(c, lengthMm, 1);
+  line('centre', x(tip) - 8, y(0), x(end) + 8, y(0));
 
-  // The length, from shoulder to shoulder.
-  const above = y(outerMm / 2) + 16;
-  line('dimension', x(0), y(outerMm / 2) + 2, x(0), above + 2);
-  line('dimension', x(lengthMm), y(outerMm / 2) + 2, x(lengthMm), above + 2);
+  // The length, from shoulder to shoulder: what the ring is made for.
+  const above = y(outer) + 14;
+  line('dimension', x(0), y(outer) + 1, x(0), above + 1.5);
+  line('dimension', x(lengthMm), y(outer) + 1, x(lengthMm), above + 1.5);
   line('dimension', x(0), above, x(lengthMm), above);
   arrow(line, x(0), above, 1);
   arrow(line, x(lengthMm), above, -1);
-  text([x(lengthMm) + 4, above - 1], `${lengthMm.toFixed(2)} ±${toleranceMm.toFixed(2)}, shoulder to shoulder`);
+  text([x(0), above + 3], `${lengthMm.toFixed(2)} ±${toleranceMm.toFixed(2)}, shoulder to shoulder`);
 
   // Diameters, right of the part.
-  const right = x(lengthMm + (c.male ? c.depth : 0)) + 22;
-  diameter(line, text, x(lengthMm), right, y(outerMm / 2), y(-outerMm / 2), `Ø${outerMm}`);
-  diameter(line, text, x(lengthMm), right + 12, y(clearMm / 2), y(-clearMm / 2), `Ø${clearMm} clear`);
+  const right = x(end) + 14;
+  diameter(line, text, x(lengthMm), right, y(outer), y(-outer), `Ø${outerMm}`);
+  diameter(line, text, x(end), right + 12, y(clearMm / 2), y(-clearMm / 2), `Ø${clearMm} clear`);
 
   // Thread callouts with leaders.
-  const callY = y(-outerMm / 2) - 14;
-  line('dimension', x(s.male ? -s.depth / 2 : 0), y(-s.major / 2), x(0) - 14, callY + 1);
-  text([x(0) - 14, callY - 4], `sky side: ${s.callout}`, 'middle');
-  line('dimension', x(lengthMm + (c.male ? c.depth / 2 : 0)), y(-c.major / 2), x(lengthMm) + 26, callY - 8);
-  text([x(lengthMm) + 26, callY - 13], `camera side: ${c.callout}`, 'middle');
+  const callY = y(-outer) - 10;
+  const cameraAt: [number, number] = [x(lengthMm + (c.male ? c.depth / 2 : 0)), y(-c.major / 2)];
+  callout(sheet, cameraAt, [x(end) + 6, callY], `camera side: ${c.callout}`);
+  const skyAt: [number, number] = [x(s.male ? -s.depth / 2 : 0), y(-s.major / 2)];
+  callout(sheet, skyAt, [x(tip) - 8, callY - 8], `sky side: ${s.callout}`);
+
+  enlarged(sheet, spec, scale, { x, y });
 
   // The frame, with what the workshop has to know.
+  const lines = titleLines(title);
+  const blockTop = 34 + (lines.texts.length - 1) * TITLE_LEADING_MM;
   line('outline', 10, 10, SHEET.width - 10, 10);
   line('outline', 10, SHEET.height - 10, SHEET.width - 10, SHEET.height - 10);
   line('outline', 10, 10, 10, SHEET.height - 10);
   line('outline', SHEET.width - 10, 10, SHEET.width - 10, SHEET.height - 10);
-  line('outline', 10, 34, SHEET.width - 10, 34);
-  // A long title gets smaller, and then loses its end, before it meets the scale.
-  const titleMm = Math.max(2.6, Math.min(4.5, (TITLE_ROOM_MM / Math.max(title.length, 1)) * LETTER_SHARE));
-  const letters = Math.floor((TITLE_ROOM_MM * LETTER_SHARE) / titleMm);
-  text([15, 26], title.length > letters ? `${title.slice(0, letters - 1)}…` : title, 'start', 0, titleMm);
+  line('outline', 10, blockTop, SHEET.width - 10, blockTop);
+  lines.texts.forEach((words, index) =>
+    text([15, blockTop - 8 - index * TITLE_LEADING_MM], words, 'start', 0, lines.size)
+  );
   text([15, 19], 'Aluminium alloy, turned, black anodised inside and out, no burrs, threads free of coating build-up.');
   text([15, 13.5], 'All lengths in mm. Threads are not part of the length. 60° thread profile, tolerance 6g/6H.');
-  text([SHEET.width - 15, 26], `Scale ${scale >= 1 ? `${scale}:1` : `1:${1 / scale}`}`, 'end');
-  return { ...SHEET, shapes };
+  text([SHEET.width - 15, blockTop - 8], `Scale ${scaleInWords(scale)}`, 'end');
+  return { ...SHEET, shapes: sheet.shapes };
+}
+
+const scaleInWords = (scale: number): string => (scale >= 1 ? `${scale}:1` : `1:${1 / scale}`);
+
+function callout(sheet: Sheet, at: [number, number], to: [number, number], words: string): void {
+  sheet.line('dimension', ...at, to[0], to[1] + 1);
+  sheet.text([to[0] - 2, to[1] - 3], words);
+}
+
+/** The wall once more, larger, with what is too small to be dimensioned on the whole; nothing where that would not help. */
+function enlarged(
+  sheet: Sheet,
+  spec: RingSpec,
+  scale: number,
+  whole: { x: (mm: number) => number; y: (mm: number) => number }
+): void {
+  const { lengthMm, clearMm, outerMm } = spec;
+  const { s, c } = turnedFaces(spec);
+  const { skyHole, cameraHole } = holesOf(spec, s, c);
+  const [tip, end] = [s.male ? -s.depth : 0, lengthMm + (c.male ? c.depth : 0)];
+  const [bore, outer] = [clearMm / 2, outerMm / 2];
+  const larger = SCALES.find((each) => (end - tip) * each <= DETAIL.along && (outer - bore) * each <= DETAIL.across);
+  if (larger === undefined || larger <= scale) return;
+  const x = (mm: number): number => DETAIL.left + (mm - tip) * larger;
+  const y = (mm: number): number => DETAIL.base + (mm - bore) * larger;
+  const reach = Math.hypot((end - tip) / 2, (outer - bore) / 2) * scale;
+  const [midX, midY] = [whole.x((tip + end) / 2), whole.y((bore + outer) / 2)];
+  sheet.circle(midX, midY, reach);
+  sheet.text([midX - reach * 0.75 - 3, midY + reach * 0.75 + 1], 'A', 'end', 0, 4.5);
+  drawWall(sheet, spec, x, y);
+  const top = y(outer);
+  sheet.text([DETAIL.left, top + 24], `A  (${scaleInWords(larger)})`, 'start', 0, 4.5);
+  // Depths of the holes above; lengths of the males and their undercuts below.
+  if (skyHole > 0) sheet.along(x(0), x(skyHole), top + 7, top, `${inWords(skyHole)} deep`);
+  if (cameraHole > 0) sheet.along(x(lengthMm - cameraHole), x(lengthMm), top + 14, top, `${inWords(cameraHole)} deep`);
+  const foot = y(bore);
+  let row = foot - 7;
+  const below = (from: number, to: number, words: string): void => {
+    sheet.along(x(from), x(to), row, foot, words);
+    row -= 7;
+  };
+  const groove = ({ undercut }: TurnedFace): string =>
+    undercut ? `undercut ${inWords(undercut.width)}, Ø${inWords(undercut.diameter)}` : '';
+  if (s.male) below(tip, 0, `${inWords(s.depth)} long`);
+  if (c.male) below(lengthMm, end, `${inWords(c.depth)} long`);
+  if (s.undercut) below(-s.undercut.width, 0, groove(s));
+  if (c.undercut) below(lengthMm, lengthMm + c.undercut.width, groove(c));
+}
+
+const TITLE_LEADING_MM = 5.5;
+const TITLE_SIZES = [4.5, 3.2] as const;
+
+/** How wide a text may come out, in its own size: letters of the East are as wide as they are high. */
+const widthInSizes = (text: string): number =>
+  [...text].reduce((sum, letter) => sum + (letter.codePointAt(0)! >= 0x1100 ? 1.45 : LETTER_SHARE), 0);
+
+/** A title in one large line, or in as many small ones as it takes. */
+function titleLines(title: string): { size: number; texts: string[] } {
+  const [large, small] = TITLE_SIZES;
+  if (widthInSizes(title) * large <= TITLE_ROOM_MM) return { size: large, texts: [title] };
+  const texts = [''];
+  for (const word of title.split(/(?<=\s)/).flatMap((each) => (each.length > 20 ? [...each] : [each]))) {
+    if (widthInSizes(texts.at(-1)! + word) * small <= TITLE_ROOM_MM) texts[texts.length - 1] += word;
+    else texts.push(word);
+  }
+  return { size: small, texts: texts.map((each) => each.trim()) };
 }
 
 function arrow(

@@ -1,9 +1,19 @@
+import { existsSync } from 'node:fs';
 import { createRequire } from 'node:module';
 
 const require = createRequire(import.meta.url);
 
 /** Scripts of the label font, each in a file of its own; the first that has a letter draws it. */
 const SCRIPTS = ['latin', 'latin-ext', 'greek', 'cyrillic'] as const;
+
+/**
+ * Fonts that the setup brings from Debian's packages for all other scripts, the finer one first; where they are not
+ * there, their letters become dots.
+ */
+const FURTHER = [
+  '/usr/share/fonts/truetype/droid/DroidSansFallbackFull.ttf',
+  '/usr/share/fonts/opentype/unifont/unifont.otf'
+] as const;
 
 type Weight = 400 | 600;
 
@@ -19,8 +29,10 @@ interface FontFile {
   glyphForCodePoint(codePoint: number): { advanceWidth: number };
 }
 
-function readFace(script: string, weight: Weight): Face {
-  const file = require.resolve(`@fontsource/inter/files/inter-${script}-${weight}-normal.woff`);
+const fileOf = (script: string, weight: Weight): string =>
+  require.resolve(`@fontsource/inter/files/inter-${script}-${weight}-normal.woff`);
+
+function readFace(file: string): Face {
   const { openSync } = require('fontkit') as { openSync(path: string): FontFile };
   const font = openSync(file);
   const drawn = new Set(font.characterSet);
@@ -40,10 +52,14 @@ function readFace(script: string, weight: Weight): Face {
 const faces = new Map<Weight, readonly Face[]>();
 
 function facesOf(weight: Weight): readonly Face[] {
-  const known = faces.get(weight) ?? SCRIPTS.map((script) => readFace(script, weight));
+  const known = faces.get(weight) ?? SCRIPTS.map((script) => readFace(fileOf(script, weight)));
   faces.set(weight, known);
   return known;
 }
+
+/** Read when the first letter wants them: they are large. */
+let further: readonly Face[] | undefined;
+const furtherFaces = (): readonly Face[] => (further ??= FURTHER.filter((file) => existsSync(file)).map(readFace));
 
 /** Letters that one face draws, and how wide they are together, em. */
 interface Run {
@@ -61,7 +77,8 @@ function runsOf(text: string, weight: Weight, most = Infinity): Run[] {
   const runs: Run[] = [];
   let used = 0;
   for (const letter of text) {
-    const face = known.find((each) => each.widthOf(letter) !== undefined) ?? known[0]!;
+    const has = (each: Face): boolean => each.widthOf(letter) !== undefined;
+    const face = known.find(has) ?? furtherFaces().find(has) ?? known[0]!;
     const em = face.widthOf(letter) ?? face.widthOf(UNKNOWN) ?? 0;
     const drawn = face.widthOf(letter) === undefined ? UNKNOWN : letter;
     used += em;
