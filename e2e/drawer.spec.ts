@@ -129,7 +129,7 @@ test('a part is dragged from the drawer into a joint', async ({ page }) => {
   await page.mouse.move(from!.x + 30, from!.y + 10);
   await page.mouse.down();
   await page.mouse.move(from!.x + 60, from!.y - 40, { steps: 4 });
-  await expect(page.getByText('R-02: let go over a joint')).toBeVisible();
+  await expect(page.getByText('R-02 let go over a joint')).toBeVisible();
   await page.mouse.move(to!.x + to!.width / 2, to!.y - 60, { steps: 6 });
   await page.mouse.up();
   await expect(part(page, 'Ring 5 M63')).toBeVisible();

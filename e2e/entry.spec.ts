@@ -228,6 +228,97 @@ test('a file changes what it has columns for; what would be lost is red; it can 
   expect((await partsOf(page)).find(({ partId }) => partId === id)?.location).toBeUndefined();
 });
 
+/** One ring told by people of several countries, in the encodings their programs write (all invented). */
+const MESSY: readonly (readonly [string, (id: string) => Buffer])[] = [
+  [
+    'German, Windows-1252',
+    (id) =>
+      Buffer.from(
+        `Nummer;Art;Bezeichnung;Länge (mm);Teleskopseite;Kameraseite;Preis;Ort\r\n${id};Ring;Zwischenring;16,5;M48x0,75 IG;M48x0,75 AG;9,90 €;Dose 2\r\n`.replace(
+          '€',
+          '\u0080'
+        ),
+        'latin1'
+      )
+  ],
+  [
+    'French, UTF-16 with a mark',
+    (id) =>
+      Buffer.from(
+        `\ufeffNuméro\tType\tDésignation\tLongueur\tCôté télescope\tCôté caméra\tPrix\tLieu\n${id}\tBague\tZwischenring\t16,5\tM48x0,75 femelle\tM48x0,75 mâle\t9,90\tDose 2\n`,
+        'utf16le'
+      )
+  ],
+  [
+    'Spanish, with blank lines',
+    (id) =>
+      Buffer.from(
+        `\n\nCódigo;Tipo;Nombre;Longitud;Lado telescopio;Lado cámara;Precio;Lugar\n\n${id};anillo;Zwischenring;16,5;M48x0,75 hembra;M48x0,75 macho;9,90;Dose 2\n\n`
+      )
+  ],
+  [
+    'Italian',
+    (id) =>
+      Buffer.from(
+        `Codice;Tipo;Nome;Lunghezza mm;Lato telescopio;Lato camera;Prezzo;Luogo\n${id};anello;Zwischenring;16,5;M48x0,75 femmina;M48x0,75 maschio;9,90;Dose 2\n`
+      )
+  ],
+  [
+    'English, with a byte order mark',
+    (id) =>
+      Buffer.from(
+        `\ufeffNo,Type,Title,Length (mm),Sky,Camera side,Cost,Tin\n${id},ring,Zwischenring,16.5,M48x0.75 int,M48x0.75 ext,$9.90,Dose 2\n`
+      )
+  ],
+  [
+    'quoted, with commas inside',
+    (id) =>
+      Buffer.from(
+        `"No","Type","Title","Length (mm)","Sky","Camera side","Cost","Tin"\n"${id}","ring","Zwischenring","16.5","M48x0.75 f","M48x0.75 m","9.90","Dose 2"\n`
+      )
+  ],
+  [
+    'with columns nobody knows',
+    (id) =>
+      Buffer.from(
+        `id;colour;kind;name;length;sky;camera;price;tin;shop\n${id};black;spacer;Zwischenring;16,5 mm;M48×0.75 f;M48×0.75 m;9,90;Dose 2;a shop\n`
+      )
+  ],
+  [
+    'old Mac line ends',
+    (id) =>
+      Buffer.from(
+        `id;kind;name;length;sky;camera;price;tin\r${id};spacer;Zwischenring;16,5;M48x.75 f;M48x.75 m;9,90;Dose 2\r`
+      )
+  ]
+];
+
+test('eight messy files bring in the same ring', async ({ page }) => {
+  await page.goto('/drawer');
+  await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
+  const dialog = page.getByRole('dialog', { name: 'Bring parts in' });
+  for (const [words, write] of MESSY) {
+    const id = `MESS-${randomUUID().slice(0, 6)}`;
+    await page.keyboard.press('i');
+    await dialog
+      .locator('input[type=file]')
+      .setInputFiles({ name: `${words}.csv`, mimeType: 'text/csv', buffer: write(id) });
+    await expect(dialog.getByText(/^1 new, 0 changed/), words).toBeVisible();
+    await dialog.getByRole('button', { name: 'Bring in 1 part' }).click();
+    await expect(dialog).toBeHidden();
+    await expect(saved(page)).toBeVisible();
+    const found = (await partsOf(page)).find(({ partId }) => partId === id);
+    expect(found, words).toMatchObject({
+      name: 'Zwischenring',
+      lengthMm: 16.5,
+      price: 9.9,
+      location: 'Dose 2',
+      sky: { thread: 'M48×0.75', gender: 'female' },
+      camera: { thread: 'M48×0.75', gender: 'male' }
+    });
+  }
+});
+
 test('undo in an older notice takes back what that notice tells; a number is not given twice', async ({ page }) => {
   const tag = randomUUID().slice(0, 6);
   await own(page, { partId: `A1-${tag}` }, { partId: `A2-${tag}` });

@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { measureKeeping, measureTabs } from './bench/keeping.mjs';
+import { measureWalk } from './bench/walk.mjs';
 import { ensureBuild } from './setup/build.mjs';
 import { freePort } from './setup/cluster.mjs';
 import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
@@ -324,6 +325,7 @@ try {
   const ofWorkers = zippedKb([...scripts].filter(isWorker));
   say(`  ${'worker, loaded when the page is still'.padEnd(44)} ${ofWorkers.toFixed(1).padStart(10)} KiB`);
 
+  await measureWalk(browser, running.url, say);
   const edits = await measureEdits(browser, page);
   say(`\nAn edit of a 20-element train, scripting until it is painted (${edits.length} edits):`);
   say(`  ${'median'.padEnd(44)} ${percentile(edits, 0.5).toFixed(1).padStart(10)} ms`);

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { findStacks, type Solution } from '../src/finder/index.ts';
+import { findStacks, otherOrders, type Solution } from '../src/finder/index.ts';
 import { checkTrain, engagement, jointsOf, type Train } from '../src/index.ts';
 import { filledTrain } from '../src/finder/index.ts';
 import { drawer, female, male } from './drawer.ts';
@@ -31,6 +31,9 @@ describe('the order inside a gap (common practice, no source)', () => {
     expect(names(best!)).toEqual(['wide-long', 'wide-short', 'step', 'narrow']);
     // Only the two wide rings may change places.
     expect(best!.orders).toBe(2);
+    const others = otherOrders(narrowing(17.5 + 22), best!);
+    expect(others.map(names)).toEqual([['wide-short', 'wide-long', 'step', 'narrow']]);
+    expect(others[0]!.residualMm).toBeCloseTo(0, 9);
   });
 
   it('counts orders of alike parts once', () => {
@@ -43,6 +46,9 @@ describe('the order inside a gap (common practice, no source)', () => {
     expect(names(best!).sort()).toEqual(['other', 'ring', 'ring', 'ring', 'step']);
     // Four places for the one that differs.
     expect(best!.orders).toBe(4);
+    const others = otherOrders(narrowing(17.5 + 24), best!).map((each) => names(each).join(' '));
+    expect(new Set([names(best!).join(' '), ...others]).size).toBe(4);
+    expect(otherOrders(narrowing(17.5 + 24), best!, 2)).toHaveLength(2);
   });
 
   it('a part is turned round only where it has to be', () => {

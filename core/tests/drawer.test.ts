@@ -3,6 +3,7 @@ import {
   facetsOf,
   freePartId,
   indexDrawer,
+  nearestQuery,
   partsThatFit,
   placedPart,
   placesOf,
@@ -131,6 +132,16 @@ describe('searching', () => {
     ['nothing of the kind', []]
   ])('“%s”', (query, expected) => {
     expect(ids(query)).toEqual(expected);
+  });
+
+  it('offers the nearest word for one that nothing has, and leaves numbers, threads and good words alone', () => {
+    const index = indexDrawer(parts, uses);
+    expect(nearestQuery(index, 'turnde ring')).toBe('turned ring');
+    expect(nearestQuery(index, 'rimg m48')).toBe('ring m48');
+    expect(nearestQuery(index, 'ring 16.5')).toBeUndefined();
+    expect(nearestQuery(index, 'm49 17.5')).toBeUndefined();
+    expect(nearestQuery(index, 'telescope')).toBeUndefined();
+    expect(nearestQuery(indexDrawer([]), 'ring')).toBeUndefined();
   });
 
   it('a number typed in full comes first', () => {

@@ -20,6 +20,7 @@
   let shown = $state<StoredTrain['state']>('active');
   let importing = $state(false);
   let importer: ImportTrain;
+  let heading: HTMLElement;
   const listed = $derived(data.trains.filter(({ state }) => state === shown));
   const trains = $derived(listed.filter(isReadable));
   const unreadable = $derived(listed.filter((train) => !isReadable(train)));
@@ -31,7 +32,21 @@
     ['deleted', 'Deleted']
   ] as const;
 
+  /** Whoever has been shown round, or did not want to be, is not asked again in this browser. */
+  const TOURED = 'lodestone.toured';
+  let offersTour = $state(false);
+  const toShow = $derived(
+    data.trains.filter(isReadable).find(({ state, document }) => {
+      return state === 'active' && document.elements.some(({ kind }) => kind === 'gap');
+    })
+  );
+  function toured() {
+    localStorage.setItem(TOURED, 'yes');
+    offersTour = false;
+  }
+
   onMount(() => {
+    offersTour = localStorage.getItem(TOURED) === null;
     const handed = takeHanded();
     if (handed) void importer.take(handed);
   });
@@ -68,6 +83,8 @@
     attempt(async () => {
       const before = train.state;
       await changeState(train.id, state);
+      // What had the focus leaves the list.
+      heading.focus();
       notices.say(`${nameOf(train)} ${WORDS[state]}.`, {
         label: 'Undo',
         run: () => void attempt(async () => void (await changeState(train.id, before)))
@@ -90,7 +107,7 @@
 
 <main class="mx-auto max-w-6xl px-6 py-8">
   <div class="flex flex-wrap items-center justify-between gap-4">
-    <h1 class="text-2xl font-semibold">Trains</h1>
+    <h1 bind:this={heading} tabindex="-1" class="text-2xl font-semibold">Trains</h1>
     <div class="flex gap-2">
       <button class="btn btn-outline btn-sm" onclick={() => (importing = true)}
         ><FileUp size={15} />Bring in a document</button
@@ -99,6 +116,13 @@
     </div>
   </div>
 
+  {#if offersTour && toShow}
+    <p class="panel mt-4 flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-2" data-tour-offer>
+      <span class="mr-auto">New here? A tour of {toShow.document.name} takes two minutes.</span>
+      <a class="btn btn-outline btn-sm" href="/trains/{toShow.id}/build?tour" onclick={toured}>Show me</a>
+      <button class="btn btn-ghost btn-sm" onclick={toured}>No, thanks</button>
+    </p>
+  {/if}
   {#if data.trains.length > 0}
     <div class="mt-4 flex gap-1" role="group" aria-label="Which trains to show">
       {#each STATES as [state, words] (state)}

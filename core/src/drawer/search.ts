@@ -1,3 +1,4 @@
+import { closest, distance } from 'fastest-levenshtein';
 import { parseThread } from '../joint/thread.ts';
 import { decimal } from '../units.ts';
 import { KINDS, cameraPort, skyPort, type Port } from '../train/model.ts';
@@ -276,6 +277,33 @@ export function searchParts(index: DrawerIndex, query: string, filter: PartFilte
   const exact = query.trim().toLowerCase();
   const first = found.findIndex(({ partId }) => partId.toLowerCase() === exact);
   return first > 0 ? [found[first]!, ...found.toSpliced(first, 1)] : found;
+}
+
+/** How many letters a word may be wrong in, by its length: short ones are other words at once. */
+const wrongLetters = (word: string): number => (word.length >= 7 ? 2 : word.length >= 4 ? 1 : 0);
+
+/**
+ * The query with words that nothing in the drawer has exchanged for the nearest that something has; undefined where
+ * there is no word so near. Numbers and threads are taken as they were typed.
+ */
+export function nearestQuery(index: DrawerIndex, query: string): string | undefined {
+  const known = new Set(index.entries.flatMap(({ words }) => [...words]).filter((word) => /^\p{L}{3,}$/u.test(word)));
+  let isOther = false;
+  const words = query
+    .trim()
+    .split(/\s+/)
+    .map((typed) => {
+      const word = plain(typed);
+      const may = wrongLetters(word);
+      if (!/^\p{L}+$/u.test(word) || may === 0 || index.entries.some(({ text }) => text.includes(word))) return typed;
+      const near = closest(word, [...known]);
+      // Two letters that changed places are one slip, and count as two.
+      const swapped = distance([...word].sort().join(''), [...near].sort().join('')) === 0;
+      if (distance(word, near) > (swapped ? Math.max(may, 2) : may)) return typed;
+      isOther = true;
+      return near;
+    });
+  return isOther ? words.join(' ') : undefined;
 }
 
 /** How many of the given parts fall under each choice of each facet. */

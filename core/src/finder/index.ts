@@ -31,3 +31,4 @@ export {
   type TogetherProgress,
   type TogetherResult
 } from './together.ts';
+export { otherOrders } from './orders.ts';

@@ -39,7 +39,7 @@
 <Verdict suggested={suggesting.found} further={outdated}>
   {#snippet actions(hasStep)}
     {#if !train.preview && (isOff || train.document.elements.some(({ kind }) => kind === 'gap'))}
-      <button class={['btn', hasStep ? 'btn-outline' : 'btn-primary']} onclick={() => finder.show()}>
+      <button class={['btn', hasStep ? 'btn-outline' : 'btn-primary']} data-find onclick={() => finder.show()}>
         <Search size={15} />Find the stack<kbd class="kbd kbd-xs">F</kbd>
       </button>
     {/if}

@@ -2,7 +2,8 @@
   import { HOST, chanceInWords, nameOf, residualInWords, type ElementKind } from '@lodestone/core';
   import PartIcon from '$lib/rail/PartIcon.svelte';
   import { filledTrain, type FilledGap, type Solution } from '@lodestone/core/finder';
-  import { partLength } from '@lodestone/core/drawer';
+  import { partLength, placesOf } from '@lodestone/core/drawer';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { askFile } from '$lib/api/ask.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -18,6 +19,8 @@
   const train = useTrain();
   const display = useDisplay();
   const notices = useNotices();
+  const drawer = useDrawer();
+  const places = $derived(placesOf(drawer.plain).filter(({ depth }) => depth === 0));
 
   const VIEWS: readonly (readonly [View, string, string])[] = [
     ['fewest', 'fewest', 'Fewest pieces within tolerance'],
@@ -40,7 +43,7 @@
     return inTolerance ? (words === 'exact' ? 'within tolerance, exactly' : `within tolerance: ${words}`) : words;
   }
 
-  function details({ pieces, buys, price, probability, orders, dials }: Solution): string {
+  function details({ pieces, buys, price, probability, dials }: Solution): string {
     return [
       pieces === 0 ? '' : `${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`,
       buys > 0 ? `${buys} to buy${price > 0 ? ` for ${price}` : ''}` : '',
@@ -50,8 +53,7 @@
           ? `unscrew the thread under ${name} to ${display.length(setMm)}`
           : `set ${name} to ${display.length(setMm)}`;
       }),
-      probability === null ? '' : `${chanceInWords(probability)} within tolerance`,
-      orders > 1 ? `also in ${orders - 1}\u00a0other ${orders === 2 ? 'order' : 'orders'}` : ''
+      probability === null ? '' : `${chanceInWords(probability)} within tolerance`
     ]
       .filter(Boolean)
       .join(', ');
@@ -162,6 +164,20 @@
     />
     also what is to buy
   </label>
+  {#if places.length > 1}
+    <label class="flex items-center gap-1">
+      from
+      <select
+        aria-label="Only from this place"
+        class="select select-xs w-28"
+        bind:value={finder.onlyFrom}
+        onchange={() => void finder.search()}
+      >
+        <option value="">everywhere</option>
+        {#each places as { path } (path)}<option value={path}>{path}</option>{/each}
+      </select>
+    </label>
+  {/if}
   {#each WITHOUT as [kind, words] (kind)}
     <label class="flex items-center gap-1">
       <input
@@ -334,6 +350,26 @@
           </li>
         {/each}
       </ul>
+    {/if}
+    {#if active.kind === 'stack' && active.solution.orders > 1}
+      {#if finder.orders}
+        <p class="text-muted text-xs" id="orders-words">Just as good, sky side first:</p>
+        <ul class="mb-2 max-h-28 overflow-y-auto text-xs" aria-labelledby="orders-words" data-orders>
+          {#each finder.orders as other, index (index)}
+            <li>
+              <button class="link-quiet min-h-6 text-left" onclick={() => finder.reorder(other)}
+                >{partsOf(other)
+                  .map(({ part, reversed }) => `${part.partId}${reversed ? ' turned' : ''}`)
+                  .join(' + ')}</button
+              >
+            </li>
+          {/each}
+        </ul>
+      {:else}
+        <button class="btn btn-ghost btn-xs mb-1.5 font-normal" onclick={() => void finder.findOrders()}
+          >Other orders of these parts</button
+        >
+      {/if}
     {/if}
     <div class="flex flex-wrap gap-1.5">
       <button class="btn btn-primary btn-sm" onclick={() => take()}>

@@ -4,6 +4,7 @@
     partLength,
     partsThatFit,
     placedPart,
+    nearestQuery,
     searchParts,
     type FittingPart,
     type Part
@@ -14,6 +15,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { foreseen } from '$lib/train/whatIf.ts';
   import { neighboursAt, newId } from '$lib/train/starters.ts';
+  import { Combobox } from '$lib/ui/combobox.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { drag, type D3DragEvent } from 'd3-drag';
@@ -34,7 +36,6 @@
 
   const SHOWN = 40;
   let query = $state('');
-  let active = $state(0);
   /** Enter came before the drawer had been read: what is typed is placed once it has. */
   let placeOnceRead = $state(false);
   let ghost = $state.raw<{ part: Part; x: number; y: number }>();
@@ -76,6 +77,7 @@
       .map((part): FittingPart => ({ part, fit: { closes: 'unknown', reversed: false } }));
     return [...fitting, ...others];
   });
+  const nearest = $derived(listed.length === 0 ? nearestQuery(drawer.index, query) : undefined);
   const shown = $derived(listed.slice(0, SHOWN));
   const fits = (part: Part): Fit | undefined => fitAt(part.element, above, below);
 
@@ -93,7 +95,7 @@
     const gone = elsewhere(part);
     if (gone?.startsWith('in ')) notices.say(`${part.partId} is ${gone} just now; planning with it is free.`);
     query = '';
-    active = 0;
+    combo.reset();
   }
 
   /** Dropped on a joint of the rail: there it may have to stand the other way round. */
@@ -174,21 +176,23 @@
   $effect(() => {
     if (!placeOnceRead || !drawer.everRead) return;
     placeOnceRead = false;
-    const chosen = shown[active];
-    if (chosen) untrack(() => place(chosen));
+    const first = shown[combo.active ?? 0];
+    if (first) untrack(() => place(first));
+  });
+
+  const combo = new Combobox<FittingPart>({
+    id: 'fitting',
+    items: () => shown,
+    pick: (entry) => place(entry),
+    takesFirst: () => true
   });
 
   function onkeydown(event: KeyboardEvent) {
     if (event.key !== 'Enter') placeOnceRead = false;
-    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+    if (combo.onkeydown(event)) return;
+    if (event.key === 'Enter') {
       event.preventDefault();
-      active = Math.min(shown.length - 1, Math.max(0, active + (event.key === 'ArrowDown' ? 1 : -1)));
-      document.getElementById(`fitting-${active}`)?.scrollIntoView({ block: 'nearest' });
-    } else if (event.key === 'Enter') {
-      event.preventDefault();
-      const chosen = shown[active];
-      if (chosen) place(chosen);
-      else placeOnceRead = !drawer.everRead && query.trim() !== '';
+      placeOnceRead = !drawer.everRead && query.trim() !== '';
     } else if (event.key === 'Escape' && query !== '') {
       event.preventDefault();
       query = '';
@@ -203,18 +207,18 @@
   role="combobox"
   aria-label="Place a part from the drawer"
   aria-expanded={shown.length > 0}
-  aria-controls={shown.length > 0 ? 'fitting-parts' : undefined}
-  aria-activedescendant={shown[active] ? `fitting-${active}` : undefined}
+  aria-controls={shown.length > 0 ? combo.listId : undefined}
+  aria-activedescendant={combo.activeId}
   placeholder="From the drawer: type, or drag one"
   autocomplete="off"
   spellcheck="false"
   bind:value={query}
-  oninput={() => (active = 0)}
+  oninput={combo.reset}
   {onkeydown}
 />
 {#if shown.length > 0}
   <ul
-    id="fitting-parts"
+    id={combo.listId}
     role="listbox"
     aria-label="Parts of the drawer that fit here"
     class="mt-1 max-h-72 overflow-y-auto"
@@ -226,13 +230,13 @@
       <!-- svelte-ignore a11y_click_events_have_key_events -->
       <li
         {@attach draggable(part.partId)}
-        id="fitting-{index}"
+        id={combo.optionId(index)}
         role="option"
-        aria-selected={index === active}
+        aria-selected={index === combo.active}
         aria-label="{part.partId}, {part.element.name}, {display.length(partLength(part))}{suits
           ? ''
           : ', does not fit here'}"
-        class={['fitting', index === active && 'active', !suits && 'opacity-60']}
+        class={['fitting', index === combo.active && 'active', !suits && 'opacity-60']}
         onclick={() => place(entry)}
         data-part={part.partId}
       >
@@ -261,6 +265,9 @@
       {placeOnceRead ? `“${query.trim()}” is placed here as soon as it is read.` : ''}
     {:else if query.trim() !== ''}
       Nothing in the drawer is called that.
+      {#if nearest !== undefined}
+        Did you mean <button class="link-quiet" onclick={() => (query = nearest)}>{nearest}</button>?
+      {/if}
     {:else}
       Nothing in the drawer closes this place on its own. Type to see what else there is.
     {/if}

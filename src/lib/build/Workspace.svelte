@@ -13,7 +13,10 @@
   import BuildVerdict from './BuildVerdict.svelte';
   import MendingAdapter from './MendingAdapter.svelte';
   import OpenPlace from './OpenPlace.svelte';
-  import { onDestroy, tick } from 'svelte';
+  import { BUILD_TOUR } from './tour.ts';
+  import Tour from '$lib/ui/Tour.svelte';
+  import { page } from '$app/state';
+  import { onDestroy, onMount, tick } from 'svelte';
 
   const train = useTrain();
   const notices = useNotices();
@@ -21,6 +24,7 @@
   const finder = new Finder(train, useDrawer());
   onDestroy(() => finder.hide());
   let adding = $state(false);
+  let touring = $state(false);
   let target = $state.raw<{ before: string } | { replace: string }>();
 
   /** What Build does with what is chosen on the rail. */
@@ -65,7 +69,13 @@
     adding = true;
   }
 
+  // Come here to be shown round.
+  onMount(() => {
+    touring = page.url.searchParams.has('tour');
+  });
+
   useCommands().register([
+    { id: 'tour', group: 'Lodestone', title: 'Take the tour of this page', run: () => (touring = true) },
     { id: 'find', group: 'Edit', title: 'Find the stack that fills the gaps', key: 'F', run: () => finder.show() },
     {
       id: 'close-finder',
@@ -73,7 +83,10 @@
       title: 'Close the finder',
       key: 'Escape',
       enabled: () => finder.open,
-      run: () => finder.hide()
+      run: () => {
+        finder.hide();
+        document.getElementById('rail')?.focus();
+      }
     },
     { id: 'add', group: 'Edit', title: 'Add a part here', key: 'A', otherKey: 'Insert', run: add },
     {
@@ -116,4 +129,5 @@
   {/snippet}
 </Workbench>
 
+<Tour steps={BUILD_TOUR} bind:open={touring} />
 <AddPart bind:open={adding} {target} />

@@ -14,6 +14,7 @@ import {
 } from '@lodestone/core/finder';
 import { apply, type ElementKind, type Train } from '@lodestone/core';
 import type { StoredTrain } from '$lib/api/trains.ts';
+import type { Part } from '@lodestone/core/drawer';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
 import type { FinderReport, FinderTask, FinderWorker } from '$lib/workers/finder.worker.ts';
@@ -53,6 +54,8 @@ export class Finder {
   evenHeld = $state(false);
   /** Parts that would have to be bought may be used, even where owned ones do. */
   withShop = $state(false);
+  /** Only parts that lie here, or in places inside it; everything where it is empty. */
+  onlyFrom = $state('');
   active = $state(0);
   readonly pinned = new SvelteSet<string>();
   readonly forbidden = new SvelteSet<string>();
@@ -136,6 +139,41 @@ export class Finder {
     return Object.entries(counts);
   }
 
+  #liesWell({ location, owned }: Part): boolean {
+    const { onlyFrom } = this;
+    return onlyFrom === '' || !owned || location === onlyFrom || location.startsWith(`${onlyFrom} / `);
+  }
+
+  /** Other orders of the stack that is looked at; undefined until somebody asks. */
+  orders = $state.raw<readonly Solution[]>();
+
+  /** Looks for the other orders of the stack that is looked at. */
+  async findOrders(): Promise<void> {
+    const offer = this.offers[this.active];
+    const document = this.#searched;
+    if (offer?.kind !== 'stack' || !document) return;
+    const worker = startFinder();
+    try {
+      const found = await wrap<FinderWorker>(worker).orders(document, offer.solution);
+      if (this.offers[this.active] === offer) this.orders = found;
+    } finally {
+      worker.terminate();
+    }
+  }
+
+  /** The stack that is looked at goes in in another order. */
+  reorder(other: Solution): void {
+    const offer = this.offers[this.active];
+    if (offer?.kind !== 'stack' || !this.result) return;
+    const { solution } = offer;
+    const exchanged = (solutions: readonly Solution[]) => solutions.map((each) => (each === solution ? other : each));
+    const { solutions, pareto } = this.result;
+    this.result = { ...this.result, solutions: exchanged(solutions), pareto: exchanged(pareto) };
+    const orders = this.orders?.map((each) => (each === other ? solution : each));
+    this.look(this.active);
+    this.orders = orders;
+  }
+
   /** What is asked of the finder just now. */
   task(document: Train, others: readonly StoredTrain[] = []): FinderTask {
     return {
@@ -145,7 +183,8 @@ export class Finder {
         others.length > 0
           ? this.#drawer.plain
           : this.#drawer.plain.filter(
-              (part) => (isFilling(part) || isHolder(part)) && !this.withoutKinds.has(part.element.kind)
+              (part) =>
+                (isFilling(part) || isHolder(part)) && !this.withoutKinds.has(part.element.kind) && this.#liesWell(part)
             ),
       prefer: orderOf(this.view),
       maxPieces: this.maxPieces,
@@ -255,6 +294,7 @@ export class Finder {
   look(index: number): void {
     const { offers } = this;
     this.active = Math.min(offers.length - 1, Math.max(0, index));
+    this.orders = undefined;
     const offer = offers[this.active];
     if (!offer || this.stale) return;
     const { document } = this.#train;

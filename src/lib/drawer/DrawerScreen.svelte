@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Part, PartFilter } from '@lodestone/core/drawer';
+  import { nearestQuery, type Part, type PartFilter } from '@lodestone/core/drawer';
   import { askFile } from '$lib/api/ask.ts';
   import { provideDrawer, Drawer } from '$lib/parts/drawer.svelte.ts';
   import DrawerAside from '$lib/parts/DrawerAside.svelte';
@@ -64,6 +64,7 @@
   let partMenu = $state<ContextMenu>();
 
   const owned = $derived(view.current === undefined ? undefined : drawer.byId.get(view.current));
+  const nearest = $derived(view.shown.length === 0 ? nearestQuery(drawer.index, view.query) : undefined);
   const places = $derived([...new Set(drawer.plain.map(({ location }) => location))].filter(Boolean).sort());
   const chosen = $derived([...view.chosen].flatMap((id) => drawer.byId.get(id)?.part ?? []));
 
@@ -314,6 +315,10 @@
       {#if view.shown.length === 0}
         <p class="text-muted p-6">
           Nothing is like that.
+          {#if nearest !== undefined}
+            Did you mean
+            <button class="link-quiet" onclick={() => (view.query = nearest)}>{nearest}</button>?
+          {/if}
           <button
             class="link-quiet"
             onclick={() => {

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { useEditing } from './editing.ts';
+  import Term from '$lib/ui/Term.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
 
   interface Props {
@@ -29,11 +30,11 @@
   }
 </script>
 
-<label class="grid min-w-0 content-start gap-0.5" data-field={path.join('.')}>
-  <span class="text-muted text-xs">{label}</span>
-  <select class="select select-sm w-full" value={current} onchange={choose}>
+<div class="grid min-w-0 content-start gap-0.5" data-field={path.join('.')}>
+  <Term {label} word={path.at(-1)!} />
+  <select class="select select-sm w-full" aria-label={label} value={current} onchange={choose}>
     {#each options as [option, words] (option)}
       <option value={option}>{words}</option>
     {/each}
   </select>
-</label>
+</div>

@@ -7,6 +7,7 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import DraftInput, { type Parsed } from '$lib/ui/DraftInput.svelte';
   import { numberText, parseFactor, parseNumber } from '$lib/ui/parse.ts';
+  import Term from '$lib/ui/Term.svelte';
   import { exampleOf } from './examples.ts';
 
   interface Props {
@@ -28,6 +29,7 @@
   const uid = $props.id();
 
   let message = $state<string>();
+  let term: Term;
   const isLength = $derived(kind === 'length');
   const text = $derived(
     typeof current === 'number' ? numberText(current, isLength ? display.unit : undefined) : (current ?? '')
@@ -63,8 +65,17 @@
   }
 </script>
 
-<div class="field" data-field={path.join('.')}>
-  <span class="text-muted text-xs" id="{uid}-label">{label}</span>
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<div
+  class="field"
+  data-field={path.join('.')}
+  onkeydown={(event) => {
+    if (event.key !== 'F1') return;
+    event.preventDefault();
+    term.toggle();
+  }}
+>
+  <Term bind:this={term} {label} word={path.at(-1)!} />
   <DraftInput
     {text}
     {current}

@@ -19,7 +19,7 @@ const spoken = (words: readonly (string | undefined)[]): string =>
     .join(', ');
 
 /**
- * What a part of the rail is, in words: name, kind, length and how it is known, faces, faults.
+ * What a part of the rail is, in words: name, length and how it is known, kind, faces, faults.
  *
  * @param length of it as shown, with its unit
  * @param faults sentences of what has to be mended
@@ -34,8 +34,8 @@ export function partInWords(element: Element, length: string, faults: readonly s
   ] as const;
   return spoken([
     element.name,
-    named,
     `${length} ${element.measured === undefined ? 'published' : 'measured'}`,
+    named,
     ...faces.map(([side, port]) => {
       if (port) return `${side} face ${portInWords(port)}`;
       return element.kind === 'camera' && side === 'camera' ? undefined : `${side} face not known`;
@@ -49,7 +49,7 @@ export const jointInWords = (train: Train, joint: Joint, faults: readonly string
   spoken([
     `Joint ${jointName(train, joint)}`,
     joint.sky && joint.camera ? `${portInWords(joint.sky)} into ${portInWords(joint.camera)}` : undefined,
-    ...faultsInWords(faults)
+    ...faultsInWords(faults, 'does not close')
   ]);
 
 /** What has to be mended, by the joint or the part it is at. */
@@ -63,4 +63,5 @@ export function faultsById(errors: readonly Finding[], ofJoints: boolean): Reado
   return faults;
 }
 
-const faultsInWords = (faults: readonly string[]): readonly string[] => faults.map((each) => `fault: ${each}`);
+const faultsInWords = (faults: readonly string[], begin = 'fault'): readonly string[] =>
+  faults.map((each) => `${begin}: ${each}`);

@@ -1,10 +1,10 @@
 <script lang="ts">
-  import { keyInWords, useCommands } from './commands.svelte.ts';
+  import { Combobox } from './combobox.svelte.ts';
+  import { keyInWords, useCommands, type Command } from './commands.svelte.ts';
   import Modal from './Modal.svelte';
 
   const commands = useCommands();
   let words = $state('');
-  let chosen = $state(0);
 
   /** Commands whose title holds every word typed, in any order. */
   const found = $derived.by(() => {
@@ -14,26 +14,19 @@
     );
   });
 
-  function run(index: number) {
-    const command = found[index];
-    if (!command) return;
+  function run(command: Command) {
     commands.paletteOpen = false;
     // After the dialog is gone, so that the command may move the focus.
     setTimeout(command.run);
   }
 
-  function onkeydown(event: KeyboardEvent) {
-    const moves: Record<string, number> = { ArrowDown: 1, ArrowUp: -1 };
-    const move = moves[event.key];
-    if (move !== undefined && found.length > 0) {
-      event.preventDefault();
-      chosen = (chosen + move + found.length) % found.length;
-      document.getElementById(`command-${chosen}`)?.scrollIntoView({ block: 'nearest' });
-    } else if (event.key === 'Enter') {
-      event.preventDefault();
-      run(chosen);
-    }
-  }
+  const combo = new Combobox<Command>({
+    id: 'command',
+    items: () => found,
+    pick: run,
+    takesFirst: () => true,
+    goesRound: true
+  });
 </script>
 
 <Modal title="What do you want to do?" bind:open={commands.paletteOpen} onclose={() => (words = '')}>
@@ -44,26 +37,26 @@
     role="combobox"
     aria-label="Command"
     aria-expanded="true"
-    aria-controls="command-list"
-    aria-activedescendant={found[chosen] ? `command-${chosen}` : undefined}
+    aria-controls={combo.listId}
+    aria-activedescendant={combo.activeId}
     autocomplete="off"
     autofocus
     bind:value={words}
-    oninput={() => (chosen = 0)}
-    {onkeydown}
+    oninput={combo.reset}
+    onkeydown={combo.onkeydown}
   />
-  <ul id="command-list" role="listbox" aria-label="Commands" class="mt-2 max-h-80 overflow-y-auto">
+  <ul id={combo.listId} role="listbox" aria-label="Commands" class="mt-2 max-h-80 overflow-y-auto">
     {#each found as command, index (command.id)}
       <!-- svelte-ignore a11y_click_events_have_key_events -->
       <li
-        id="command-{index}"
+        id={combo.optionId(index)}
         role="option"
-        aria-selected={index === chosen}
+        aria-selected={index === combo.active}
         class={[
           'flex cursor-pointer items-center justify-between rounded px-3 py-1.5',
-          index === chosen && 'bg-neutral text-neutral-content'
+          index === combo.active && 'bg-neutral text-neutral-content'
         ]}
-        onclick={() => run(index)}
+        onclick={() => run(command)}
       >
         <span class="flex gap-2"><span class="text-muted w-20">{command.group}</span>{command.title}</span>
         {#if command.key}<kbd class="kbd kbd-sm">{keyInWords(command.key)}</kbd>{/if}

@@ -13,6 +13,8 @@
 
 <script lang="ts" generics="T">
   import { ChevronDown, Check } from '@lucide/svelte';
+  import { anchored } from './anchored.ts';
+  import { Combobox } from './combobox.svelte.ts';
 
   interface Props {
     label: string;
@@ -29,59 +31,58 @@
   let { label, placeholder, text = $bindable(), choices, onpick, settled, message, describedBy }: Props = $props();
   const uid = $props.id();
 
-  let open = $state(false);
-  /** Where the arrow keys stand; −1: nowhere yet, and Enter takes what was typed. */
-  let at = $state(-1);
+  /** Typing offers the list as long as what was typed is not understood; a key or the arrow asks for it. */
+  let wanted = $state<'shut' | 'offered' | 'asked'>('shut');
+  const open = $derived(choices.length > 0 && (wanted === 'asked' || (wanted === 'offered' && !settled)));
   let input: HTMLInputElement;
-  const active = $derived(open && at >= 0 ? choices[Math.min(at, choices.length - 1)] : undefined);
+  let field = $state<HTMLElement>();
+  const combo = new Combobox<Choice<T>>({
+    id: uid,
+    items: () => choices,
+    pick,
+    // Nothing walked to: Enter takes what was typed, where that is understood.
+    takesFirst: () => !settled && text.trim() !== '',
+    goesRound: true,
+    onopen: (now) => (wanted = now ? 'asked' : 'shut')
+  });
+  const walkedTo = $derived(open && combo.at >= 0 ? combo.active : undefined);
 
   export const focus = () => input.focus();
 
   function pick(choice: Choice<T>) {
-    open = false;
-    at = -1;
+    wanted = 'shut';
+    combo.reset();
     onpick(choice);
     input.focus();
   }
 
   function onkeydown(event: KeyboardEvent) {
-    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-      event.preventDefault();
-      open = true;
-      const by = event.key === 'ArrowDown' ? 1 : -1;
-      at = at < 0 ? (by > 0 ? 0 : choices.length - 1) : (at + by + choices.length) % Math.max(1, choices.length);
-    } else if (event.key === 'Enter' && (active || (!settled && text.trim() !== '' && choices[0]))) {
-      event.preventDefault();
-      pick(active ?? choices[0]!);
-    } else if (event.key === 'Escape' && open) {
+    // Put away, the list has no say: what was walked to in it is forgotten.
+    if (!open && event.key === 'Enter') combo.reset();
+    if (!combo.onkeydown(event) && event.key === 'Escape' && open) {
       event.preventDefault();
       event.stopPropagation();
-      open = false;
+      wanted = 'shut';
     }
   }
-
-  /** The list must not hide what the arrow keys stand on. */
-  $effect(() => {
-    if (active) document.getElementById(`${uid}-${active.id}`)?.scrollIntoView({ block: 'nearest' });
-  });
 </script>
 
 <div
   class="relative"
   onfocusout={({ relatedTarget, currentTarget }) => {
-    if (!(relatedTarget instanceof Node) || !currentTarget.contains(relatedTarget)) open = false;
+    if (!(relatedTarget instanceof Node) || !currentTarget.contains(relatedTarget)) wanted = 'shut';
   }}
 >
-  <span class={['input w-full', message && 'input-error']}>
+  <span bind:this={field} class={['input w-full', message && 'input-error']}>
     <input
       bind:this={input}
       bind:value={text}
       role="combobox"
       aria-label={label}
-      aria-expanded={open && choices.length > 0}
-      aria-controls="{uid}-list"
+      aria-expanded={open}
+      aria-controls={combo.listId}
       aria-autocomplete="list"
-      aria-activedescendant={active ? `${uid}-${active.id}` : undefined}
+      aria-activedescendant={walkedTo === undefined ? undefined : combo.activeId}
       aria-invalid={message !== undefined}
       aria-describedby={describedBy}
       {placeholder}
@@ -89,8 +90,8 @@
       spellcheck="false"
       maxlength="200"
       oninput={() => {
-        open = true;
-        at = -1;
+        wanted = 'offered';
+        combo.reset();
       }}
       {onkeydown}
     />
@@ -101,17 +102,20 @@
       class="btn btn-ghost btn-xs btn-square shrink-0"
       aria-label="Show what can be picked for {label}"
       onclick={() => {
-        open = !open;
+        wanted = open ? 'shut' : 'asked';
         input.focus();
       }}><ChevronDown size={16} /></button
     >
   </span>
-  {#if open && choices.length > 0}
+  {#if open && field}
+    {@const place = anchored(field, { sameWidth: true, apartPx: 4 })}
     <ul
-      id="{uid}-list"
+      {@attach place}
+      popover="manual"
+      id={combo.listId}
       role="listbox"
       aria-label="{label}: what can be picked"
-      class="panel absolute inset-x-0 top-full z-30 mt-1 max-h-72 overflow-y-auto p-1 shadow-lg"
+      class="panel popup overflow-y-auto p-1 shadow-lg"
     >
       {#each choices as choice, index (choice.id)}
         {#if choice.group !== choices[index - 1]?.group}
@@ -120,15 +124,15 @@
         <!-- The field has the keys; the list is for the pointer. -->
         <!-- svelte-ignore a11y_click_events_have_key_events -->
         <li
-          id="{uid}-{choice.id}"
+          id={combo.optionId(index)}
           role="option"
-          aria-selected={choice === active}
+          aria-selected={index === walkedTo}
           class={[
             'flex cursor-pointer flex-wrap items-baseline justify-between gap-x-3 rounded px-2 py-1.5',
-            choice === active && 'bg-base-300'
+            index === walkedTo && 'bg-base-300'
           ]}
           onpointerdown={(event) => event.preventDefault()}
-          onpointermove={() => (at = index)}
+          onpointermove={() => (combo.at = index)}
           onclick={() => pick(choice)}
         >
           <span>{choice.label}</span>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { nameOf } from '@lodestone/core';
+  import { listed, nameOf } from '@lodestone/core';
   import type { Assembly, HoldConflict } from '$lib/api/drawer.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { assemble, fetchAssembly, takeApart } from '$lib/parts/transport.ts';
@@ -53,7 +53,9 @@
       if (reply.kind === 'assembled') {
         assembly = reply.assembly;
         const count = reply.assembly.holdings.length;
-        notices.say(`Marked as assembled; it holds ${count} ${count === 1 ? 'part' : 'parts'} of the drawer.`, {
+        const open = train.document.elements.filter(({ kind }) => kind === 'gap').map(({ name }) => `“${name}”`);
+        const still = open.length === 0 ? '' : ` ${listed(open)} ${open.length === 1 ? 'stands' : 'stand'} open still.`;
+        notices.say(`Marked as assembled; it holds ${count} ${count === 1 ? 'part' : 'parts'} of the drawer.${still}`, {
           label: 'Undo',
           run: () => void apart()
         });

@@ -4,6 +4,7 @@ import {
   adviseOn,
   findStacks,
   findTogether,
+  otherOrders,
   suggest,
   type Advice,
   type FindOptions,
@@ -93,6 +94,11 @@ const finder = {
     const search = (parts: readonly Part[]) => suggest(train, { ...optionsOf(task), parts }, unit);
     const owned = task.parts.filter((part) => part.owned);
     return task.withShop ? search(task.parts) : (search(owned) ?? search(task.parts));
+  },
+
+  /** Orders of a stack's parts that are just as good. */
+  orders(train: Train, solution: Solution): Solution[] {
+    return otherOrders(train, solution);
   },
 
   /** Stacks for this train and others, from one drawer. */

@@ -1,9 +1,25 @@
 <script lang="ts">
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
+  import { GLOSSARY } from '$lib/ui/glossary.ts';
   import { Search } from '@lucide/svelte';
+  import { tick } from 'svelte';
+  import { page } from '$app/state';
+  import buildPicture from '../../../docs/screenshots/build.png';
+  import whyPicture from '../../../docs/screenshots/why.png';
+  import finderPicture from '../../../docs/screenshots/finder.png';
+  import drawerPicture from '../../../docs/screenshots/drawer.png';
+  import measurePicture from '../../../docs/screenshots/measure.png';
 
   const commands = useCommands();
+
+  const WORDS = Object.entries(GLOSSARY).sort(([, a], [, b]) => a.term.localeCompare(b.term));
+
+  // A field has sent somebody here for its word.
+  $effect(() => {
+    const { hash } = page.url;
+    if (hash) void tick().then(() => document.getElementById(decodeURIComponent(hash.slice(1)))?.scrollIntoView());
+  });
 
   let query = $state('');
   let found = $state(0);
@@ -27,6 +43,10 @@
     found = count;
   });
 </script>
+
+{#snippet picture(src: string, words: string)}
+  <figure class="picture"><img {src} alt={words} width="1280" height="800" loading="lazy" /></figure>
+{/snippet}
 
 <svelte:head><title>Guide · Lodestone</title></svelte:head>
 <TopBar />
@@ -61,6 +81,7 @@
         The large words at the top are the <em>residual</em>: how much the train is too long or too short. Below stands
         the next step. Every dotted number can be asked why: rest the pointer on it, or move to it with Tab.
       </p>
+      {@render picture(whyPicture, 'Build with the sum behind a number opened over it')}
     </section>
 
     <section class="mt-8">
@@ -81,6 +102,7 @@
 
     <section class="mt-8">
       <h2 class="text-lg font-semibold">The staircase</h2>
+      {@render picture(buildPicture, 'A train to scale on the rail, and under it each part as a step of the sum')}
       <p class="mt-1">
         Under the rail, on the same scale, each part is a step at its place in the sum. A filled step was measured, a
         dashed one is only published. Below lies what is asked for, with the share of the glass as its own piece.
@@ -104,6 +126,7 @@
 
     <section class="mt-8">
       <h2 class="text-lg font-semibold">The drawer</h2>
+      {@render picture(drawerPicture, 'The drawer: every part with its faces, length, place and train')}
       <p class="mt-1">
         Everything you own stands in the <a class="link-quiet" href="/drawer">drawer</a>: what it screws to, how long it
         is said to be and what it really measures, where it lies, which train has it. Type
@@ -119,7 +142,18 @@
     </section>
 
     <section class="mt-8">
+      <h2 class="text-lg font-semibold">Measuring</h2>
+      {@render picture(measurePicture, 'A part is measured: its reading, its margin, what is next')}
+      <p class="mt-1">
+        A wild reading is asked about before it is kept, readings that contradict each other widen the margin, and the
+        last one can be taken back with Ctrl Z. A simulated caliper is there to try it with: its readings carry its
+        name, and are never mixed with yours.
+      </p>
+    </section>
+
+    <section class="mt-8">
       <h2 class="text-lg font-semibold">Finding the stack</h2>
+      {@render picture(finderPicture, 'The finder: stacks in a list, the chosen one dashed on the rail')}
       <p class="mt-1">
         <kbd class="kbd kbd-sm">F</kbd> fills every open place from the drawer so that the sensor lands where it should.
         Walk the list with the arrow keys: each stack stands on the rail, dashed, until
@@ -171,9 +205,50 @@
         dropped on any page.
       </p>
     </section>
+    <section class="mt-8" id="words">
+      <h2 class="text-lg font-semibold">Words the fields use</h2>
+      <p class="text-muted mt-1">In a field, F1 opens its own.</p>
+      <dl class="mt-2">
+        {#each WORDS as [key, { term, says }] (key)}
+          <div id={key} class="border-line word border-t py-2">
+            <dt class="font-semibold">{term}</dt>
+            <dd>{says}</dd>
+          </div>
+        {/each}
+      </dl>
+    </section>
   </div>
 
   <p class="mt-8">
     <button class="btn btn-outline btn-sm" onclick={() => (commands.helpOpen = true)}>Show all keys</button>
   </p>
 </main>
+
+<style>
+  .word {
+    scroll-margin-top: 1rem;
+  }
+  .word:target {
+    background: color-mix(in srgb, var(--color-primary) 14%, transparent);
+  }
+  .picture {
+    margin: 0.75rem 0;
+    overflow: hidden;
+    border: 1px solid var(--color-base-300);
+    border-radius: var(--radius-box);
+    isolation: isolate;
+  }
+  .picture img {
+    display: block;
+    width: 100%;
+    height: auto;
+  }
+  /* At night a picture is red as everything else is: its lightness only. */
+  :global([data-theme='night']) .picture {
+    background: #ff2a00;
+  }
+  :global([data-theme='night']) .picture img {
+    filter: grayscale(1) brightness(0.8);
+    mix-blend-mode: multiply;
+  }
+</style>
