@@ -61,11 +61,13 @@ test('handles of 34 joints keep a finger apart, and each is reached', async ({ p
   const { id } = (await response.json()) as { id: string };
   await page.goto(`/trains/${id}/build`);
   await ready(page);
-  const places = await page
-    .locator('#rail [id^="rail-joint-"] circle.reach')
-    .evaluateAll((circles) =>
-      circles.map((circle) => circle.getBoundingClientRect()).map(({ x, y, width }) => [x + width / 2, y + width / 2])
-    );
+  const placesNow = () =>
+    page
+      .locator('#rail [id^="rail-joint-"] circle.reach')
+      .evaluateAll((circles) =>
+        circles.map((circle) => circle.getBoundingClientRect()).map(({ x, y, width }) => [x + width / 2, y + width / 2])
+      );
+  const places = await placesNow();
   expect(places.length).toBeGreaterThanOrEqual(34);
   for (const [at, place] of places.entries()) {
     for (const other of places.slice(at + 1)) {
@@ -73,7 +75,9 @@ test('handles of 34 joints keep a finger apart, and each is reached', async ({ p
     }
   }
   for (const at of [3, 11, 20, 33]) {
-    await page.mouse.click(places[at]![0]!, places[at]![1]!);
+    // The verdict above may have got another line meanwhile.
+    const [x, y] = (await placesNow())[at]!;
+    await page.mouse.click(x!, y!);
     await expect(page.locator('#rail [id^="rail-joint-"]').nth(at)).toHaveAttribute('aria-selected', 'true');
     await page.keyboard.press('Escape');
   }
@@ -221,7 +225,7 @@ test('other orders of a stack are opened, and one of them goes in', async ({ pag
   await page.locator('[data-orders] button').first().click();
   await expect.poll(() => shown.allInnerTexts()).toEqual([first[1], first[0]]);
   await page.getByRole('button', { name: /^Put it in/ }).click();
-  await expect(verdict(page)).toHaveText(/Within tolerance, exactly/);
+  await expect(verdict(page)).toHaveText(/Within tolerance/);
   const parts = (await readOrder(page)).filter((id) => id.startsWith('rail-element-OR-'));
   expect(parts).toEqual(
     first[1]!.startsWith('OR-1')

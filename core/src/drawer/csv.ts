@@ -53,9 +53,12 @@ export function parsePortCell(cell: string): { ok: true; port: Port } | { ok: fa
   if (holds) return { ok: true, port: { slip: name!, gender } };
   const question = threadQuestion(name!);
   if (question) return { ok: false, message: question };
+  const typed = name!.trim();
+  // A decimal comma is the file's, not the thread's: a document writes points.
+  const spelled = typed.includes(',') ? (parseThread(typed)?.designation ?? typed) : typed;
   return {
     ok: true,
-    port: { thread: name!.trim(), gender, ...(length === undefined ? {} : { lengthMm: decimal(length) }) }
+    port: { thread: spelled, gender, ...(length === undefined ? {} : { lengthMm: decimal(length) }) }
   };
 }
 

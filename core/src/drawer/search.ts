@@ -296,6 +296,7 @@ export function nearestQuery(index: DrawerIndex, query: string): string | undefi
       const word = plain(typed);
       const may = wrongLetters(word);
       if (!/^\p{L}+$/u.test(word) || may === 0 || index.entries.some(({ text }) => text.includes(word))) return typed;
+      if (known.size === 0) return typed;
       const near = closest(word, [...known]);
       // Two letters that changed places are one slip, and count as two.
       const swapped = distance([...word].sort().join(''), [...near].sort().join('')) === 0;
