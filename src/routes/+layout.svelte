@@ -2,15 +2,14 @@
   import '../app.css';
   import { beforeNavigate, goto } from '$app/navigation';
   import { page } from '$app/state';
-  import CommandPalette from '$lib/ui/CommandPalette.svelte';
   import { provideCommands } from '$lib/ui/commands.svelte.ts';
   import { provideDisplay } from '$lib/ui/display.svelte.ts';
+  import Later from '$lib/ui/Later.svelte';
   import NoticeList from '$lib/ui/NoticeList.svelte';
   import DropZone from '$lib/ui/DropZone.svelte';
   import { handOver, pageFor } from '$lib/ui/handover.ts';
   import { provideNotices } from '$lib/ui/notices.svelte.ts';
   import { isServerThere, whenThere } from '$lib/ui/reach.ts';
-  import ShortcutHelp from '$lib/ui/ShortcutHelp.svelte';
   import { onMount, untrack } from 'svelte';
 
   const { data, children } = $props();
@@ -96,6 +95,6 @@
     ondrop={(files) => void dropped(files)}
   />{/if}
 {@render children()}
-<CommandPalette />
-<ShortcutHelp />
+{#if commands.paletteOpen}<Later load={() => import('$lib/ui/CommandPalette.svelte')} of={{}} />{/if}
+{#if commands.helpOpen}<Later load={() => import('$lib/ui/ShortcutHelp.svelte')} of={{}} />{/if}
 <NoticeList />

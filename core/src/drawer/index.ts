@@ -1,5 +1,6 @@
 export * from './part.ts';
 export * from './read.ts';
+export * from './readText.ts';
 export { combineMeasurements, coverageFactor, isWild, type Combined } from './series.ts';
 export { readCaliperLine } from './caliperLine.ts';
 export { mergedPart, withReadingIds, type MergedPart } from './merge.ts';

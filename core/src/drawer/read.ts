@@ -1,7 +1,7 @@
 import { isRecord } from '../train/isRecord.ts';
 import { complaintsFrom, placeInWords, toPointer, type Complaint } from '../train/complain.ts';
 import type { SolidElement } from '../train/model.ts';
-import { parseJson, readElement, unstorable, withLines, type Reading } from '../train/read.ts';
+import { readElement, unstorable, type Reading } from '../train/read.ts';
 import { validateDrawerFile, validatePartKeys } from './generated/validate.js';
 import schema from './drawer.schema.json' with { type: 'json' };
 import { tidyLocation, type Part, type PartKeys } from './part.ts';
@@ -145,12 +145,4 @@ export function readDrawer(candidate: unknown): Reading<Part[]> {
     parts.push(reading.document);
   }
   return complaints.length > 0 ? { ok: false, complaints } : { ok: true, document: parts };
-}
-
-/** Reads a drawer document from text. */
-export function readDrawerText(text: string): Reading<Part[]> {
-  const parsed = parseJson(text, MAX_DRAWER_CHARS, 'a drawer');
-  if (!parsed.ok) return parsed;
-  const reading = readDrawer(parsed.document);
-  return reading.ok ? reading : { ok: false, complaints: withLines(reading.complaints, text) };
 }

@@ -14,4 +14,5 @@ export {
   valueInWords,
   type Complaint
 } from './complain.ts';
-export { MAX_DOCUMENT_CHARS, readElement, readTrain, readTrainText, type Reading } from './read.ts';
+export { MAX_DOCUMENT_CHARS, readElement, readTrain, type Reading } from './read.ts';
+export { readTrainText } from './readText.ts';

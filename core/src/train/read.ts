@@ -1,5 +1,4 @@
-import { parseTree, findNodeAtLocation, printParseErrorCode, type ParseError } from 'jsonc-parser';
-import { complaintsFrom, placeInWords, pointerSteps, toPointer, type Complaint } from './complain.ts';
+import { complaintsFrom, placeInWords, toPointer, type Complaint } from './complain.ts';
 import { GLASS_NAMES, glassNamed } from './glassNames.ts';
 import { validateElement, validateTrain } from './generated/validate.js';
 import {
@@ -227,83 +226,4 @@ export function readElement(candidate: unknown): Reading<Element> {
   if (!validateElement(candidate)) return refused(complaintsFrom(validateElement.errors ?? [], candidate));
   const complaints = elementComplaints(candidate, candidate, []);
   return complaints.length > 0 ? refused(complaints) : { ok: true, document: candidate };
-}
-
-const lineAndColumn = (text: string, offset: number): string => {
-  const before = text.slice(0, offset).split('\n');
-  return `line ${before.length}, column ${before.at(-1)!.length + 1}`;
-};
-
-/** Words for what the parser stumbled over: `ValueExpected` becomes `value expected`. */
-const parseErrorWords = (code: ParseError['error']): string =>
-  printParseErrorCode(code)
-    .replaceAll(/(?<!^)([A-Z])/g, ' $1')
-    .toLowerCase();
-
-function malformed(text: string): Complaint {
-  let reason = 'is not valid JSON';
-  try {
-    const errors: ParseError[] = [];
-    parseTree(text, errors, { disallowComments: true });
-    const [first] = errors;
-    if (first) reason = `is not valid JSON: ${parseErrorWords(first.error)} at ${lineAndColumn(text, first.offset)}`;
-  } catch (error) {
-    if (!(error instanceof RangeError)) throw error;
-    reason = 'is nested too deeply to be read';
-  }
-  return { pointer: '', place: 'the document', message: reason };
-}
-
-/** Adds to each complaint the line of the text it points at. */
-export function withLines(complaints: Complaint[], text: string): Complaint[] {
-  try {
-    const root = parseTree(text.replace(/^\uFEFF/, ''));
-    if (!root) return complaints;
-    return complaints.map((each) => {
-      const steps = pointerSteps(each.pointer);
-      const node = findNodeAtLocation(
-        root,
-        steps.map((step) => (/^\d+$/.test(step) ? Number(step) : step))
-      );
-      // A key stands where its name does.
-      const at = node?.parent?.type === 'property' ? node.parent : node;
-      return at ? { ...each, line: text.slice(0, at.offset).split('\n').length } : each;
-    });
-  } catch (error) {
-    if (error instanceof RangeError) return complaints;
-    throw error;
-  }
-}
-
-/**
- * Reads JSON text, as a file, a paste or standard input gives it; a byte order mark at its start is ignored.
- *
- * @param most largest text that is read, characters
- * @param what name of what is expected, as in `a train`
- */
-export function parseJson(text: string, most: number, what: string): Reading<unknown> {
-  const content = text.replace(/^\uFEFF/, '');
-  if (content.trim() === '') return refused([{ pointer: '', place: 'the document', message: 'is empty' }]);
-  if (content.length > most) {
-    return refused([
-      {
-        pointer: '',
-        place: 'the document',
-        message: `is too large: ${content.length} characters, where ${what} may have ${most}`
-      }
-    ]);
-  }
-  try {
-    return { ok: true, document: JSON.parse(content) as unknown };
-  } catch {
-    return refused([malformed(content)]);
-  }
-}
-
-/** Reads a train document from text. */
-export function readTrainText(text: string): Reading<Train> {
-  const parsed = parseJson(text, MAX_DOCUMENT_CHARS, 'a train');
-  if (!parsed.ok) return parsed;
-  const reading = readTrain(parsed.document);
-  return reading.ok ? reading : refused(withLines(reading.complaints, text));
 }

@@ -24,10 +24,11 @@
 
   interface Props {
     open: boolean;
+    onend: () => void;
     /** Insert before this element, or put something else in its place. */
     target: { before: string } | { replace: string } | undefined;
   }
-  let { open = $bindable(), target }: Props = $props();
+  const { open, onend, target }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
@@ -91,7 +92,7 @@
     const refusal = train.dispatch({ op: 'batch', operations }, `Add ${what}`);
     if (refusal === undefined && first) {
       train.select({ kind: 'element', id: first.id });
-      open = false;
+      onend();
     }
     return refusal;
   }
@@ -130,7 +131,7 @@
           );
     if (message === undefined) {
       train.select({ kind: 'element', id: reading.document.id });
-      open = false;
+      onend();
     }
   }
 
@@ -141,7 +142,7 @@
   };
 </script>
 
-<Modal title={replaced ? `Instead of ${replaced.name}` : 'Add a part here'} bind:open>
+<Modal title={replaced ? `Instead of ${replaced.name}` : 'Add a part here'} {open} onclose={onend}>
   {#if !replaced}
     <div class="mb-3">
       <QuickLine bind:line action={(count) => `Add ${count} ${count === 1 ? 'part' : 'parts'}`} onentries={takeLine} />
@@ -204,7 +205,7 @@
     {/if}
     {#if message}<p class="text-error" role="alert">{message}</p>{/if}
     <div class="flex justify-end gap-2">
-      <button type="button" class="btn btn-ghost btn-sm" onclick={() => (open = false)}>Leave it</button>
+      <button type="button" class="btn btn-ghost btn-sm" onclick={onend}>Leave it</button>
       <button class="btn btn-primary btn-sm">{replaced ? 'Replace' : 'Add'}</button>
     </div>
     {#if replaced && isSolid(replaced)}<p class="text-muted text-xs">

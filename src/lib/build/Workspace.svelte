@@ -1,22 +1,24 @@
 <script lang="ts">
-  import { findElement, isSeated } from '@lodestone/core';
+  import { findElement, isSeated, type Adapter } from '@lodestone/core';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import ElementInspector from '$lib/workbench/ElementInspector.svelte';
-  import JointInspector from '$lib/workbench/JointInspector.svelte';
+  import Later from '$lib/ui/Later.svelte';
   import Workbench from '$lib/workbench/Workbench.svelte';
-  import AddPart from './AddPart.svelte';
   import { Finder } from './finder.svelte.ts';
-  import FinderPanel from './FinderPanel.svelte';
   import BuildVerdict from './BuildVerdict.svelte';
   import MendingAdapter from './MendingAdapter.svelte';
   import OpenPlace from './OpenPlace.svelte';
-  import { BUILD_TOUR } from './tour.ts';
-  import Tour from '$lib/ui/Tour.svelte';
   import { page } from '$app/state';
   import { onDestroy, onMount, tick } from 'svelte';
+
+  // What is not seen at once is fetched when it is asked for.
+  const finderPanel = () => import('./FinderPanel.svelte');
+  const jointInspector = () => import('$lib/workbench/JointInspector.svelte');
+  const addPart = () => import('./AddPart.svelte');
+  const tour = () => import('./BuildTour.svelte');
 
   const train = useTrain();
   const notices = useNotices();
@@ -107,15 +109,14 @@
   ]);
 </script>
 
-{#snippet finding()}<FinderPanel {finder} />{/snippet}
+{#snippet finding()}<Later load={finderPanel} of={{ finder }} />{/snippet}
 
 <Workbench onadd={addAt} tool={finder.open ? { title: 'finder', body: finding } : undefined} menu={MENU}>
   {#snippet verdict()}<BuildVerdict {finder} />{/snippet}
   {#snippet ofJoint(joint, view)}
-    <JointInspector {joint}>
-      {#snippet mending(adapter)}<MendingAdapter {adapter} before={joint.cameraId} />{/snippet}
-      {#snippet place()}<OpenPlace before={joint.cameraId} {view} onadd={() => addAt(joint.cameraId)} />{/snippet}
-    </JointInspector>
+    {#snippet mending(adapter: Adapter)}<MendingAdapter {adapter} before={joint.cameraId} />{/snippet}
+    {#snippet place()}<OpenPlace before={joint.cameraId} {view} onadd={() => addAt(joint.cameraId)} />{/snippet}
+    <Later load={jointInspector} of={{ joint, mending, place }} />
   {/snippet}
   {#snippet ofElement(selected, view)}
     <ElementInspector
@@ -129,5 +130,6 @@
   {/snippet}
 </Workbench>
 
-<Tour steps={BUILD_TOUR} bind:open={touring} />
-<AddPart bind:open={adding} {target} />
+{#if touring}<Later load={tour} of={{ onend: () => (touring = false) }} />{/if}
+<!-- It stays when it is left: what was typed is there again. -->
+{#if target}<Later load={addPart} of={{ open: adding, target, onend: () => (adding = false) }} />{/if}

@@ -13,13 +13,13 @@
 
   interface Props {
     steps: readonly TourStep[];
-    open: boolean;
+    onend: () => void;
   }
-  let { steps, open = $bindable() }: Props = $props();
+  const { steps, onend }: Props = $props();
 
   let number = $state(0);
   const step = $derived(steps[number]);
-  const target = $derived(open && step ? document.querySelector<HTMLElement>(step.at) : null);
+  const target = $derived(step ? document.querySelector<HTMLElement>(step.at) : null);
 
   $effect(() => {
     if (!target) return;
@@ -30,19 +30,14 @@
 
   function go(by: 1 | -1) {
     const next = number + by;
-    if (next >= steps.length) end();
+    if (next >= steps.length) onend();
     else number = Math.max(0, next);
-  }
-
-  function end() {
-    open = false;
-    number = 0;
   }
 
   function onkeydown(event: KeyboardEvent) {
     const by: Record<string, 1 | -1> = { ArrowRight: 1, ArrowLeft: -1 };
     event.stopPropagation();
-    if (event.key === 'Escape') end();
+    if (event.key === 'Escape') onend();
     else if (by[event.key]) go(by[event.key]!);
     else return;
     event.preventDefault();
@@ -73,7 +68,7 @@
           >{number + 1 < steps.length ? 'Next' : 'Done'}</button
         >
         {#if number > 0}<button class="btn btn-ghost btn-sm" onclick={() => go(-1)}>Back</button>{/if}
-        <button class="btn btn-ghost btn-sm ml-auto" onclick={end}>End the tour</button>
+        <button class="btn btn-ghost btn-sm ml-auto" onclick={onend}>End the tour</button>
       </div>
     </div>
   {/key}

@@ -1,12 +1,10 @@
 <script lang="ts">
   import { KINDS, isShim, isSolid, type Element } from '@lodestone/core';
-  import ElementFields from '$lib/element/ElementFields.svelte';
   import Field from '$lib/element/Field.svelte';
   import Section from '$lib/element/Section.svelte';
   import { ArrowLeft, ArrowRight, RefreshCcw, Trash2 } from '@lucide/svelte';
-  import MeasuredTogether from './MeasuredTogether.svelte';
+  import Later from '$lib/ui/Later.svelte';
   import PartOrigin from './PartOrigin.svelte';
-  import RotationPlanner from './RotationPlanner.svelte';
   import type { Snippet } from 'svelte';
 
   interface Props {
@@ -18,6 +16,10 @@
     place: Snippet;
   }
   const { element, onreplace, onremove, onshift, place }: Props = $props();
+
+  const fields = () => import('$lib/element/ElementFields.svelte');
+  const together = () => import('./MeasuredTogether.svelte');
+  const planner = () => import('./RotationPlanner.svelte');
 
   const at = $derived(element.id);
 </script>
@@ -69,10 +71,10 @@
 
 {#if isSolid(element)}
   <PartOrigin {element} />
-  <ElementFields {element} />
+  <Later load={fields} of={{ element }} />
   {#if !isShim(element)}
-    <MeasuredTogether {element} />
-    <Section title="Turn it" gist="framing angle" lazy><RotationPlanner id={element.id} /></Section>
+    <Later load={together} of={{ element }} />
+    <Section title="Turn it" gist="framing angle" lazy><Later load={planner} of={{ id: element.id }} /></Section>
   {/if}
 {:else}
   <div class="grid gap-2 pb-3">
