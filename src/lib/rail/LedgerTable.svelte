@@ -17,7 +17,7 @@
   const { selection } = $derived(train);
 </script>
 
-<table class="table-sm table" data-ledger>
+<table class="table-sm max-sm:table-xs table" data-ledger>
   <caption class="sr-only">
     The train part by part, sky side first, with what each adds to the length behind the datum
   </caption>

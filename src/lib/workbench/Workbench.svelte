@@ -138,7 +138,7 @@
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="group" aria-label="Ledger, scrolls">
       <div class={['hidden', !asTable && 'sm:block']}><Staircase {view} {stairs} /></div>
-      <div class={['px-3 py-2 sm:pr-10', !asTable && 'sm:sr-only']}>
+      <div class={['px-1 py-2 sm:px-3 sm:pr-10', !asTable && 'sm:sr-only']}>
         <LedgerTable {stairs} hiddenWhenWide={!asTable} />
       </div>
     </div>
