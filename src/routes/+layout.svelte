@@ -2,6 +2,7 @@
   import '../app.css';
   import { beforeNavigate, goto } from '$app/navigation';
   import { page } from '$app/state';
+  import CommandPalette from '$lib/ui/CommandPalette.svelte';
   import { provideCommands } from '$lib/ui/commands.svelte.ts';
   import { provideDisplay } from '$lib/ui/display.svelte.ts';
   import Later from '$lib/ui/Later.svelte';
@@ -95,6 +96,6 @@
     ondrop={(files) => void dropped(files)}
   />{/if}
 {@render children()}
-{#if commands.paletteOpen}<Later load={() => import('$lib/ui/CommandPalette.svelte')} of={{}} />{/if}
+<CommandPalette />
 {#if commands.helpOpen}<Later load={() => import('$lib/ui/ShortcutHelp.svelte')} of={{}} />{/if}
 <NoticeList />

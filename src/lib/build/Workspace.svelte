@@ -6,7 +6,9 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import ElementInspector from '$lib/workbench/ElementInspector.svelte';
   import Later from '$lib/ui/Later.svelte';
+  import JointInspector from '$lib/workbench/JointInspector.svelte';
   import Workbench from '$lib/workbench/Workbench.svelte';
+  import AddPart from './AddPart.svelte';
   import { Finder } from './finder.svelte.ts';
   import BuildVerdict from './BuildVerdict.svelte';
   import MendingAdapter from './MendingAdapter.svelte';
@@ -14,10 +16,9 @@
   import { page } from '$app/state';
   import { onDestroy, onMount, tick } from 'svelte';
 
-  // What is not seen at once is fetched when it is asked for.
+  // What is not seen at once is fetched when it is asked for, or when the page is still.
+  const STILL_MS = 1500;
   const finderPanel = () => import('./FinderPanel.svelte');
-  const jointInspector = () => import('$lib/workbench/JointInspector.svelte');
-  const addPart = () => import('./AddPart.svelte');
   const tour = () => import('./BuildTour.svelte');
 
   const train = useTrain();
@@ -73,6 +74,10 @@
 
   // Come here to be shown round.
   onMount(() => {
+    const timer = setTimeout(() => void finderPanel().catch(() => undefined), STILL_MS);
+    return () => clearTimeout(timer);
+  });
+  onMount(() => {
     touring = page.url.searchParams.has('tour');
   });
 
@@ -116,7 +121,7 @@
   {#snippet ofJoint(joint, view)}
     {#snippet mending(adapter: Adapter)}<MendingAdapter {adapter} before={joint.cameraId} />{/snippet}
     {#snippet place()}<OpenPlace before={joint.cameraId} {view} onadd={() => addAt(joint.cameraId)} />{/snippet}
-    <Later load={jointInspector} of={{ joint, mending, place }} />
+    <JointInspector {joint} {mending} {place} />
   {/snippet}
   {#snippet ofElement(selected, view)}
     <ElementInspector
@@ -131,5 +136,4 @@
 </Workbench>
 
 {#if touring}<Later load={tour} of={{ onend: () => (touring = false) }} />{/if}
-<!-- It stays when it is left: what was typed is there again. -->
-{#if target}<Later load={addPart} of={{ open: adding, target, onend: () => (adding = false) }} />{/if}
+<AddPart open={adding} {target} onend={() => (adding = false)} />

@@ -1,4 +1,13 @@
-import type { Placement, ReferenceElement } from '@floating-ui/dom';
+import {
+  autoUpdate,
+  computePosition,
+  flip,
+  offset,
+  shift,
+  size,
+  type Placement,
+  type ReferenceElement
+} from '@floating-ui/dom';
 import type { Attachment } from 'svelte/attachments';
 
 /** Room kept to the edge of the window, and to what is pointed at, px. */
@@ -22,33 +31,23 @@ export function anchored(
 ): Attachment<HTMLElement> {
   return (element) => {
     const reference = anchor instanceof DOMRect ? { getBoundingClientRect: () => anchor } : anchor;
-    let isGone = false;
-    let stop: (() => void) | undefined;
-    element.showPopover();
-    // Fetched with the first thing that hangs on another.
-    void import('@floating-ui/dom').then(({ autoUpdate, computePosition, flip, offset, shift, size }) => {
-      if (isGone) return;
-      const middleware = [
-        offset(apartPx),
-        flip({ padding: MARGIN }),
-        shift({ padding: MARGIN }),
-        size({
-          padding: MARGIN,
-          apply({ availableHeight, rects }) {
-            element.style.maxHeight = `${Math.max(availableHeight, 96)}px`;
-            if (sameWidth) element.style.width = `${rects.reference.width}px`;
-          }
-        })
-      ];
-      const place = async () => {
-        const { x, y } = await computePosition(reference, element, { strategy: 'fixed', placement, middleware });
-        Object.assign(element.style, { left: `${x}px`, top: `${y}px`, visibility: '' });
-      };
-      stop = autoUpdate(reference, element, () => void place());
-    });
-    return () => {
-      isGone = true;
-      stop?.();
+    const middleware = [
+      offset(apartPx),
+      flip({ padding: MARGIN }),
+      shift({ padding: MARGIN }),
+      size({
+        padding: MARGIN,
+        apply({ availableHeight, rects }) {
+          element.style.maxHeight = `${Math.max(availableHeight, 96)}px`;
+          if (sameWidth) element.style.width = `${rects.reference.width}px`;
+        }
+      })
+    ];
+    const place = async () => {
+      const { x, y } = await computePosition(reference, element, { strategy: 'fixed', placement, middleware });
+      Object.assign(element.style, { left: `${x}px`, top: `${y}px` });
     };
+    element.showPopover();
+    return autoUpdate(reference, element, () => void place());
   };
 }

@@ -1,9 +1,11 @@
 <script lang="ts">
   import { KINDS, isShim, isSolid, type Element } from '@lodestone/core';
+  import ElementFields from '$lib/element/ElementFields.svelte';
   import Field from '$lib/element/Field.svelte';
   import Section from '$lib/element/Section.svelte';
   import { ArrowLeft, ArrowRight, RefreshCcw, Trash2 } from '@lucide/svelte';
   import Later from '$lib/ui/Later.svelte';
+  import MeasuredTogether from './MeasuredTogether.svelte';
   import PartOrigin from './PartOrigin.svelte';
   import type { Snippet } from 'svelte';
 
@@ -17,8 +19,6 @@
   }
   const { element, onreplace, onremove, onshift, place }: Props = $props();
 
-  const fields = () => import('$lib/element/ElementFields.svelte');
-  const together = () => import('./MeasuredTogether.svelte');
   const planner = () => import('./RotationPlanner.svelte');
 
   const at = $derived(element.id);
@@ -71,9 +71,9 @@
 
 {#if isSolid(element)}
   <PartOrigin {element} />
-  <Later load={fields} of={{ element }} />
+  <ElementFields {element} />
   {#if !isShim(element)}
-    <Later load={together} of={{ element }} />
+    <MeasuredTogether {element} />
     <Section title="Turn it" gist="framing angle" lazy><Later load={planner} of={{ id: element.id }} /></Section>
   {/if}
 {:else}

@@ -10,12 +10,12 @@
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import ContextMenu from '$lib/ui/ContextMenu.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import Later from '$lib/ui/Later.svelte';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
   import { provideWhy } from '$lib/ui/why.svelte.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
   import { ChartNoAxesGantt, Maximize, Minus, Plus, Redo2, Table2, Undo2 } from '@lucide/svelte';
   import { frameCommands } from './commands.ts';
+  import HostInspector from './HostInspector.svelte';
   import { untrack, type Snippet } from 'svelte';
 
   /** What a stage puts into the frame of a train. */
@@ -41,7 +41,6 @@
   const FRAME_MENU = ['skyward', 'camward', 'remove', 'undo'];
   const view = new RailView(() => train.layout);
   const zoom = zoomControl(view);
-  const hostInspector = () => import('./HostInspector.svelte');
   let asTable = $state(false);
   let level = $state<SheetLevel>('peek');
   let railMenu: ContextMenu;
@@ -154,7 +153,7 @@
         {:else if element}
           {@render ofElement(element, view)}
         {:else}
-          <Later load={hostInspector} of={{}} />
+          <HostInspector />
         {/if}
       {/key}
     {/if}
