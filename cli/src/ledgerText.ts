@@ -59,6 +59,37 @@ const LEVEL_WORDS: Readonly<Record<Finding['level'], string>> = {
   passed: ''
 };
 
+const share = (of: number): string => `${(of * 100).toFixed(0)} %`;
+
+/** What reaches the sensor, in two lines. */
+function lightText({ facts, report: { light } }: Assessment): string[] {
+  if (!light) return [];
+  const { focalLengthMm, fRatio, magnification, scaleArcsecPerPx, fieldDeg, depthOfFocusMm, illumination } = light;
+  const by = magnification ? ` (${magnification.reckoned.toFixed(3)}×, thin-lens estimate)` : '';
+  const field = fieldDeg.map((degrees) => `${degrees.toFixed(2)}°`).join(' × ');
+  return [
+    '',
+    `Light     ${focalLengthMm.toFixed(0)} mm at f/${fRatio.toFixed(2)}${by}; ${scaleArcsecPerPx.toFixed(2)} ″/px, field ${field}; depth of focus ±${formatLength(depthOfFocusMm, 'mm', 3)}`,
+    `          centre ${share(illumination.centre)}, edge ${share(illumination.edge)}, corner ${share(illumination.corner)} of the light${facts.light?.isPartlyKnown ? ', as far as openings are stated' : ''}`
+  ];
+}
+
+const GUIDE_WORDS = {
+  reaches: 'reaches',
+  short: 'cannot go so far out',
+  long: 'cannot come so near',
+  unknown: 'whether it reaches is not known'
+} as const;
+
+/** Where the guide camera has to stand, in a line. */
+function guideText({ report: { guide } }: Assessment): string[] {
+  if (!guide) return [];
+  const at = guide.atMm === null ? '' : `, its shoulder ${formatLength(guide.atMm)} from the axis`;
+  return [
+    `Guiding   guide sensor ${formatLength(guide.requiredMm)} from the reflecting point${at}: ${GUIDE_WORDS[guide.verdict]}`
+  ];
+}
+
 /** The ledger of a train for a terminal: both sums, verdict, slots, uncertainty, findings. Lengths in mm. */
 export function ledgerText(assessment: Assessment): string {
   const { facts, findings, ledger } = assessment;
@@ -81,6 +112,8 @@ export function ledgerText(assessment: Assessment): string {
               : row(`${slot}  ${name}`, requiredMm, residualInWords(residualMm))
           )
         ]),
+    ...lightText(assessment),
+    ...guideText(assessment),
     ...(told.length === 0
       ? []
       : ['', 'Findings', ...told.map(({ level, say }) => `  ${LEVEL_WORDS[level].padEnd(9)}  ${say('mm')}`)]),

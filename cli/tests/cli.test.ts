@@ -37,7 +37,9 @@ describe('lodestone check', () => {
       'slots',
       'dial',
       'uncertainty',
-      'problems'
+      'problems',
+      'light',
+      'guide'
     ]);
     expect(report).toMatchObject({
       residualMm: expect.closeTo(51.3 - 58.3 - 2 * (1 - 1 / 1.5168), 9),

@@ -4,6 +4,8 @@ import { engagementCheck } from './engagement.ts';
 import type { Facts } from './facts.ts';
 import { field, infrared } from './field.ts';
 import type { Check, Finding, Level } from './finding.ts';
+import { guideCheck } from './guide.ts';
+import { lightCheck } from './light.ts';
 import { groupsLeft, openGaps } from './gaps.ts';
 import { glass } from './glass.ts';
 import { glassReach } from './glassReach.ts';
@@ -28,6 +30,8 @@ export const CHECKS: readonly Check[] = [
   partOrder,
   focuserBehind,
   infrared,
+  lightCheck,
+  guideCheck,
   glass,
   groupsLeft,
   openGaps,

@@ -3,12 +3,18 @@ import { Spread } from '../doubt/spread.ts';
 import type { Joint } from '../joint/joints.ts';
 import { focuserWindows, lengthDials, type FocuserWindow, type LengthDial } from '../length/dial.ts';
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
+import { axisOf, type Axis } from '../length/axis.ts';
+import { guideOf, type Guide } from '../guide/guide.ts';
+import { lightOf, type Light } from '../light/light.ts';
 import type { Train } from '../train/model.ts';
 
 /** What is known about a train: each field reckoned when it is first asked for, once a document. */
 export class Facts {
   readonly train: Train;
   readonly ledger: Ledger;
+  #axis: Axis | undefined;
+  #light: Light | null | undefined;
+  #guide: Guide | null | undefined;
   #doubts: Doubt[] | undefined;
   #spread: Spread | undefined;
   #dials: LengthDial[] | undefined;
@@ -22,6 +28,28 @@ export class Facts {
 
   get joints(): readonly Joint[] {
     return this.ledger.joints;
+  }
+
+  /** Where everything stands along the axis. */
+  get axis(): Axis {
+    return (this.#axis ??= axisOf(this.train, this.ledger));
+  }
+
+  /** The beam and what stands in it; undefined where the sensor is not known. */
+  get light(): Light | undefined {
+    if (this.#light === undefined) {
+      const light = lightOf(this.train, this.ledger, this.axis);
+      this.#light = typeof light === 'string' ? null : light;
+    }
+    return this.#light ?? undefined;
+  }
+
+  /** The off-axis guider; undefined where there is none. */
+  get guide(): Guide | undefined {
+    if (this.#guide === undefined) {
+      this.#guide = guideOf(this.train, this.ledger, this.axis, this.light) ?? null;
+    }
+    return this.#guide ?? undefined;
   }
 
   get doubts(): readonly Doubt[] {

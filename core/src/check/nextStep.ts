@@ -18,8 +18,14 @@ export interface NextStep {
   cause?: true;
 }
 
-/** Warnings that are a trait of good trains as well: told, but nothing to do next. */
-const NO_STEP: ReadonlySet<string> = new Set(['slip-fit', 'focuser-behind-corrector']);
+/** Warnings that are a trait of good trains as well, or only say what is not described: told, but nothing to do next. */
+const NO_STEP: ReadonlySet<string> = new Set([
+  'slip-fit',
+  'focuser-behind-corrector',
+  'light-unknown',
+  'guide-unknown',
+  'reduction'
+]);
 
 const stepOf = (remedy: Remedy, finding: Finding, unit: LengthUnit): NextStep => ({
   sentence: remedy.sentence(unit),

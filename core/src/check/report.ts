@@ -1,6 +1,8 @@
 import type { DialAnswer } from '../length/dial.ts';
 import { dialAnswer } from '../length/dial.ts';
 import { uncertaintyOf, type Uncertainty } from '../doubt/uncertainty.ts';
+import type { GuideReport } from '../guide/guide.ts';
+import type { LightReport } from '../light/light.ts';
 import type { Entry, Ledger, Required, SlotRequirement } from '../length/ledger.ts';
 import { readTrain, type Reading } from '../train/read.ts';
 import type { Train } from '../train/model.ts';
@@ -30,6 +32,10 @@ export interface CheckReport {
   dial: DialAnswer | null;
   uncertainty: Uncertainty;
   problems: ReportedProblem[];
+  /** Null, with a finding that says what is missing, where the sensor is not known. */
+  light: LightReport | null;
+  /** Null where no guide prism stands in the beam. */
+  guide: GuideReport | null;
 }
 
 /** Everything reckoned about a train: each part of it when it is first asked for. */
@@ -91,7 +97,9 @@ export class Assessment {
         slots,
         dial: dialAnswer(this.train, this.ledger),
         uncertainty: this.uncertainty,
-        problems: this.findings.filter(({ code, level }) => code !== 'length' && level !== 'passed').map(reported)
+        problems: this.findings.filter(({ code, level }) => code !== 'length' && level !== 'passed').map(reported),
+        light: this.facts.light?.report ?? null,
+        guide: this.facts.guide?.report ?? null
       };
     }
     return this.#report;

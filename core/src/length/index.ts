@@ -23,3 +23,4 @@ export {
   type LengthDial
 } from './dial.ts';
 export { withinTolerance } from './tolerance.ts';
+export { axisOf, plateFront, standingLength, type Axis, type Span } from './axis.ts';

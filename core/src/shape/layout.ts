@@ -1,6 +1,6 @@
 import type { Joint } from '../joint/joints.ts';
 import { parseThread } from '../joint/thread.ts';
-import type { GroupInForce } from '../length/groups.ts';
+import { axisOf, plateFront, standingLength, type Span } from '../length/axis.ts';
 import type { EntryFrom, Ledger } from '../length/ledger.ts';
 import {
   KINDS,
@@ -9,7 +9,6 @@ import {
   glassOf,
   isBody,
   isSolid,
-  lengthOf,
   skyPort,
   type Element,
   type ElementKind,
@@ -18,12 +17,6 @@ import {
   type Train
 } from '../train/model.ts';
 import { MM_PER_INCH } from '../units.ts';
-
-/** A stretch of the optical axis, mm from the datum element's shoulder, positive toward the camera. */
-export interface Span {
-  fromMm: number;
-  toMm: number;
-}
 
 export interface ThreadShape extends Span {
   radiusMm: number;
@@ -148,9 +141,9 @@ function glassShapes(element: Element, span: Span, clear: number, designSlot: nu
   const plates = (glassOf(element) ?? []).filter(({ slot }) => slot === undefined || slot === designSlot);
   return plates
     .filter(({ thicknessMm }) => thicknessMm > 0)
-    .map(({ fromSkyMm, thicknessMm, clearMm, name }) => {
-      const middle = (span.toMm - span.fromMm - thicknessMm) * (element.kind === 'camera' ? 0.35 : 0.5);
-      const fromMm = span.fromMm + (fromSkyMm ?? middle);
+    .map((plate) => {
+      const { thicknessMm, clearMm, name } = plate;
+      const fromMm = span.fromMm + plateFront(element.kind, span.toMm - span.fromMm, plate);
       return { fromMm, toMm: fromMm + thicknessMm, radiusMm: (clearMm ?? clear * 1.8) / 2, name: name ?? 'glass' };
     });
 }
@@ -228,32 +221,6 @@ export const CAMERA_BODY_BEHIND_MM = 14;
 /** How much of the host is drawn before its camera face, mm. */
 export const HOST_STUB_MM = 12;
 
-/** Axial length of an element as it stands: its length and what its dial adds, mm. */
-const standingLength = (element: Element): number =>
-  isSolid(element) ? lengthOf(element) + (adjustOf(element)?.setMm ?? 0) : 0;
-
-/** Stretches what was measured together to the length it was measured at. @returns where it ends, mm */
-function stretch(
-  { group, fromIndex, toIndex }: GroupInForce,
-  spans: Span[],
-  dials: (Span | undefined)[],
-  joints: Map<number, Span>
-): number {
-  const startMm = spans[fromIndex]!.fromMm;
-  const factor = group.lengthMm / Math.max(spans[toIndex]!.toMm - startMm, 1e-9);
-  const moved = (span: Span): Span => ({
-    fromMm: startMm + (span.fromMm - startMm) * factor,
-    toMm: startMm + (span.toMm - startMm) * factor
-  });
-  for (let index = fromIndex; index <= toIndex; index++) {
-    const [span, dial, joint] = [spans[index], dials[index], joints.get(index)];
-    if (span) spans[index] = moved(span);
-    if (dial) dials[index] = moved(dial);
-    if (joint && index > fromIndex) joints.set(index, moved(joint));
-  }
-  return startMm + group.lengthMm;
-}
-
 /**
  * Lays a train out along its axis; 0 is the shoulder of the element that sets the back focus, and the
  * sensor lies at exactly the ledger's actual length.
@@ -263,70 +230,7 @@ function stretch(
 export function layoutOf(train: Train, ledger: Ledger): Layout {
   const { elements } = train;
   const datum = ledger.datum.index;
-  const jointBefore = new Map(ledger.joints.map((joint) => [joint.cameraIndex, joint]));
-  const spans: Span[] = Array.from({ length: elements.length });
-  const dials: (Span | undefined)[] = Array.from({ length: elements.length });
-  const jointSpans = new Map<number, Span>();
-
-  /** Shims lie one behind the other from the sky-side shoulder on. */
-  const placeShims = (joint: Joint, fromMm: number): void => {
-    let at = fromMm;
-    for (const shim of joint.shimElements) {
-      const toMm = at + lengthOf(shim);
-      spans[elements.indexOf(shim)] = { fromMm: at, toMm };
-      at = toMm;
-    }
-  };
-
-  const groupEnds = new Map(ledger.groups.inForce.map((group) => [group.toIndex, group]));
-  let at = 0;
-  const datumElement = elements[datum];
-  if (datumElement) {
-    const setMm = adjustOf(datumElement)?.setMm;
-    spans[datum] = { fromMm: isSolid(datumElement) ? -lengthOf(datumElement) : 0, toMm: 0 };
-    if (setMm !== undefined) dials[datum] = { fromMm: 0, toMm: setMm };
-    at = setMm ?? 0;
-  }
-  for (let index = datum + 1; index < elements.length; index++) {
-    const element = elements[index]!;
-    if (element.kind === 'shim' || ledger.nested.has(index)) continue;
-    const joint = jointBefore.get(index)!;
-    placeShims(joint, at);
-    jointSpans.set(index, { fromMm: at, toMm: at + joint.openingMm });
-    const fromMm = at + joint.openingMm - joint.recessMm;
-    const toMm = fromMm + standingLength(element);
-    spans[index] = { fromMm, toMm };
-    const setMm = adjustOf(element)?.setMm;
-    if (setMm) dials[index] = { fromMm: toMm - setMm, toMm };
-    at = toMm;
-    const group = groupEnds.get(index);
-    if (group) at = stretch(group, spans, dials, jointSpans);
-  }
-  const sensorMm = at;
-
-  let back = datumElement ? spans[datum]!.fromMm : 0;
-  for (let index = datum; index >= 0; index--) {
-    const element = elements[index]!;
-    if (element.kind === 'shim' || ledger.nested.has(index)) continue;
-    if (index !== datum) {
-      spans[index] = { fromMm: back - standingLength(element), toMm: back };
-      back = spans[index]!.fromMm;
-    }
-    const joint = jointBefore.get(index)!;
-    const shoulder = back + joint.recessMm;
-    back = shoulder - joint.openingMm;
-    jointSpans.set(index, { fromMm: back, toMm: shoulder });
-    placeShims(joint, back);
-  }
-
-  for (const [index, { holderIndex, face }] of ledger.nested) {
-    const holder = spans[holderIndex]!;
-    const lengthMm = standingLength(elements[index]!);
-    spans[index] =
-      face === 'camera'
-        ? { fromMm: holder.toMm - lengthMm, toMm: holder.toMm }
-        : { fromMm: holder.fromMm, toMm: holder.fromMm + lengthMm };
-  }
+  const { spans, dials, joints: jointSpans, hostFaceMm: back, sensorMm } = axisOf(train, ledger);
 
   const items = elements.map((element, index) => itemOf(element, spans[index]!, ledger, index > datum, dials[index]));
   const hostRadiusMm = Math.max((portDiameter(train.host.camera) ?? 60) / 2 + 6, items[0]!.outerRadiusMm * 0.9);

@@ -1,0 +1,111 @@
+import type { Light } from '../light/light.ts';
+import type { Opening } from '../light/openings.ts';
+import { HOST, nameOf, type Train } from '../train/model.ts';
+import { percent } from '../why/quantity.ts';
+import { formatLength, type LengthUnit } from '../why/wording.ts';
+import { atElement, type Check, type Finding, type Place } from './finding.ts';
+
+const inPercent = (share: number): string => `${(share * 100).toFixed(0)} %`;
+
+/** Of a share that is asked for, so much short is still it: what is shown is a whole per cent. */
+const SAME_SHARE = 0.005;
+
+/** What an opening is called: `the filter “Luminance” of the wheel`. */
+function openingInWords(train: Train, { at, what, name }: Pick<Opening, 'at' | 'what' | 'name'>): string {
+  const of = nameOf(train, at);
+  switch (what) {
+    case 'filter':
+      return name === undefined ? `the filter in ${of}` : `${name} in ${of}`;
+    case 'thread':
+      return `the thread under ${of}`;
+    case 'host':
+      return name ?? of;
+    case 'prism':
+      return `the prism of ${of}`;
+    case 'bore':
+      return of;
+  }
+}
+
+const placeOf = (at: string): Place => (at === HOST ? { kind: 'host' } : atElement(at));
+
+/** What could be done about the filter that takes the light. */
+function wayOut({ filter }: Light['report'], unit: LengthUnit): string {
+  if (!filter) return '';
+  const digits = unit === 'mm' ? 1 : 3;
+  return ` A filter of ${formatLength(filter.smallestClearMm, unit, digits)} clear would do, or this one no farther than ${formatLength(filter.farthestZMm, unit, digits)} before the sensor.`;
+}
+
+function cornerFinding(train: Train, light: Light): Finding {
+  const { report, wanted, openings } = light;
+  const { corner } = report.illumination;
+  const figure = percent(corner);
+  const limit = percent(wanted);
+  const worst = report.openings[0];
+  if (corner >= wanted - SAME_SHARE || !worst) {
+    return {
+      code: 'corner-light',
+      level: 'passed',
+      place: atElement(train.elements.at(-1)!.id),
+      figure,
+      limit,
+      why: 'light.corner',
+      say: () =>
+        `The corners of the sensor get ${inPercent(corner)} of the light${light.isPartlyKnown ? ', as far as openings are stated' : ''}.`
+    };
+  }
+  const opening = openings.find(({ at, what, slot }) => at === worst.at && what === worst.what && slot === worst.slot);
+  const named = openingInWords(train, opening ?? { at: worst.at, what: worst.what });
+  return {
+    code: 'corner-light',
+    level: 'warning',
+    place: placeOf(worst.at),
+    figure,
+    limit,
+    badness: wanted - corner,
+    why: 'light.corner',
+    say: (unit) =>
+      `The darkest corner of the sensor gets ${inPercent(corner)} of the light, where ${inPercent(wanted)} is wanted. Most is taken by ${named}: ${formatLength(worst.clearMm, unit, unit === 'mm' ? 1 : 3)} clear, ${formatLength(worst.neededMm, unit, unit === 'mm' ? 1 : 3)} needed there.${worst.what === 'filter' ? wayOut(report, unit) : ''}`
+  };
+}
+
+/** Another ratio than the label's, by so much, changes scale and exposure enough to be told (common practice, no source). */
+const OTHER_RATIO = 0.01;
+
+/** How much light reaches the corners, and what takes it (handbook §5). */
+export const lightCheck: Check = {
+  id: 'light',
+  stage: 'check',
+  codes: ['corner-light', 'light-unknown', 'reduction'],
+  find: ({ train, light, ledger }) => {
+    const camera = train.elements.at(-1)!;
+    if (!light) {
+      return [
+        {
+          code: 'light-unknown',
+          level: 'not-known',
+          place: atElement(camera.id),
+          say: () =>
+            `The sensor of ${camera.name} is not described, so nothing is known of the light: give its width, height and pixel size.`
+        }
+      ];
+    }
+    const found = [cornerFinding(train, light)];
+    const { magnification } = light;
+    // A train that is far too long or short has another ratio for as long as it is: that is told already.
+    const stands = ledger.residualMm !== null && train.elements.every(({ kind }) => kind !== 'gap');
+    if (magnification && stands && Math.abs(magnification.reckoned / magnification.published - 1) > OTHER_RATIO) {
+      found.push({
+        code: 'reduction',
+        level: 'warning',
+        place: placeOf(ledger.datum.id),
+        figure: { value: magnification.reckoned, unit: '' },
+        limit: { value: magnification.published, unit: '' },
+        why: 'light.magnification',
+        say: () =>
+          `At this spacing ${nameOf(train, ledger.datum.id)} works at about ${magnification.reckoned.toFixed(3)}×, not ${magnification.published}× (thin-lens estimate): ${light.focalLengthMm.toFixed(0)} mm at f/${light.beam.fRatio.toFixed(2)}.`
+      });
+    }
+    return found;
+  }
+};

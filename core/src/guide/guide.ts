@@ -1,0 +1,213 @@
+import { DEFAULT_INDEX, glassShift, plateShift } from '../length/glass.ts';
+import type { Axis } from '../length/axis.ts';
+import type { Ledger } from '../length/ledger.ts';
+import { fieldOfView, leaning, scaleOf } from '../light/beam.ts';
+import { illumination, type Optics } from '../light/illumination.ts';
+import type { Light } from '../light/light.ts';
+import { USUAL_PRISM_MM, shiftBehind, stalksOf, type Stalk } from '../light/openings.ts';
+import type { Train } from '../train/model.ts';
+
+export type GuideVerdict = 'reaches' | 'short' | 'long' | 'unknown';
+
+/** What of a pick-off has to be stated before the guide camera's place is known. */
+export type GuideMissing = 'innerEdgeMm' | 'guideCamera' | 'guideFocus';
+
+/** The guide camera's light and place, as `check --json` prints it. Lengths in mm. */
+export interface GuideReport {
+  /** Reflecting point to guide sensor, for the same focus as the main camera's. */
+  requiredMm: number;
+  /** Where the shoulder the guide camera seats on must stand, from the axis; null where not all of it is known. */
+  atMm: number | null;
+  rangeMm: [number, number] | null;
+  verdict: GuideVerdict;
+  /** Tube that must be added (+) or taken off (−) beyond the range. */
+  missMm: number;
+  /** Light the prism takes, share, at the middle of the side it stands over and at the nearest corner. */
+  shadow: { edge: number; corner: number } | null;
+  /** Share of a guide star's light that the prism catches. */
+  starLight: number | null;
+  /** Angle of the guide field's middle from the axis, on the sky. */
+  offAxisDeg: number | null;
+  /** Whether that lies inside the field the corrector corrects. */
+  inImageCircle: boolean | null;
+}
+
+/** A pick-off, and where its light goes. */
+export class Guide {
+  readonly stalk: Stalk;
+  /** What would have to be stated. */
+  readonly missing: readonly GuideMissing[];
+  /** Reflecting point to main sensor, along the axis, mm. */
+  readonly pathMm: number;
+  /** Glass that only the main beam crosses, as far as no maker counted it, mm. */
+  readonly mainShiftMm: number;
+  /** Glass that only the guide beam crosses: the prism itself, and what stands before the guide sensor, mm. */
+  readonly guideShiftMm: number;
+  readonly requiredMm: number;
+  readonly sideMm: number;
+  readonly #train: Train;
+  readonly #light: Light | undefined;
+  #report: GuideReport | undefined;
+
+  /** @param light where the sensor is known */
+  constructor(train: Train, ledger: Ledger, axis: Axis, light: Light | undefined, stalk: Stalk) {
+    this.#train = train;
+    this.#light = light;
+    this.stalk = stalk;
+    const { pickoff, alongMm } = stalk;
+    this.sideMm = pickoff.sideMm ?? USUAL_PRISM_MM;
+    const pointMm = alongMm + this.sideMm / 2;
+    this.pathMm = axis.sensorMm - pointMm;
+    this.mainShiftMm = shiftBehind(train, ledger, axis, pointMm);
+    // A right-angled prism is as much glass as its side is long (Smith, Modern Optical Engineering, from memory).
+    const own = pickoff.mirror ? 0 : plateShift(this.sideMm, pickoff.index ?? DEFAULT_INDEX);
+    const before = (pickoff.guideCamera?.glass ?? []).reduce(
+      (sum, plate) => sum + (plate.counted ? 0 : glassShift(plate, ledger.rule, ledger.focalRatio)),
+      0
+    );
+    this.guideShiftMm = own + before;
+    this.requiredMm = this.pathMm - this.mainShiftMm + this.guideShiftMm;
+    this.missing = [
+      ...(pickoff.innerEdgeMm === undefined ? (['innerEdgeMm'] as const) : []),
+      ...(pickoff.guideCamera === undefined ? (['guideCamera'] as const) : []),
+      ...(pickoff.guideFocus === undefined ? (['guideFocus'] as const) : [])
+    ];
+  }
+
+  /** Side the stalk stands on, degrees anticlockwise from +x, seen from the camera. */
+  get atDeg(): number {
+    return this.stalk.pickoff.atDeg ?? this.#light?.overLongSide ?? 90;
+  }
+
+  get #inner(): number | undefined {
+    return this.stalk.pickoff.innerEdgeMm;
+  }
+
+  /** Reflecting point from the axis, mm. */
+  get pointMm(): number | undefined {
+    return this.#inner === undefined ? undefined : this.#inner + this.sideMm / 2;
+  }
+
+  /** Image height of the guide field's middle, were the sensor so large, mm. */
+  get heightMm(): number | undefined {
+    const [light, point] = [this.#light, this.pointMm];
+    if (!light || point === undefined) return undefined;
+    const zMm = this.pathMm - this.mainShiftMm;
+    const lean = leaning(light.beam.pupilMm, zMm);
+    return Math.abs(lean) < 1e-9 ? undefined : point / lean;
+  }
+
+  /** Scale and field of the guide camera, where its sensor is known. */
+  get field(): { scaleArcsecPerPx: number; fieldDeg: [number, number] } | undefined {
+    const sensor = this.stalk.pickoff.guideCamera?.sensor;
+    const light = this.#light;
+    if (!sensor || !light) return undefined;
+    const { focalLengthMm } = light;
+    return {
+      scaleArcsecPerPx: scaleOf(sensor.pixelUm, focalLengthMm),
+      fieldDeg: [fieldOfView(sensor.widthMm, focalLengthMm), fieldOfView(sensor.heightMm, focalLengthMm)]
+    };
+  }
+
+  get report(): GuideReport {
+    return (this.#report ??= this.#reported());
+  }
+
+  #reported(): GuideReport {
+    const { pickoff } = this.stalk;
+    const flangeMm = pickoff.guideCamera?.flangeMm;
+    const point = this.pointMm;
+    const atMm = point === undefined || flangeMm === undefined ? null : this.requiredMm - flangeMm + point;
+    const range = pickoff.guideFocus;
+    const miss = atMm === null || !range ? undefined : beyond(atMm, range.minMm, range.maxMm);
+    return {
+      requiredMm: this.requiredMm,
+      atMm,
+      rangeMm: range ? [range.minMm, range.maxMm] : null,
+      verdict: miss === undefined ? 'unknown' : miss > 0 ? 'short' : miss < 0 ? 'long' : 'reaches',
+      missMm: miss ?? 0,
+      shadow: this.shadow,
+      starLight: this.starLight,
+      ...this.#offAxis()
+    };
+  }
+
+  #offAxis(): Pick<GuideReport, 'offAxisDeg' | 'inImageCircle'> {
+    const [light, height] = [this.#light, this.heightMm];
+    if (!light || height === undefined) return { offAxisDeg: null, inImageCircle: null };
+    const circle = this.#imageCircleMm;
+    return {
+      offAxisDeg: (Math.atan(height / light.focalLengthMm) * 180) / Math.PI,
+      inImageCircle: circle === undefined ? null : Math.abs(height) <= circle / 2
+    };
+  }
+
+  get #imageCircleMm(): number | undefined {
+    const { host, elements } = this.#train;
+    const own = elements.find((element) => 'corrector' in element && element.corrector);
+    const corrector = own && 'corrector' in own ? own.corrector : host.corrector;
+    return corrector?.imageCircleMm;
+  }
+
+  /** Light that this prism alone takes from the main sensor, share of the pupil. */
+  get shadow(): GuideReport['shadow'] {
+    const light = this.#light;
+    const bar = light?.bars.find(({ innerEdgeMm }) => innerEdgeMm === this.#inner);
+    if (!light || !bar) return null;
+    const { widthMm, heightMm } = light.sensor;
+    const angle = (this.atDeg * Math.PI) / 180;
+    const [toX, toY] = [Math.cos(angle), Math.sin(angle)];
+    const [x, y] = [(widthMm / 2) * Math.sign(round(toX)), (heightMm / 2) * Math.sign(round(toY))];
+    const alone: Optics = { holes: [], bars: [bar], obstruction: this.#train.host.obstruction ?? 0 };
+    const lost = (point: readonly [number, number]): number => 1 - illumination(point, alone);
+    // Over a side: its middle. Over a corner: the corner itself.
+    const edge = lost([x, y]);
+    const corner = Math.max(
+      ...[-1, 1].flatMap((right) => [-1, 1].map((up) => lost([(right * widthMm) / 2, (up * heightMm) / 2])))
+    );
+    return { edge, corner };
+  }
+
+  /** The star's cone is a disc z/N wide where the prism stands; the prism catches a square of it. */
+  get starLight(): number | null {
+    const light = this.#light;
+    if (!light) return null;
+    const zMm = Math.max(0, this.pathMm - this.mainShiftMm);
+    return illumination([0, 0], {
+      holes: [
+        {
+          beam: { fRatio: light.beam.fRatio, pupilMm: Infinity },
+          fieldScale: 1,
+          zMm,
+          kind: 'square',
+          clearMm: this.sideMm,
+          atMm: [0, 0]
+        }
+      ],
+      bars: [],
+      obstruction: this.#train.host.obstruction ?? 0
+    });
+  }
+
+  /** Where the guide sensor stands now at the least and at the most, from the axis, mm. */
+  get reachMm(): [number, number] | undefined {
+    const { guideFocus, guideCamera } = this.stalk.pickoff;
+    return guideFocus && guideCamera
+      ? [guideFocus.minMm + guideCamera.flangeMm, guideFocus.maxMm + guideCamera.flangeMm]
+      : undefined;
+  }
+}
+
+const round = (value: number): number => (Math.abs(value) < 1e-9 ? 0 : value);
+
+/** How far a place lies outside a range, mm; rounding of binary sums does not count. */
+function beyond(atMm: number, minMm: number, maxMm: number): number {
+  if (atMm > maxMm + 1e-9) return atMm - maxMm;
+  return atMm < minMm - 1e-9 ? atMm - minMm : 0;
+}
+
+/** The first pick-off behind the corrector; undefined where the train has none. */
+export function guideOf(train: Train, ledger: Ledger, axis: Axis, light: Light | undefined): Guide | undefined {
+  const stalk = stalksOf(train, axis).find(({ alongMm }) => alongMm >= 0);
+  return stalk && new Guide(train, ledger, axis, light, stalk);
+}

@@ -1,0 +1,2 @@
+// Off-axis guiding: where the guide camera has to stand, and what it sees.
+export { Guide, guideOf, type GuideMissing, type GuideReport, type GuideVerdict } from './guide.ts';

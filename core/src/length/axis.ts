@@ -1,0 +1,140 @@
+import type { Joint } from '../joint/joints.ts';
+import { adjustOf, isSolid, lengthOf, type Element, type Train } from '../train/model.ts';
+import type { GroupInForce } from './groups.ts';
+import type { Ledger } from './ledger.ts';
+
+/** A stretch of the optical axis, mm from the datum element's shoulder, positive toward the camera. */
+export interface Span {
+  fromMm: number;
+  toMm: number;
+}
+
+/** Where everything stands along the axis; 0 is the shoulder of the element that sets the back focus. */
+export interface Axis {
+  /** Of each element, by its index. */
+  spans: readonly Span[];
+  /** The adjustable part of an element's length, by its index. */
+  dials: readonly (Span | undefined)[];
+  /** Between the shoulders of each joint, by the index of its camera-side element. */
+  joints: ReadonlyMap<number, Span>;
+  /** The host's camera face. */
+  hostFaceMm: number;
+  sensorMm: number;
+}
+
+/** Axial length of an element as it stands: its length and what its dial adds, mm. */
+export const standingLength = (element: Element): number =>
+  isSolid(element) ? lengthOf(element) + (adjustOf(element)?.setMm ?? 0) : 0;
+
+/** Stretches what was measured together to the length it was measured at. @returns where it ends, mm */
+function stretch(
+  { group, fromIndex, toIndex }: GroupInForce,
+  spans: Span[],
+  dials: (Span | undefined)[],
+  joints: Map<number, Span>
+): number {
+  const startMm = spans[fromIndex]!.fromMm;
+  const factor = group.lengthMm / Math.max(spans[toIndex]!.toMm - startMm, 1e-9);
+  const moved = (span: Span): Span => ({
+    fromMm: startMm + (span.fromMm - startMm) * factor,
+    toMm: startMm + (span.toMm - startMm) * factor
+  });
+  for (let index = fromIndex; index <= toIndex; index++) {
+    const [span, dial, joint] = [spans[index], dials[index], joints.get(index)];
+    if (span) spans[index] = moved(span);
+    if (dial) dials[index] = moved(dial);
+    if (joint && index > fromIndex) joints.set(index, moved(joint));
+  }
+  return startMm + group.lengthMm;
+}
+
+/**
+ * Places a train along its axis; the sensor lies at exactly the ledger's actual length.
+ *
+ * @param ledger the ledger of the same train
+ */
+export function axisOf(train: Train, ledger: Ledger): Axis {
+  const { elements } = train;
+  const datum = ledger.datum.index;
+  const jointBefore = new Map(ledger.joints.map((joint) => [joint.cameraIndex, joint]));
+  const spans: Span[] = Array.from({ length: elements.length });
+  const dials: (Span | undefined)[] = Array.from({ length: elements.length });
+  const jointSpans = new Map<number, Span>();
+
+  /** Shims lie one behind the other from the sky-side shoulder on. */
+  const placeShims = (joint: Joint, fromMm: number): void => {
+    let at = fromMm;
+    for (const shim of joint.shimElements) {
+      const toMm = at + lengthOf(shim);
+      spans[elements.indexOf(shim)] = { fromMm: at, toMm };
+      at = toMm;
+    }
+  };
+
+  const groupEnds = new Map(ledger.groups.inForce.map((group) => [group.toIndex, group]));
+  let at = 0;
+  const datumElement = elements[datum];
+  if (datumElement) {
+    const setMm = adjustOf(datumElement)?.setMm;
+    spans[datum] = { fromMm: isSolid(datumElement) ? -lengthOf(datumElement) : 0, toMm: 0 };
+    if (setMm !== undefined) dials[datum] = { fromMm: 0, toMm: setMm };
+    at = setMm ?? 0;
+  }
+  for (let index = datum + 1; index < elements.length; index++) {
+    const element = elements[index]!;
+    if (element.kind === 'shim' || ledger.nested.has(index)) continue;
+    const joint = jointBefore.get(index)!;
+    placeShims(joint, at);
+    jointSpans.set(index, { fromMm: at, toMm: at + joint.openingMm });
+    const fromMm = at + joint.openingMm - joint.recessMm;
+    const toMm = fromMm + standingLength(element);
+    spans[index] = { fromMm, toMm };
+    const setMm = adjustOf(element)?.setMm;
+    if (setMm) dials[index] = { fromMm: toMm - setMm, toMm };
+    at = toMm;
+    const group = groupEnds.get(index);
+    if (group) at = stretch(group, spans, dials, jointSpans);
+  }
+  const sensorMm = at;
+
+  let back = datumElement ? spans[datum]!.fromMm : 0;
+  for (let index = datum; index >= 0; index--) {
+    const element = elements[index]!;
+    if (element.kind === 'shim' || ledger.nested.has(index)) continue;
+    if (index !== datum) {
+      spans[index] = { fromMm: back - standingLength(element), toMm: back };
+      back = spans[index]!.fromMm;
+    }
+    const joint = jointBefore.get(index)!;
+    const shoulder = back + joint.recessMm;
+    back = shoulder - joint.openingMm;
+    jointSpans.set(index, { fromMm: back, toMm: shoulder });
+    placeShims(joint, back);
+  }
+
+  for (const [index, { holderIndex, face }] of ledger.nested) {
+    const holder = spans[holderIndex]!;
+    const lengthMm = standingLength(elements[index]!);
+    spans[index] =
+      face === 'camera'
+        ? { fromMm: holder.toMm - lengthMm, toMm: holder.toMm }
+        : { fromMm: holder.fromMm, toMm: holder.fromMm + lengthMm };
+  }
+  return {
+    spans: elements.map((_element, index) => spans[index]!),
+    dials,
+    joints: jointSpans,
+    hostFaceMm: back,
+    sensorMm
+  };
+}
+
+/**
+ * Front surface of a plate behind its element's sky face, mm: as stated; else in the middle, and nearer the face in a
+ * camera, whose window stands before its sensor (common practice, no source).
+ */
+export const plateFront = (
+  kind: Element['kind'],
+  lengthMm: number,
+  plate: { fromSkyMm?: number | undefined; thicknessMm: number }
+): number => plate.fromSkyMm ?? (lengthMm - plate.thicknessMm) * (kind === 'camera' ? 0.35 : 0.5);

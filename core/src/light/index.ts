@@ -1,0 +1,5 @@
+// Light: the beam, what stands in it, and what reaches the sensor.
+export * from './beam.ts';
+export { FINE_LINES, illumination, illuminationMap, type Bar, type Hole, type Optics } from './illumination.ts';
+export { Light, lightOf, type LightMissing, type LightReport, type ReportedOpening } from './light.ts';
+export { openingsOf, shiftBehind, stalksOf, type Opening, type OpeningOf, type Stalk } from './openings.ts';

@@ -1,0 +1,351 @@
+import type { Axis } from '../length/axis.ts';
+import type { Ledger } from '../length/ledger.ts';
+import type { Sensor, Train } from '../train/model.ts';
+import {
+  DEPTHS,
+  fieldOfView,
+  fullDiameter,
+  hostFRatio,
+  hostPupil,
+  lensFocalLength,
+  magnificationAt,
+  pupilBehind,
+  scaleOf,
+  type Beam,
+  type PupilFrom
+} from './beam.ts';
+import { FINE_LINES, illumination, type Bar, type Hole, type Optics } from './illumination.ts';
+import { USUAL_PRISM_MM, openingsOf, shiftBehind, stalksOf, type Opening, type OpeningOf } from './openings.ts';
+
+/** Light that corners are to get where the owner has not said, share (common practice, no source). */
+const USUAL_CORNER = 0.9;
+
+/** An opening with what it does to the darkest corner, as `check --json` prints it. */
+export interface ReportedOpening {
+  at: string;
+  what: OpeningOf;
+  slot?: number;
+  zMm: number;
+  clearMm: number;
+  neededMm: number;
+  /** What comes back at the darkest corner if this one alone were wide open, share. */
+  cornerLoss: number;
+  from: Opening['from'];
+}
+
+/** The light of a train, as `check --json` prints it. */
+export interface LightReport {
+  magnification: { published: number; reckoned: number } | null;
+  focalLengthMm: number;
+  fRatio: number;
+  exitPupilMm: number | null;
+  exitPupilFrom: PupilFrom;
+  scaleArcsecPerPx: number;
+  fieldDeg: [number, number];
+  depthOfFocusMm: number;
+  illumination: { centre: number; edge: number; corner: number };
+  openings: ReportedOpening[];
+  filter: { smallestClearMm: number; farthestZMm: number } | null;
+}
+
+/** What would have to be known before anything can be said of the light. */
+export type LightMissing = 'sensor';
+
+/** A point of the sensor, mm from the axis. */
+type FieldPoint = readonly [number, number];
+
+const cornersOf = ({ widthMm, heightMm }: Sensor): FieldPoint[] => {
+  const [x, y] = [widthMm / 2, heightMm / 2];
+  return [
+    [x, y],
+    [-x, y],
+    [-x, -y],
+    [x, -y]
+  ];
+};
+
+const edgesOf = ({ widthMm, heightMm }: Sensor): FieldPoint[] => [
+  [widthMm / 2, 0],
+  [-widthMm / 2, 0],
+  [0, heightMm / 2],
+  [0, -heightMm / 2]
+];
+
+/** Magnification that is reckoned may be no less than this: closer to the lens there is no image. */
+const LEAST_MAGNIFICATION = 0.05;
+
+/** Steps of a search by halves: a range of metres to a hundredth of a micrometre. */
+const HALVINGS = 40;
+
+/** The beam of a train and what stands in it; each part reckoned when it is first asked for. */
+export class Light {
+  readonly sensor: Sensor;
+  /** Of the corrector: as published, and as it comes out at the distance the train has. */
+  readonly magnification: { published: number; reckoned: number } | null;
+  readonly focalLengthMm: number;
+  /** Behind the corrector. */
+  readonly beam: Beam;
+  readonly pupilFrom: PupilFrom;
+  /** Air-equivalent distance from the corrector's shoulder to the sensor, mm. */
+  readonly distanceMm: number;
+  /** Ahead of the corrector: the beam of the host alone, and where its focus would be. */
+  readonly ahead: { beam: Beam; focusMm: number; fieldScale: number };
+  /** Share of the light that the owner wants in the corners. */
+  readonly wanted: number;
+  readonly #train: Train;
+  readonly #ledger: Ledger;
+  readonly #axis: Axis;
+  #openings: Opening[] | undefined;
+  #optics: Optics | undefined;
+  #report: LightReport | undefined;
+
+  /** @param sensor of the train's camera */
+  constructor(train: Train, ledger: Ledger, axis: Axis, sensor: Sensor) {
+    this.#train = train;
+    this.#ledger = ledger;
+    this.#axis = axis;
+    this.sensor = sensor;
+    this.wanted = train.cornerLightPercent === undefined ? USUAL_CORNER : train.cornerLightPercent / 100;
+    const { host } = train;
+    const glassMm = ledger.glass.reduce((sum, { shiftMm }) => sum + shiftMm, 0);
+    this.distanceMm = ledger.actualMm - glassMm;
+    const published = ledger.datum.corrector?.magnification;
+    const { nominalMm, datumMm, allowedGlassMm } = ledger.required;
+    const publishedMm = nominalMm === null ? undefined : nominalMm + (datumMm ?? 0) - (allowedGlassMm ?? 0);
+    const lensMm =
+      published === undefined || publishedMm === undefined ? undefined : lensFocalLength(publishedMm, published);
+    const reckoned =
+      lensMm === undefined ? (published ?? 1) : Math.max(LEAST_MAGNIFICATION, magnificationAt(this.distanceMm, lensMm));
+    this.magnification = published === undefined ? null : { published, reckoned };
+    this.focalLengthMm = host.focalLengthMm * reckoned;
+    const pupil = hostPupil(host);
+    const own: Beam = { fRatio: hostFRatio(host), pupilMm: pupil.mm };
+    // Without a lens whose power is known the pupil is seen through none.
+    const pupilMm =
+      lensMm === undefined || pupil.from === 'telecentric' ? pupil.mm : pupilBehind(pupil.mm, this.distanceMm, lensMm);
+    this.pupilFrom = pupil.from;
+    this.beam = { fRatio: own.fRatio * reckoned, pupilMm };
+    // The focus of the host alone lies d/m behind the lens, and its image is 1/m as large.
+    this.ahead = { beam: own, focusMm: this.distanceMm / reckoned, fieldScale: 1 / reckoned };
+  }
+
+  get openings(): readonly Opening[] {
+    return (this.#openings ??= openingsOf(this.#train, this.#ledger, this.#axis));
+  }
+
+  /** Air-equivalent distance of a place on the axis before the focus of the beam it stands in, mm. */
+  zOf(alongMm: number, isAhead: boolean): number {
+    if (isAhead) return this.ahead.focusMm - alongMm;
+    const shift = shiftBehind(this.#train, this.#ledger, this.#axis, alongMm);
+    return Math.max(0, this.#axis.sensorMm - alongMm - shift);
+  }
+
+  /** An edge of an opening as light meets it. */
+  #holeAt({ isAhead, clearMm, shape, decentreMm }: Opening, alongMm: number): Hole {
+    const { beam, fieldScale } = isAhead ? this.ahead : { beam: this.beam, fieldScale: 1 };
+    return { beam, fieldScale, zMm: this.zOf(alongMm, isAhead), kind: shape, clearMm, atMm: decentreMm };
+  }
+
+  /** An opening as light meets it, at its edge farthest from the sensor. */
+  holeOf = (opening: Opening): Hole => this.#holeAt(opening, opening.alongMm);
+
+  /** Some parts do not say how wide they are: the light may be less than what is reckoned. */
+  get isPartlyKnown(): boolean {
+    return this.openings.some(({ from }) => from === 'guess');
+  }
+
+  /** Both edges of an opening; what is only guessed takes no light. */
+  #holesOf(opening: Opening): Hole[] {
+    const { alongMm, toMm, from } = opening;
+    if (from === 'guess') return [];
+    const far = this.holeOf(opening);
+    return toMm === alongMm ? [far] : [far, this.#holeAt(opening, toMm)];
+  }
+
+  /** Everything that takes light. */
+  get optics(): Optics {
+    return (this.#optics ??= this.#opticsWith((opening) => this.#holesOf(opening)));
+  }
+
+  #opticsWith(holesOf: (opening: Opening) => readonly Hole[]): Optics {
+    return {
+      holes: this.openings.flatMap((opening) => holesOf(opening)),
+      bars: this.bars,
+      obstruction: this.#train.host.obstruction ?? 0
+    };
+  }
+
+  /** Guide prisms behind the corrector, as far as it is stated how deep they reach. */
+  get bars(): Bar[] {
+    return stalksOf(this.#train, this.#axis).flatMap(({ pickoff, alongMm }): Bar[] => {
+      const { innerEdgeMm, sideMm, atDeg } = pickoff;
+      if (innerEdgeMm === undefined || alongMm < 0) return [];
+      return [
+        {
+          beam: this.beam,
+          fieldScale: 1,
+          zMm: this.zOf(alongMm, false),
+          innerEdgeMm,
+          widthMm: sideMm ?? USUAL_PRISM_MM,
+          fromDeg: atDeg ?? this.overLongSide
+        }
+      ];
+    });
+  }
+
+  /** Where a stalk stands that is not said to stand elsewhere: over the long side of the sensor, degrees. */
+  get overLongSide(): number {
+    return this.sensor.widthMm >= this.sensor.heightMm ? 90 : 0;
+  }
+
+  /** The darkest corner, and how much light it gets. */
+  darkestCorner(optics = this.optics, lines = FINE_LINES): { at: FieldPoint; share: number } {
+    return this.#darkest(cornersOf(this.sensor), optics, lines);
+  }
+
+  #darkest(points: readonly FieldPoint[], optics: Optics, lines = FINE_LINES): { at: FieldPoint; share: number } {
+    // Of round openings on the axis every corner sees the same.
+    const isEven = optics.bars.length === 0 && optics.holes.every(({ atMm: [x, y] }) => x === 0 && y === 0);
+    const asked = isEven && points.length === 4 && sameHeight(points) ? points.slice(0, 1) : points;
+    return asked
+      .map((at) => ({ at, share: illumination(at, optics, lines) }))
+      .reduce((darkest, each) => (each.share < darkest.share ? each : darkest));
+  }
+
+  get halfDiagonalMm(): number {
+    return Math.hypot(this.sensor.widthMm, this.sensor.heightMm) / 2;
+  }
+
+  /** Diameter an opening needs so that no corner loses anything to it, mm. */
+  neededFor(opening: Opening): number {
+    const { beam, fieldScale, zMm } = this.holeOf(opening);
+    return fullDiameter(beam, this.halfDiagonalMm * fieldScale, zMm);
+  }
+
+  /** Light in the darkest corner with one opening made another, or, without holes, wide open. */
+  #cornerWith(changed: Opening, holes: readonly Hole[], lines: number): number {
+    const optics = this.#opticsWith((each) => (each === changed ? holes : this.#holesOf(each)));
+    return this.#darkest(cornersOf(this.sensor), optics, lines).share;
+  }
+
+  get report(): LightReport {
+    return (this.#report ??= this.#reported());
+  }
+
+  #reported(): LightReport {
+    const { sensor, beam, focalLengthMm } = this;
+    const corner = this.darkestCorner();
+    const listed: ReportedOpening[] = [];
+    for (const opening of this.openings) {
+      const { at, what, slot, clearMm, from } = opening;
+      const hole = this.holeOf(opening);
+      const neededMm = this.neededFor(opening);
+      const takes = from !== 'guess' && clearMm < neededMm + offAxis(opening) && corner.share < 1;
+      const loss = takes ? Math.max(0, this.#cornerWith(opening, [], FINE_LINES) - corner.share) : 0;
+      listed.push({
+        at,
+        what,
+        ...(slot === undefined ? {} : { slot }),
+        zMm: hole.zMm,
+        clearMm,
+        neededMm,
+        cornerLoss: loss,
+        from
+      });
+    }
+    for (const bar of stalksOf(this.#train, this.#axis)) {
+      const { innerEdgeMm, sideMm } = bar.pickoff;
+      if (innerEdgeMm === undefined || bar.alongMm < 0) continue;
+      const zMm = this.zOf(bar.alongMm, false);
+      const without = this.#darkest(cornersOf(sensor), { ...this.optics, bars: [] }).share;
+      listed.push({
+        at: bar.at,
+        what: 'prism',
+        zMm,
+        clearMm: 2 * innerEdgeMm,
+        neededMm: fullDiameter(beam, Math.min(sensor.widthMm, sensor.heightMm) / 2, zMm),
+        cornerLoss: Math.max(0, without - corner.share),
+        from: sideMm === undefined ? 'guess' : 'stated'
+      });
+    }
+    listed.sort((a, b) => b.cornerLoss - a.cornerLoss || b.neededMm - b.clearMm - (a.neededMm - a.clearMm));
+    return {
+      magnification: this.magnification,
+      focalLengthMm,
+      fRatio: beam.fRatio,
+      exitPupilMm: Number.isFinite(beam.pupilMm) ? beam.pupilMm : null,
+      exitPupilFrom: Number.isFinite(beam.pupilMm) ? this.pupilFrom : 'telecentric',
+      scaleArcsecPerPx: scaleOf(sensor.pixelUm, focalLengthMm),
+      fieldDeg: [fieldOfView(sensor.widthMm, focalLengthMm), fieldOfView(sensor.heightMm, focalLengthMm)],
+      depthOfFocusMm: DEPTHS.quarterWave(beam.fRatio),
+      illumination: {
+        centre: illumination([0, 0], this.optics),
+        edge: this.#darkest(edgesOf(sensor), this.optics).share,
+        corner: corner.share
+      },
+      openings: listed,
+      filter: this.filter
+    };
+  }
+
+  /** The filter in the beam: the one that needs most. */
+  get #filter(): Opening | undefined {
+    return this.openings
+      .filter(({ what, isAhead }) => what === 'filter' && !isAhead)
+      .sort((a, b) => this.neededFor(b) - this.neededFor(a))[0];
+  }
+
+  /**
+   * The smallest filter at its place, and the farthest place for it, that leave the corners the light the owner wants,
+   * everything else as it is. Null where no filter of a stated size stands behind the corrector, or where the rest of
+   * the train takes too much already.
+   */
+  get filter(): LightReport['filter'] {
+    const opening = this.#filter;
+    if (!opening) return null;
+    const holes = this.#holesOf(opening);
+    const far = this.holeOf(opening);
+    /** Whether the corners get enough with the filter so wide, or so much farther from the sensor. */
+    const isEnough = (changed: readonly Hole[]): boolean =>
+      this.#cornerWith(opening, changed, COARSE_LINES) >= this.wanted;
+    if (!isEnough([])) return null;
+    const smallestClearMm = halved(0, this.neededFor(opening) + offAxis(opening), (clearMm) =>
+      isEnough(holes.map((hole) => ({ ...hole, clearMm })))
+    );
+    // As far as the corrector: beyond it the beam is another.
+    const mostMm = Math.max(this.distanceMm, far.zMm);
+    const nearerMm = halved(0, mostMm, (byMm) =>
+      isEnough(holes.map((hole) => ({ ...hole, zMm: Math.max(0, hole.zMm - far.zMm + mostMm - byMm) })))
+    );
+    return { smallestClearMm, farthestZMm: mostMm - nearerMm };
+  }
+}
+
+/** Lines for searches, where a thousandth does not count. */
+const COARSE_LINES = 96;
+
+const sameHeight = (points: readonly FieldPoint[]): boolean => {
+  const first = Math.hypot(...points[0]!);
+  return points.every((point) => Math.abs(Math.hypot(...point) - first) < 1e-12);
+};
+
+/** How much wider an opening has to be for standing off the axis, mm. */
+const offAxis = ({ decentreMm: [x, y] }: Opening): number => 2 * Math.hypot(x, y);
+
+/** The least number between two, the greater of which will do, that does; what does goes on doing. */
+function halved(least: number, most: number, does: (value: number) => boolean): number {
+  let [low, high] = [least, most];
+  for (let step = 0; step < HALVINGS && high - low > 1e-6; step++) {
+    const middle = (low + high) / 2;
+    if (does(middle)) high = middle;
+    else low = middle;
+  }
+  return high;
+}
+
+/** The light of a train; what is missing where nothing can be said. */
+export function lightOf(train: Train, ledger: Ledger, axis: Axis): Light | LightMissing {
+  const camera = train.elements.at(-1);
+  const sensor = camera?.kind === 'camera' ? camera.sensor : undefined;
+  return sensor ? new Light(train, ledger, axis, sensor) : 'sensor';
+}
