@@ -30,18 +30,17 @@ function openingInWords(train: Train, { at, what, name }: Pick<Opening, 'at' | '
 const placeOf = (at: string): Place => (at === HOST ? { kind: 'host' } : atElement(at));
 
 /** What could be done about the filter that takes the light. */
-function wayOut({ filter }: Light['report'], unit: LengthUnit): string {
+function wayOut({ filter }: Light, unit: LengthUnit): string {
   if (!filter) return '';
   const digits = unit === 'mm' ? 1 : 3;
   return ` A filter of ${formatLength(filter.smallestClearMm, unit, digits)} clear would do, or this one no farther than ${formatLength(filter.farthestZMm, unit, digits)} before the sensor.`;
 }
 
 function cornerFinding(train: Train, light: Light): Finding {
-  const { report, wanted, openings } = light;
-  const { corner } = report.illumination;
+  const { corner, wanted, openings } = light;
   const figure = percent(corner);
   const limit = percent(wanted);
-  const worst = report.openings[0];
+  const worst = corner < wanted ? light.reportedOpenings[0] : undefined;
   if (corner >= wanted - SAME_SHARE || !worst) {
     return {
       code: 'corner-light',
@@ -65,7 +64,7 @@ function cornerFinding(train: Train, light: Light): Finding {
     badness: wanted - corner,
     why: 'light.corner',
     say: (unit) =>
-      `The darkest corner of the sensor gets ${inPercent(corner)} of the light, where ${inPercent(wanted)} is wanted. Most is taken by ${named}: ${formatLength(worst.clearMm, unit, unit === 'mm' ? 1 : 3)} clear, ${formatLength(worst.neededMm, unit, unit === 'mm' ? 1 : 3)} needed there.${worst.what === 'filter' ? wayOut(report, unit) : ''}`
+      `The darkest corner of the sensor gets ${inPercent(corner)} of the light, where ${inPercent(wanted)} is wanted. Most is taken by ${named}: ${formatLength(worst.clearMm, unit, unit === 'mm' ? 1 : 3)} clear, ${formatLength(worst.neededMm, unit, unit === 'mm' ? 1 : 3)} needed there.${worst.what === 'filter' ? wayOut(light, unit) : ''}`
   };
 }
 

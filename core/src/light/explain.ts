@@ -11,12 +11,12 @@ const said = (words: string) => (): string => words;
 
 /** What each opening alone takes from the darkest corner; what several take together, or share, is its own line. */
 function cornerExplanation(train: Train, light: Light): Explanation {
-  const { illumination, openings } = light.report;
+  const { corner, reportedOpenings } = light;
   const lines: ExplanationLine[] = [
     { label: 'what the pupil sends', quantity: percent(1), source: said('unobstructed, to any point of the sensor') }
   ];
   let left = 1;
-  for (const { at, what, cornerLoss, clearMm, neededMm, zMm } of openings) {
+  for (const { at, what, cornerLoss, clearMm, neededMm, zMm } of reportedOpenings) {
     if (cornerLoss <= 0) continue;
     left -= cornerLoss;
     lines.push({
@@ -26,7 +26,7 @@ function cornerExplanation(train: Train, light: Light): Explanation {
         `${formatLength(clearMm, unit)} clear, ${formatLength(neededMm, unit)} needed ${formatLength(zMm, unit)} before the focus`
     });
   }
-  const shared = illumination.corner - left;
+  const shared = corner - left;
   if (Math.abs(shared) > 1e-9) {
     lines.push({
       label: 'taken by several at once',
@@ -34,7 +34,7 @@ function cornerExplanation(train: Train, light: Light): Explanation {
       source: said('opening one of them alone would not bring it back')
     });
   }
-  return { title: 'Light in the darkest corner', lines, combine: 'sum', result: percent(illumination.corner) };
+  return { title: 'Light in the darkest corner', lines, combine: 'sum', result: percent(corner) };
 }
 
 function magnificationExplanation(light: Light): Explanation | undefined {

@@ -143,12 +143,18 @@ function seenLength(low: number, high: number, hiding: Interval[]): number {
 
 /** Ends and corners between which what is integrated has no jump, ascending. */
 function breaks(holes: readonly PupilHole[], bars: readonly PupilBar[]): number[] {
-  const from = Math.max(-1, ...holes.map(({ x, half }) => x - half));
-  const to = Math.min(1, ...holes.map(({ x, half }) => x + half));
+  let from = -1;
+  let to = 1;
+  for (const { x, half } of holes) {
+    if (x - half > from) from = x - half;
+    if (x + half < to) to = x + half;
+  }
+  if (from >= to) return [];
+  if (bars.length === 0) return [from, to];
   const corners = bars.flatMap(({ cos, sin, inner, across, half }) =>
     [across - half, across + half].map((side) => inner * cos - side * sin)
   );
-  return from < to ? [from, ...corners.filter((x) => x > from && x < to).sort((a, b) => a - b), to] : [];
+  return [from, ...corners.filter((x) => x > from && x < to).sort((a, b) => a - b), to];
 }
 
 /** Length of the vertical line at `x` that light passes; `edge` is half of what the pupil has of it. */
@@ -159,19 +165,19 @@ function lit(
   bars: readonly PupilBar[],
   obstruction: number
 ): number {
-  let [low, high] = [-edge, edge];
-  for (const hole of holes) {
-    const inside: Interval | undefined =
-      hole.kind === 'round'
-        ? chord(x, hole.x, hole.y, hole.half)
-        : Math.abs(x - hole.x) > hole.half
-          ? undefined
-          : [hole.y - hole.half, hole.y + hole.half];
-    if (!inside) return 0;
-    low = Math.max(low, inside[0]);
-    high = Math.min(high, inside[1]);
+  let low = -edge;
+  let high = edge;
+  // Asked for every line of every point of a map: no pairs are made here.
+  for (const { kind, x: middle, y, half } of holes) {
+    const off = x - middle;
+    const square = half * half - off * off;
+    if (square <= 0) return 0;
+    const reach = kind === 'round' ? Math.sqrt(square) : half;
+    if (y - reach > low) low = y - reach;
+    if (y + reach < high) high = y + reach;
   }
   if (high <= low) return 0;
+  if (obstruction === 0 && bars.length === 0) return high - low;
   const hiding: Interval[] = [];
   const obstructed = obstruction > 0 ? chord(x, 0, 0, obstruction) : undefined;
   if (obstructed) hiding.push(obstructed);
@@ -212,7 +218,7 @@ export function illumination(field: readonly [number, number], optics: Optics, l
 }
 
 /** Lines for a map, where a thousandth is not seen. */
-const MAP_LINES = 64;
+const MAP_LINES = 32;
 
 /**
  * Illumination over the sensor, row by row from its lower left: `columns` × `rows` shares, at the middles of equal

@@ -88,6 +88,10 @@ export class Light {
   readonly pupilFrom: PupilFrom;
   /** Air-equivalent distance from the corrector's shoulder to the sensor, mm. */
   readonly distanceMm: number;
+  /** Focus shift of the glass in between, mm. */
+  readonly glassMm: number;
+  /** Focal length of the corrector as a thin lens, mm; undefined of a flattener, or where none is published. */
+  readonly lensMm: number | undefined;
   /** Ahead of the corrector: the beam of the host alone, and where its focus would be. */
   readonly ahead: { beam: Beam; focusMm: number; fieldScale: number };
   /** Share of the light that the owner wants in the corners. */
@@ -98,6 +102,9 @@ export class Light {
   #openings: Opening[] | undefined;
   #optics: Optics | undefined;
   #report: LightReport | undefined;
+  #corner: number | undefined;
+  #listed: ReportedOpening[] | undefined;
+  #filterAnswer: LightReport['filter'] | undefined;
 
   /** @param sensor of the train's camera */
   constructor(train: Train, ledger: Ledger, axis: Axis, sensor: Sensor) {
@@ -107,13 +114,14 @@ export class Light {
     this.sensor = sensor;
     this.wanted = train.cornerLightPercent === undefined ? USUAL_CORNER : train.cornerLightPercent / 100;
     const { host } = train;
-    const glassMm = ledger.glass.reduce((sum, { shiftMm }) => sum + shiftMm, 0);
-    this.distanceMm = ledger.actualMm - glassMm;
+    this.glassMm = ledger.glass.reduce((sum, { shiftMm }) => sum + shiftMm, 0);
+    this.distanceMm = ledger.actualMm - this.glassMm;
     const published = ledger.datum.corrector?.magnification;
     const { nominalMm, datumMm, allowedGlassMm } = ledger.required;
     const publishedMm = nominalMm === null ? undefined : nominalMm + (datumMm ?? 0) - (allowedGlassMm ?? 0);
-    const lensMm =
+    this.lensMm =
       published === undefined || publishedMm === undefined ? undefined : lensFocalLength(publishedMm, published);
+    const { lensMm } = this;
     const reckoned =
       lensMm === undefined ? (published ?? 1) : Math.max(LEAST_MAGNIFICATION, magnificationAt(this.distanceMm, lensMm));
     this.magnification = published === undefined ? null : { published, reckoned };
@@ -234,22 +242,51 @@ export class Light {
 
   #reported(): LightReport {
     const { sensor, beam, focalLengthMm } = this;
-    const corner = this.darkestCorner();
+    const isReckoned = Number.isFinite(beam.pupilMm);
+    return {
+      magnification: this.magnification,
+      focalLengthMm,
+      fRatio: beam.fRatio,
+      exitPupilMm: isReckoned ? beam.pupilMm : null,
+      exitPupilFrom: isReckoned ? this.pupilFrom : 'telecentric',
+      scaleArcsecPerPx: scaleOf(sensor.pixelUm, focalLengthMm),
+      fieldDeg: [fieldOfView(sensor.widthMm, focalLengthMm), fieldOfView(sensor.heightMm, focalLengthMm)],
+      depthOfFocusMm: DEPTHS.quarterWave(beam.fRatio),
+      illumination: {
+        centre: illumination([0, 0], this.optics),
+        edge: this.#darkest(edgesOf(sensor), this.optics).share,
+        corner: this.corner
+      },
+      openings: this.reportedOpenings,
+      filter: this.filter
+    };
+  }
+
+  /** Share of the light in the darkest corner. */
+  get corner(): number {
+    return (this.#corner ??= this.darkestCorner().share);
+  }
+
+  /** Every opening with what it does to the darkest corner, worst first. */
+  get reportedOpenings(): ReportedOpening[] {
+    return (this.#listed ??= this.#listedOpenings());
+  }
+
+  #listedOpenings(): ReportedOpening[] {
+    const { sensor, beam, corner } = this;
     const listed: ReportedOpening[] = [];
     for (const opening of this.openings) {
       const { at, what, slot, clearMm, from } = opening;
-      const hole = this.holeOf(opening);
       const neededMm = this.neededFor(opening);
-      const takes = from !== 'guess' && clearMm < neededMm + offAxis(opening) && corner.share < 1;
-      const loss = takes ? Math.max(0, this.#cornerWith(opening, [], FINE_LINES) - corner.share) : 0;
+      const takes = from !== 'guess' && clearMm < neededMm + offAxis(opening) && corner < 1;
       listed.push({
         at,
         what,
         ...(slot === undefined ? {} : { slot }),
-        zMm: hole.zMm,
+        zMm: this.holeOf(opening).zMm,
         clearMm,
         neededMm,
-        cornerLoss: loss,
+        cornerLoss: takes ? Math.max(0, this.#cornerWith(opening, [], FINE_LINES) - corner) : 0,
         from
       });
     }
@@ -257,35 +294,18 @@ export class Light {
       const { innerEdgeMm, sideMm } = bar.pickoff;
       if (innerEdgeMm === undefined || bar.alongMm < 0) continue;
       const zMm = this.zOf(bar.alongMm, false);
-      const without = this.#darkest(cornersOf(sensor), { ...this.optics, bars: [] }).share;
+      const without = corner < 1 ? this.#darkest(cornersOf(sensor), { ...this.optics, bars: [] }).share : 1;
       listed.push({
         at: bar.at,
         what: 'prism',
         zMm,
         clearMm: 2 * innerEdgeMm,
         neededMm: fullDiameter(beam, Math.min(sensor.widthMm, sensor.heightMm) / 2, zMm),
-        cornerLoss: Math.max(0, without - corner.share),
+        cornerLoss: Math.max(0, without - corner),
         from: sideMm === undefined ? 'guess' : 'stated'
       });
     }
-    listed.sort((a, b) => b.cornerLoss - a.cornerLoss || b.neededMm - b.clearMm - (a.neededMm - a.clearMm));
-    return {
-      magnification: this.magnification,
-      focalLengthMm,
-      fRatio: beam.fRatio,
-      exitPupilMm: Number.isFinite(beam.pupilMm) ? beam.pupilMm : null,
-      exitPupilFrom: Number.isFinite(beam.pupilMm) ? this.pupilFrom : 'telecentric',
-      scaleArcsecPerPx: scaleOf(sensor.pixelUm, focalLengthMm),
-      fieldDeg: [fieldOfView(sensor.widthMm, focalLengthMm), fieldOfView(sensor.heightMm, focalLengthMm)],
-      depthOfFocusMm: DEPTHS.quarterWave(beam.fRatio),
-      illumination: {
-        centre: illumination([0, 0], this.optics),
-        edge: this.#darkest(edgesOf(sensor), this.optics).share,
-        corner: corner.share
-      },
-      openings: listed,
-      filter: this.filter
-    };
+    return listed.sort((a, b) => b.cornerLoss - a.cornerLoss || b.neededMm - b.clearMm - (a.neededMm - a.clearMm));
   }
 
   /** The filter in the beam: the one that needs most. */
@@ -301,6 +321,11 @@ export class Light {
    * the train takes too much already.
    */
   get filter(): LightReport['filter'] {
+    if (this.#filterAnswer === undefined) this.#filterAnswer = this.#searchedFilter();
+    return this.#filterAnswer;
+  }
+
+  #searchedFilter(): LightReport['filter'] {
     const opening = this.#filter;
     if (!opening) return null;
     const holes = this.#holesOf(opening);
