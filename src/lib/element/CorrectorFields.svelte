@@ -154,6 +154,13 @@
     path={['corrector', 'magnification']}
     current={corrector.magnification}
   />
+  <Field
+    label="Image circle"
+    kind="length"
+    {at}
+    path={['corrector', 'imageCircleMm']}
+    current={corrector.imageCircleMm}
+  />
 </div>
 <Tick label="Flattens the field" {at} path={['corrector', 'flattensField']} current={corrector.flattensField} />
 

@@ -218,6 +218,24 @@
 {#each SECTIONS.filter(({ applies }) => applies(element)) as spec (spec.title)}
   <SchemaSection {spec} {element}>
     {#if spec.facet?.key === 'pickoff' && pickoff}
+      <Field
+        label="Guide camera, flange to sensor"
+        kind="length"
+        {at}
+        path={['pickoff', 'guideCamera', 'flangeMm']}
+        current={pickoff.guideCamera?.flangeMm}
+        commit={(to) =>
+          editing.dispatch(
+            {
+              op: 'set',
+              at,
+              path: ['pickoff', 'guideCamera'],
+              to: to === undefined ? undefined : { ...pickoff.guideCamera, flangeMm: to }
+            },
+            'Describe the guide camera',
+            `${at} guide camera`
+          )}
+      />
       {#if pickoff.guideFocus}
         <div class="grid grid-cols-2 gap-2">
           <Field

@@ -26,7 +26,16 @@ const EXAMPLES: Readonly<Record<string, string>> = {
   stepMm: '0.1',
   gapMm: '0',
   recessMm: '4',
-  rotationDeg: '90'
+  rotationDeg: '90',
+  obstruction: '0.33',
+  exitPupilMm: '800',
+  workingFRatio: '2.8',
+  cornerLightPercent: '90',
+  imageCircleMm: '44',
+  flangeMm: '12.5',
+  innerEdgeMm: '14',
+  sideMm: '8',
+  atDeg: '90'
 };
 
 /** @param key last key of the field's path; undefined where an empty field needs no example */

@@ -69,7 +69,14 @@ export const SECTIONS: readonly SectionSpec[] = [
       { path: ['pickoff', 'sideMm'], of: 'Pickoff' },
       { path: ['pickoff', 'innerEdgeMm'], of: 'Pickoff', label: 'Inner edge from axis' },
       { path: ['pickoff', 'index'], of: 'Pickoff', label: 'Index' },
-      { path: ['pickoff', 'stalkMm'], of: 'Pickoff' }
+      { path: ['pickoff', 'stalkMm'], of: 'Pickoff' },
+      {
+        path: ['pickoff', 'atDeg'],
+        of: 'Pickoff',
+        label: 'Stalk stands at',
+        hint: 'from the right, anticlockwise, seen from the camera'
+      },
+      { path: ['pickoff', 'mirror'], of: 'Pickoff', label: 'A mirror, no prism' }
     ],
     facet: {
       key: 'pickoff',

@@ -110,5 +110,22 @@ export const GLOSSARY: Readonly<Record<string, Word>> = {
     term: 'Turned by',
     says: 'Angle against the part before, anticlockwise seen from the camera. A plain thread leaves no choice.'
   },
+  obstruction: {
+    term: 'Central obstruction',
+    says: 'The diameter of the secondary mirror over that of the main one. It takes light evenly, and changes what the corners lose.'
+  },
+  exitPupilMm: {
+    term: 'Exit pupil',
+    says: 'Where the last stop of the optics seems to stand. From there the cones of light lean outward or inward toward the corners.'
+  },
+  cornerLightPercent: {
+    term: 'Light in the corners',
+    says: 'The share of the light of the middle that you want the corners to get. Openings are judged by it.'
+  },
+  imageCircleMm: {
+    term: 'Image circle',
+    says: 'The diameter within which the corrector draws sharp stars. The guide star should lie inside it too.'
+  },
+  flangeMm: { term: 'Flange to sensor', says: 'From the shoulder a camera seats on to its sensor.' },
   wedgeMm: { term: 'Wedge', says: 'The thickest place less the thinnest. A wedge tilts everything behind it.' }
 };

@@ -5,6 +5,7 @@
   import Choice from '$lib/element/Choice.svelte';
   import CorrectorFields from '$lib/element/CorrectorFields.svelte';
   import Field from '$lib/element/Field.svelte';
+  import ListEditor from '$lib/element/ListEditor.svelte';
   import Section from '$lib/element/Section.svelte';
   import Tick from '$lib/element/Tick.svelte';
 
@@ -58,6 +59,52 @@
     at={HOST}
     path={['focuser', 'focusFromRackedInMm']}
     current={host.focuser?.focusFromRackedInMm}
+  />
+</Section>
+
+<Section title="Light" gist={host.openings || host.obstruction ? '' : 'aperture alone'}>
+  <div class="grid grid-cols-2 gap-2">
+    <Field
+      label="Central obstruction"
+      kind="number"
+      at={HOST}
+      path={['obstruction']}
+      current={host.obstruction}
+      hint="share of the diameter"
+    />
+    <Field
+      label="Exit pupil ahead"
+      kind="length"
+      at={HOST}
+      path={['exitPupilMm']}
+      current={host.exitPupilMm}
+      hint="of its own focus"
+    />
+    <Field label="Stopped down to f/" kind="number" at={HOST} path={['workingFRatio']} current={host.workingFRatio} />
+    <Field
+      label="Corners are to get"
+      kind="number"
+      unit="%"
+      at={TRAIN}
+      path={['cornerLightPercent']}
+      current={train.document.cornerLightPercent}
+      hint="of the light; 90 where empty"
+    />
+  </div>
+  <p class="text-muted text-xs">Draw tube, baffles, and what else of it the light passes:</p>
+  <ListEditor
+    title="Openings of the host"
+    entryName="opening"
+    at={HOST}
+    path={['openings']}
+    entries={host.openings ?? []}
+    columns={[
+      { key: 'name', label: 'Name', kind: 'text', required: true },
+      { key: 'clearMm', label: 'Clear', kind: 'length', required: true },
+      { key: 'behindFaceMm', label: 'Behind the face', kind: 'length', required: true }
+    ]}
+    fresh={() => ({ name: 'Draw tube', clearMm: 50, behindFaceMm: -20 })}
+    toDocument={(openings) => (openings.length === 0 ? undefined : openings)}
   />
 </Section>
 
