@@ -154,8 +154,9 @@ function pickoffShape(element: Element, fromMm: number, clear: number): PickoffS
   const side = pickoff.sideMm ?? 8;
   const at = fromMm + pickoff.fromSkyMm;
   return {
-    fromMm: at - side / 2,
-    toMm: at + side / 2,
+    // Where the prism's sky-side face stands is what is stated.
+    fromMm: at,
+    toMm: at + side,
     innerEdgeMm: pickoff.innerEdgeMm ?? Math.max(clear - side, 0),
     stalkMm: pickoff.stalkMm ?? 20
   };
