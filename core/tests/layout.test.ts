@@ -70,7 +70,7 @@ describe('layout', () => {
     const reading = readTrainText(readFileSync(new URL('../../demo/heron.json', import.meta.url), 'utf8'));
     if (!reading.ok) throw new Error('the demo must be a train');
     const { items, requiredMm, sensorMm } = layout(reading.document);
-    expect(items[2]!.pickoff).toMatchObject({ fromMm: 9, toMm: 17 });
+    expect(items[2]!.pickoff).toMatchObject({ fromMm: 5, toMm: 13 });
     expect(items[3]!.glass).toEqual([{ fromMm: 27.2, toMm: 29.2, radiusMm: 16.5, name: 'Luminance' }]);
     expect(requiredMm! - sensorMm).toBeCloseTo(7.681, 3);
   });
