@@ -37,10 +37,7 @@ export class Facts {
 
   /** The beam and what stands in it; undefined where the sensor is not known. */
   get light(): Light | undefined {
-    if (this.#light === undefined) {
-      const light = lightOf(this.train, this.ledger, this.axis);
-      this.#light = typeof light === 'string' ? null : light;
-    }
+    if (this.#light === undefined) this.#light = lightOf(this.train, this.ledger, this.axis) ?? null;
     return this.#light ?? undefined;
   }
 

@@ -47,12 +47,14 @@ export class Guide {
   readonly sideMm: number;
   readonly #train: Train;
   readonly #light: Light | undefined;
+  readonly #imageCircleMm: number | undefined;
   #report: GuideReport | undefined;
 
   /** @param light where the sensor is known */
   constructor(train: Train, ledger: Ledger, axis: Axis, light: Light | undefined, stalk: Stalk) {
     this.#train = train;
     this.#light = light;
+    this.#imageCircleMm = ledger.datum.corrector?.imageCircleMm;
     this.stalk = stalk;
     const { pickoff, alongMm } = stalk;
     this.sideMm = pickoff.sideMm ?? USUAL_PRISM_MM;
@@ -142,13 +144,6 @@ export class Guide {
     };
   }
 
-  get #imageCircleMm(): number | undefined {
-    const { host, elements } = this.#train;
-    const own = elements.find((element) => 'corrector' in element && element.corrector);
-    const corrector = own && 'corrector' in own ? own.corrector : host.corrector;
-    return corrector?.imageCircleMm;
-  }
-
   /** Light that this prism alone takes from the main sensor, share of the pupil. */
   get shadow(): GuideReport['shadow'] {
     const light = this.#light;
@@ -187,14 +182,6 @@ export class Guide {
       bars: [],
       obstruction: this.#train.host.obstruction ?? 0
     });
-  }
-
-  /** Where the guide sensor stands now at the least and at the most, from the axis, mm. */
-  get reachMm(): [number, number] | undefined {
-    const { guideFocus, guideCamera } = this.stalk.pickoff;
-    return guideFocus && guideCamera
-      ? [guideFocus.minMm + guideCamera.flangeMm, guideFocus.maxMm + guideCamera.flangeMm]
-      : undefined;
   }
 }
 

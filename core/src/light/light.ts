@@ -48,9 +48,6 @@ export interface LightReport {
   filter: { smallestClearMm: number; farthestZMm: number } | null;
 }
 
-/** What would have to be known before anything can be said of the light. */
-export type LightMissing = 'sensor';
-
 /** A point of the sensor, mm from the axis. */
 type FieldPoint = readonly [number, number];
 
@@ -368,9 +365,9 @@ function halved(least: number, most: number, does: (value: number) => boolean): 
   return high;
 }
 
-/** The light of a train; what is missing where nothing can be said. */
-export function lightOf(train: Train, ledger: Ledger, axis: Axis): Light | LightMissing {
+/** The light of a train; undefined where its sensor is not described, and nothing can be said. */
+export function lightOf(train: Train, ledger: Ledger, axis: Axis): Light | undefined {
   const camera = train.elements.at(-1);
   const sensor = camera?.kind === 'camera' ? camera.sensor : undefined;
-  return sensor ? new Light(train, ledger, axis, sensor) : 'sensor';
+  return sensor && new Light(train, ledger, axis, sensor);
 }

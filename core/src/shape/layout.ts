@@ -227,11 +227,12 @@ export const HOST_STUB_MM = 12;
  * sensor lies at exactly the ledger's actual length.
  *
  * @param ledger the ledger of the same train
+ * @param axis the same train's, where it is known already
  */
-export function layoutOf(train: Train, ledger: Ledger): Layout {
+export function layoutOf(train: Train, ledger: Ledger, axis = axisOf(train, ledger)): Layout {
   const { elements } = train;
   const datum = ledger.datum.index;
-  const { spans, dials, joints: jointSpans, hostFaceMm: back, sensorMm } = axisOf(train, ledger);
+  const { spans, dials, joints: jointSpans, hostFaceMm: back, sensorMm } = axis;
 
   const items = elements.map((element, index) => itemOf(element, spans[index]!, ledger, index > datum, dials[index]));
   const hostRadiusMm = Math.max((portDiameter(train.host.camera) ?? 60) / 2 + 6, items[0]!.outerRadiusMm * 0.9);

@@ -46,7 +46,7 @@ export class TrainSession {
   /** What is drawn and reckoned: the preview while there is one. */
   readonly shown = $derived(this.preview ?? this.document);
   readonly assessment = $derived(assess(this.shown));
-  readonly layout = $derived(layoutOf(this.shown, this.assessment.ledger));
+  readonly layout = $derived(layoutOf(this.shown, this.assessment.ledger, this.assessment.facts.axis));
 
   undoLabel = $state.raw<string>();
   redoLabel = $state.raw<string>();

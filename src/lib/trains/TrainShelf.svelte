@@ -17,7 +17,7 @@
   const shelves = $derived(
     trains.map((train) => {
       const assessment = assess(train.document);
-      return { train, assessment, layout: layoutOf(train.document, assessment.ledger) };
+      return { train, assessment, layout: layoutOf(train.document, assessment.ledger, assessment.facts.axis) };
     })
   );
   const fromMm = $derived(Math.min(...shelves.map(({ layout }) => layout.extent.fromMm)));
