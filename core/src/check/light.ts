@@ -1,4 +1,4 @@
-import type { Light } from '../light/light.ts';
+import { SAME_SHARE, type Light } from '../light/light.ts';
 import type { Opening } from '../light/openings.ts';
 import { HOST, nameOf, type Train } from '../train/model.ts';
 import { percent } from '../why/quantity.ts';
@@ -6,9 +6,6 @@ import { formatLength, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Place } from './finding.ts';
 
 const inPercent = (share: number): string => `${(share * 100).toFixed(0)} %`;
-
-/** Of a share that is asked for, so much short is still it: what is shown is a whole per cent. */
-const SAME_SHARE = 0.005;
 
 /** What an opening is called: `the filter “Luminance” of the wheel`. */
 function openingInWords(train: Train, { at, what, name }: Pick<Opening, 'at' | 'what' | 'name'>): string {

@@ -3,7 +3,10 @@ import { doubtsOf } from '../doubt/doubts.ts';
 import { Spread } from '../doubt/spread.ts';
 import { chanceWithin } from '../doubt/uncertainty.ts';
 import type { Train } from '../train/model.ts';
+import { SAME_SHARE } from '../light/light.ts';
 import { arrange } from './arrange.ts';
+import { otherOrders } from './orders.ts';
+import { spansAsked } from './stood.ts';
 import { strain } from '../length/settle.ts';
 import { taskOf, withoutUnknown, type StackTask, type Supply } from './task.ts';
 import {
@@ -52,6 +55,10 @@ export interface FindResult {
   ranked: number;
   /** No other stack is better in residual, pieces and money at once. */
   pareto: Solution[];
+  /** Share of the light that the corners are to get, as far as the fixed parts leave it; null where nothing is asked. */
+  leastCornerLight: number | null;
+  /** What was asked and could not be had together with the tolerance, in words. */
+  unmet: string[];
 }
 
 export const DEFAULT_MAX_PIECES = 6;
@@ -205,13 +212,15 @@ const EMPTY: Stack = { fillings: [], shims: [], residualUm: 0, pieces: 0, buys: 
 const byStrain =
   (compare: (a: StackRank, b: StackRank) => number) =>
   (a: Ranked, b: Ranked): number =>
-    a.unknown - b.unknown || compare(a.stack, b.stack) || a.solution.strain - b.solution.strain;
+    a.dark - b.dark || a.unknown - b.unknown || compare(a.stack, b.stack) || a.solution.strain - b.solution.strain;
 
 interface Ranked {
   stack: Stack;
   solution: Solution;
   /** 1: with a part of which a face is not known. */
   unknown: 0 | 1;
+  /** 1: the corners get less light than is asked for. */
+  dark: 0 | 1;
 }
 
 /** Whether a check of the filled train came to what the search had reckoned. */
@@ -234,36 +243,33 @@ function likeliestBeyond({ train, ledger }: StackTask, residualMm: number): numb
   return chanceWithin(new Spread(doubtsOf(train, ledger)), residualMm, toleranceMm) ?? 1;
 }
 
-/**
- * Fills a train's gaps from a drawer so that the sensor lands on the required plane.
- *
- * `closest` lists every stack that closes, ordered by |residual| after dials in whole micrometres, then pieces, then
- * buys; `fewest` those inside the tolerance, ordered by pieces, then buys, then |residual|. Every placed part is a
- * piece. `likeliest` ranks the four hundred closest by their chance of being inside the tolerance, and is exhausted
- * where none farther off could be likelier. A train that asks for no back focus gets the stacks of fewest pieces.
- *
- * @param train a valid document
- * @returns with `exhausted`, the first solution is the best of all stacks within the limits
- */
-export function findStacks(train: Train, options: FindOptions): FindResult {
+/** One search: what came of it, best first. */
+interface Listing {
+  task: StackTask;
+  ranked: Ranked[];
+  /** Stacks that lead their number of pieces. */
+  leaders: Solution[];
+  exhausted: boolean;
+}
+
+/** Stacks of more parts than this are not put into every order for the sake of the light. */
+const ORDERED_PIECES = 4;
+
+/** A stack as it is told; of its orders one that leaves the corners enough light, where there is one. */
+function lit(task: StackTask, stack: Stack, floor: number): { solution: Solution; dark: 0 | 1 } {
+  const solution = solutionOf(task, stack);
+  const isDark = ({ cornerLight }: Solution): boolean => cornerLight !== null && cornerLight < floor;
+  if (!isDark(solution)) return { solution, dark: 0 };
+  const order =
+    solution.orders > 1 && solution.pieces <= ORDERED_PIECES
+      ? otherOrders(task.train, solution).find((each) => !isDark(each))
+      : undefined;
+  return order ? { solution: order, dark: 0 } : { solution, dark: 1 };
+}
+
+/** @param floor light the corners have to get, share */
+function listed(task: StackTask, options: FindOptions, floor: number): Listing {
   const { prefer = 'closest', maxPieces = DEFAULT_MAX_PIECES, limit = DEFAULT_LIMIT, pinned, onProgress } = options;
-  const task = taskOf(train, options);
-  const { required } = task.ledger;
-  const target: Target = {
-    requiredMm: required.totalMm,
-    toleranceMm: required.toleranceMm,
-    missingMm: task.need === null ? null : toMm(task.need)
-  };
-  if (task.gaps.length === 0) {
-    const only = nothingToFill(task);
-    return {
-      target,
-      solutions: prefer === 'fewest' && !only.inTolerance ? [] : [only],
-      exhausted: true,
-      ranked: 1,
-      pareto: [only]
-    };
-  }
   const likely = prefer === 'likeliest' && task.need !== null;
   const searchFor: ProvenOrder = prefer === 'fewest' ? 'fewest' : 'closest';
   const wanted = likely ? Math.max(limit, LIKELY_AMONG) : limit;
@@ -288,32 +294,105 @@ export function findStacks(train: Train, options: FindOptions): FindResult {
     });
   const known = withoutUnknown(task);
   const first = search(known, wanted, false);
-  const ranked = first.stacks.map((stack): Ranked => ({ stack, solution: solutionOf(known, stack), unknown: 0 }));
+  const ranked = first.stacks.map((stack): Ranked => ({ stack, unknown: 0, ...lit(known, stack, floor) }));
   let { exhausted } = first;
   // Parts whose faces are not known stand behind those whose are.
   if (known !== task && exhausted && ranked.length < wanted) {
     const second = search(task, wanted - ranked.length, true);
     exhausted = second.exhausted;
-    ranked.push(...second.stacks.map((stack): Ranked => ({ stack, solution: solutionOf(task, stack), unknown: 1 })));
+    ranked.push(...second.stacks.map((stack): Ranked => ({ stack, unknown: 1, ...lit(task, stack, floor) })));
   }
+  const isFull = ranked.length >= wanted;
   ranked.sort(byStrain(compareStacks(searchFor)));
   // Where seats hang together over more than one joint the check has the last word.
   if (!ranked.every(isAsSearched)) exhausted = false;
+  // Behind a full list of dark ones there may be a bright one.
+  if (isFull && ranked[0]?.dark === 1) exhausted = false;
   if (likely) {
-    const farthestMm = Math.abs(ranked.at(-1)?.solution.residualMm ?? 0);
-    ranked.sort((a, b) => a.unknown - b.unknown || byLikelihood(a.solution, b.solution));
+    const farthestMm = Math.max(...ranked.map(({ solution }) => Math.abs(solution.residualMm ?? 0)), 0);
+    ranked.sort((a, b) => a.dark - b.dark || a.unknown - b.unknown || byLikelihood(a.solution, b.solution));
     if (ranked.length >= LIKELY_AMONG)
       exhausted &&= (ranked[0]!.solution.probability ?? 0) >= likeliestBeyond(task, farthestMm);
   }
-  const all = ranked.map(({ solution }) => solution);
   // What leads its number of pieces mostly stands in the list already.
-  const listed = new Set(first.stacks);
-  const leaders = first.byPieces.filter((stack) => !listed.has(stack)).map((stack) => solutionOf(known, stack));
+  const standing = new Set(first.stacks);
+  const leaders = first.byPieces
+    .filter((stack) => !standing.has(stack))
+    .map((stack) => lit(known, stack, floor))
+    .flatMap(({ solution, dark }) => (dark ? [] : [solution]));
+  return { task, ranked, leaders, exhausted };
+}
+
+/**
+ * What is asked beside the length: less and less of it, for where nothing lands inside the tolerance with all of it.
+ * What the caller asks of spans stays.
+ */
+function* askedOf(plain: StackTask, options: FindOptions): Generator<{ task: StackTask; unmet: string[] }> {
+  const { train, stood, refuses } = plain;
+  const kept = options.spans ?? [];
+  const own = options.spans || options.cornerLight === 0 ? [] : spansAsked(stood);
+  const without = own.map(({ because }) => because);
+  if (own.length > 0) yield { task: taskOf(train, { ...options, spans: own }), unmet: [] };
+  yield { task: plain, unmet: without };
+  if (refuses) yield { task: taskOf(train, { ...options, spans: kept, cornerLight: 0 }), unmet: without };
+}
+
+/**
+ * Fills a train's gaps from a drawer so that the sensor lands on the required plane.
+ *
+ * `closest` lists every stack that closes, ordered by |residual| after dials in whole micrometres, then pieces, then
+ * buys; `fewest` those inside the tolerance, ordered by pieces, then buys, then |residual|. Every placed part is a
+ * piece. `likeliest` ranks the four hundred closest by their chance of being inside the tolerance, and is exhausted
+ * where none farther off could be likelier. A train that asks for no back focus gets the stacks of fewest pieces.
+ *
+ * Parts that take more light from the corners than is asked for are left out, and rings that keep a guide camera from
+ * its focus, or a filter too far from the sensor; only where nothing lands inside the tolerance otherwise are they
+ * looked at, and what is too dark comes last.
+ *
+ * @param train a valid document
+ * @returns with `exhausted`, the first solution is the best of all stacks within the limits
+ */
+export function findStacks(train: Train, options: FindOptions): FindResult {
+  const { prefer, limit = DEFAULT_LIMIT } = options;
+  const task = taskOf(train, options);
+  const { beam, gaps, ledger, need } = task;
+  const { required } = ledger;
+  const target: Target = {
+    requiredMm: required.totalMm,
+    toleranceMm: required.toleranceMm,
+    missingMm: need === null ? null : toMm(need)
+  };
+  const leastCornerLight = beam ? beam.floor + SAME_SHARE : null;
+  if (gaps.length === 0) {
+    const only = nothingToFill(task);
+    return {
+      target,
+      solutions: prefer === 'fewest' && !only.inTolerance ? [] : [only],
+      exhausted: true,
+      ranked: 1,
+      pareto: [only],
+      leastCornerLight,
+      unmet: []
+    };
+  }
+  const floor = beam?.floor ?? 0;
+  let best: Listing | undefined;
+  let unmet: string[] = [];
+  for (const asked of askedOf(task, options)) {
+    best = listed(asked.task, options, floor);
+    unmet = asked.unmet;
+    if (best.ranked.some(({ solution, dark }) => solution.inTolerance && dark === 0)) break;
+  }
+  const { ranked, leaders, exhausted } = best!;
+  const all = ranked.map(({ solution }) => solution);
+  const bright = ranked.filter(({ dark }) => dark === 0).map(({ solution }) => solution);
   return {
     target,
     solutions: all.slice(0, limit),
     exhausted,
     ranked: all.length,
-    pareto: paretoOf([...leaders, ...all])
+    pareto: paretoOf([...leaders, ...(bright.length > 0 ? bright : all)]),
+    leastCornerLight,
+    unmet
   };
 }

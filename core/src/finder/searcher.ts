@@ -380,10 +380,19 @@ class Searcher {
     let crossing = mode.held as number;
     for (let at = 0; at < tail.crossed; at++) crossing |= ((tail.modes >> (tail.crossed - 1 - at)) & 1) << (at + 1);
     const fillings = fillingsOf(this.#task, before, { crossed: tail.crossed, modes: crossing }, after);
+    if (!this.#isWide(fillings)) return;
     const key = keyOf(fillings, shims.shims, total);
     const known = this.#keys.get(key);
     if (known && this.#compare(known, rank) <= 0) return;
     this.#consider(rank, fillings, shims.shims, key);
+  }
+
+  /** No part is too narrow for the beam in its gap. */
+  #isWide(fillings: readonly Filling[]): boolean {
+    const { gaps, refuses } = this.#task;
+    return (
+      !refuses || fillings.every(({ edges }, gap) => edges.every((each) => each.clearMm >= gaps[gap]!.narrowestMm))
+    );
   }
 
   /** Puts a stack together and into the list, where its gaps keep their limits. */

@@ -53,6 +53,8 @@ export interface Solution {
   /** Chance of being inside the tolerance, by the uncertainties of all lengths; null where nothing is asked for. */
   probability: number | null;
   inTolerance: boolean;
+  /** Share of the light in the darkest corner of the sensor; null where the sensor is not known. */
+  cornerLight: number | null;
   warnings: ReportedProblem[];
 }
 
@@ -109,16 +111,19 @@ export function fillOperation(train: Train, { gaps, dials }: Pick<Solution, 'gap
 export const filledTrain = (train: Train, solution: Pick<Solution, 'gaps' | 'dials'>): Train =>
   apply(train, fillOperation(train, solution));
 
-/** What is doubtful about the joints of a train. */
-const jointWarnings = ({ findings }: Assessment): ReportedProblem[] =>
-  findings
-    .filter(
-      ({ level, place }) => place.kind === 'joint' && level !== 'error' && level !== 'passed' && level !== 'assumed'
-    )
+/** What is doubtful about the joints of a filled train, and what its new parts take of the light. */
+function warningsOf({ findings }: Assessment, before: Train): ReportedProblem[] {
+  const isNew = (id: string): boolean => !before.elements.some((element) => element.id === id);
+  return findings
+    .filter(({ level, place, code }) => {
+      if (level === 'error' || level === 'passed' || level === 'assumed') return false;
+      return place.kind === 'joint' || (code === 'corner-light' && place.kind === 'element' && isNew(place.id));
+    })
     .map(reported);
+}
 
 /** What a check says of a train with its gaps filled. */
-export type Judged = Pick<Solution, 'residualMm' | 'probability' | 'inTolerance' | 'warnings'>;
+export type Judged = Pick<Solution, 'residualMm' | 'probability' | 'inTolerance' | 'cornerLight' | 'warnings'>;
 
 /** Checks a train filled as told: what the finder claims is what everything else will say. */
 export function judged(train: Train, filling: Pick<Solution, 'gaps' | 'dials'>): Judged {
@@ -130,7 +135,8 @@ export function judged(train: Train, filling: Pick<Solution, 'gaps' | 'dials'>):
     probability: assessment.uncertainty.probabilityInTolerance,
     inTolerance:
       residualMm === null || required.toleranceMm === null || withinTolerance(residualMm, required.toleranceMm),
-    warnings: jointWarnings(assessment)
+    cornerLight: assessment.facts.light?.corner ?? null,
+    warnings: warningsOf(assessment, train)
   };
 }
 

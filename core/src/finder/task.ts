@@ -2,6 +2,8 @@ import { glassBehindFace } from '../joint/glassReach.ts';
 import { turnedRound } from '../joint/fit.ts';
 import { doubtOf } from '../doubt/doubts.ts';
 import { bends } from '../check/partOrder.ts';
+import { beamLimitOf, type BeamLimit } from './beam.ts';
+import { Stood } from './stood.ts';
 import { lengthDials, type LengthDial } from '../length/dial.ts';
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
 import { parseThread } from '../joint/thread.ts';
@@ -47,6 +49,8 @@ export interface Edge {
   dial: number;
   /** 1: what one of its faces screws to is not known. */
   unknown: 0 | 1;
+  /** Clear aperture, mm; Infinity where it is not stated. */
+  clearMm: number;
 }
 
 export interface ShimKind {
@@ -69,6 +73,8 @@ export interface Gap {
   below: number;
   /** 1 on the camera side of the datum; 0 where length does not matter. */
   counts: 0 | 1;
+  /** Parts narrower than this take more light from the corners than is allowed, mm; 0 where nothing is asked. */
+  narrowestMm: number;
 }
 
 /** What neighbouring gaps may measure together, in units. */
@@ -110,6 +116,12 @@ export interface StackTask {
   trainDials: { of: LengthDial; dial: Dial }[];
   /** Lengths that gaps keep, alone or together. */
   limits: Limit[];
+  /** What the light asks of parts; undefined where nothing is asked. */
+  beam: BeamLimit | undefined;
+  /** Some part is too narrow for some gap. */
+  refuses: boolean;
+  /** The train as it will be long, its gaps plain length. */
+  stood: Stood;
   /** What the gaps and dials have to add up to, in units; null where nothing is asked for. */
   need: number | null;
   /** In units; Infinity where nothing is asked for. */
@@ -125,6 +137,8 @@ export interface Supply {
   tied?: ReadonlyMap<string, number> | undefined;
   /** What gaps have to measure together. */
   spans?: readonly SpanLimit[] | undefined;
+  /** Share of the light that the corners are to get: 0 asks for nothing, undefined for what the train says. */
+  cornerLight?: number | undefined;
 }
 
 /** Whether a part only takes up length: no glass, no prism, no bend, not set aside. */
@@ -179,7 +193,7 @@ export function standingIn(train: Train): Map<string, number> {
 const MOST_COPIES = 64;
 
 /** Groups alike parts. */
-function groupsOf({ parts, forbidden, tied }: Supply, train: Train): Group[] {
+function groupsOf({ parts, forbidden, tied }: Supply, train: Train, beam: BeamLimit | undefined): Group[] {
   const standing = standingIn(train);
   const byKey = new Map<string, Group>();
   for (const part of parts) {
@@ -187,7 +201,7 @@ function groupsOf({ parts, forbidden, tied }: Supply, train: Train): Group[] {
     const free = part.quantity - (standing.get(part.partId) ?? 0) - (tied?.get(part.partId) ?? 0);
     if (free <= 0) continue;
     const { owned, price = 0 } = part;
-    const key = kindOf(part);
+    const key = beam?.refuses(clearOf(part)) ? `${kindOf(part)} ${clearOf(part)}` : kindOf(part);
     let group = byKey.get(key);
     if (!group) {
       group = { parts: [], buy: owned ? 0 : 1, price: owned ? 0 : price };
@@ -220,6 +234,9 @@ function limitsOf(open: readonly OpenGap[], spans: readonly SpanLimit[]): Limit[
   });
   return [...own, ...over].filter(({ min, max }) => min > -Infinity || max < Infinity);
 }
+
+/** Clear aperture of a part that is not a shim, mm; Infinity where it is not stated. */
+const clearOf = ({ element }: Part): number => (isShim(element) ? Infinity : (element.clearMm ?? Infinity));
 
 /** Numbers equal faces alike. */
 class Faces<F> {
@@ -343,7 +360,9 @@ function openGaps(train: Train, { joints, datum }: Ledger): OpenGap[] {
 export function taskOf(train: Train, supply: Supply): StackTask {
   const ledger = ledgerOf(train);
   const open = openGaps(train, ledger);
-  const groups = groupsOf(supply, train);
+  const stood = new Stood(train);
+  const beam = beamLimitOf(stood, supply.cornerLight);
+  const groups = groupsOf(supply, train, beam);
   const outs = new Faces<OutFace>();
   const ins = new Faces<InFace>();
   const dials: Dial[] = [];
@@ -357,7 +376,8 @@ export function taskOf(train: Train, supply: Supply): StackTask {
     followerId,
     above: outs.add(above),
     below: ins.add(below),
-    counts
+    counts,
+    narrowestMm: beam?.narrowestIn(ids[0]!) ?? 0
   }));
 
   groups.forEach(({ parts }, group) => {
@@ -375,11 +395,12 @@ export function taskOf(train: Train, supply: Supply): StackTask {
       dialIndex.set(key, dial);
     }
     const length = toUnits(lengthOf(element) - (element.seat?.recessMm ?? 0));
+    const clearMm = clearOf(parts[0]!);
     for (const way of ways) {
       const into = ins.add(way.in, way.inKey);
       const out = outs.add(way.out, way.outKey);
       const { reversed, unknown } = way;
-      edges.push({ index: edges.length, group, reversed, in: into, out, length, dial, unknown });
+      edges.push({ index: edges.length, group, reversed, in: into, out, length, dial, unknown, clearMm });
     }
   });
 
@@ -411,6 +432,9 @@ export function taskOf(train: Train, supply: Supply): StackTask {
     gaps,
     groups,
     edges: usable(edges, gaps, connectors),
+    beam,
+    refuses: beam !== undefined && edges.some(({ clearMm }) => beam.refuses(clearMm)),
+    stood,
     shims,
     connectors,
     dials,
@@ -432,13 +456,14 @@ export function withoutUnknown(task: StackTask): StackTask {
 function usable(edges: readonly Edge[], gaps: readonly Gap[], connectors: StackTask['connectors']): Edge[] {
   const closes = (out: number, into: number): boolean => connectors[out]![into] !== undefined;
   const kept = new Set<Edge>();
-  for (const { above, below } of gaps) {
+  for (const { above, below, narrowestMm } of gaps) {
+    const wide = edges.filter(({ clearMm }) => clearMm >= narrowestMm);
     const grow = (start: (edge: Edge) => boolean, follows: (from: Edge, to: Edge) => boolean): Set<Edge> => {
-      const reached = new Set(edges.filter(start));
+      const reached = new Set(wide.filter(start));
       for (let added = true; added;) {
         added = false;
         const ends = [...new Map([...reached].map((edge) => [`${edge.in} ${edge.out}`, edge])).values()];
-        for (const edge of edges) {
+        for (const edge of wide) {
           if (reached.has(edge) || !ends.some((end) => follows(end, edge))) continue;
           reached.add(edge);
           added = true;

@@ -45,14 +45,12 @@ export class Guide {
   readonly guideShiftMm: number;
   readonly requiredMm: number;
   readonly sideMm: number;
-  readonly #train: Train;
   readonly #light: Light | undefined;
   readonly #imageCircleMm: number | undefined;
   #report: GuideReport | undefined;
 
   /** @param light where the sensor is known */
   constructor(train: Train, ledger: Ledger, axis: Axis, light: Light | undefined, stalk: Stalk) {
-    this.#train = train;
     this.#light = light;
     this.#imageCircleMm = ledger.datum.corrector?.imageCircleMm;
     this.stalk = stalk;
@@ -153,7 +151,7 @@ export class Guide {
     const angle = (this.atDeg * Math.PI) / 180;
     const [toX, toY] = [Math.cos(angle), Math.sin(angle)];
     const [x, y] = [(widthMm / 2) * Math.sign(round(toX)), (heightMm / 2) * Math.sign(round(toY))];
-    const alone: Optics = { holes: [], bars: [bar], obstruction: this.#train.host.obstruction ?? 0 };
+    const alone: Optics = { holes: [], bars: [bar], obstruction: light.obstruction };
     const lost = (point: readonly [number, number]): number => 1 - illumination(point, alone);
     // Over a side: its middle. Over a corner: the corner itself.
     const edge = lost([x, y]);
@@ -180,7 +178,7 @@ export class Guide {
         }
       ],
       bars: [],
-      obstruction: this.#train.host.obstruction ?? 0
+      obstruction: light.obstruction
     });
   }
 }

@@ -37,6 +37,9 @@ export interface Optics {
 /** Lines the pupil is cut into; the error of a share is then below 2·10⁻⁴. */
 export const FINE_LINES = 192;
 
+/** Lines for searches, where a thousandth does not count. */
+export const COARSE_LINES = 96;
+
 type Interval = readonly [number, number];
 
 /** Part of a line at `x` inside a disc. */

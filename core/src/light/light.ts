@@ -14,11 +14,14 @@ import {
   type Beam,
   type PupilFrom
 } from './beam.ts';
-import { FINE_LINES, illumination, type Bar, type Hole, type Optics } from './illumination.ts';
+import { COARSE_LINES, FINE_LINES, illumination, type Bar, type Hole, type Optics } from './illumination.ts';
 import { USUAL_PRISM_MM, openingsOf, shiftBehind, stalksOf, type Opening, type OpeningOf } from './openings.ts';
 
 /** Light that corners are to get where the owner has not said, share (common practice, no source). */
 const USUAL_CORNER = 0.9;
+
+/** Of a share that is asked for, so much short is still it: what is shown is a whole per cent. */
+export const SAME_SHARE = 0.005;
 
 /** An opening with what it does to the darkest corner, as `check --json` prints it. */
 export interface ReportedOpening {
@@ -176,8 +179,13 @@ export class Light {
     return {
       holes: this.openings.flatMap((opening) => holesOf(opening)),
       bars: this.bars,
-      obstruction: this.#train.host.obstruction ?? 0
+      obstruction: this.obstruction
     };
+  }
+
+  /** Diameter of what hides the middle of the pupil, over that of the pupil. */
+  get obstruction(): number {
+    return this.#train.host.obstruction ?? 0;
   }
 
   /** Guide prisms behind the corrector, as far as it is stated how deep they reach. */
@@ -305,6 +313,13 @@ export class Light {
     return listed.sort((a, b) => b.cornerLoss - a.cornerLoss || b.neededMm - b.clearMm - (a.neededMm - a.clearMm));
   }
 
+  /** How far the filter that needs most could stand from the sensor, and does; undefined where there is none. */
+  get farthestFilter(): { at: string; zMm: number; farthestZMm: number } | undefined {
+    const [opening, answer] = [this.#filter, this.filter];
+    if (!opening || !answer) return undefined;
+    return { at: opening.at, zMm: this.holeOf(opening).zMm, farthestZMm: answer.farthestZMm };
+  }
+
   /** The filter in the beam: the one that needs most. */
   get #filter(): Opening | undefined {
     return this.openings
@@ -342,9 +357,6 @@ export class Light {
     return { smallestClearMm, farthestZMm: mostMm - nearerMm };
   }
 }
-
-/** Lines for searches, where a thousandth does not count. */
-const COARSE_LINES = 96;
 
 const sameHeight = (points: readonly FieldPoint[]): boolean => {
   const first = Math.hypot(...points[0]!);
