@@ -7,6 +7,7 @@ import { Ajv2020 } from 'ajv/dist/2020.js';
 import standaloneCode from 'ajv/dist/standalone/index.js';
 import { build } from 'esbuild';
 import { compile as compileTypes } from 'json-schema-to-typescript';
+import { cutSky } from './sky.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 
@@ -131,3 +132,5 @@ for (const { schema: path, out, typesFile, validators } of targets) {
     `import type { ErrorObject } from 'ajv';\nimport type { ${named} } from './types.ts';\n${declared}\n`
   );
 }
+
+await cutSky(join(root, 'src/lib/face/generated/sky.json'));

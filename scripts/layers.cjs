@@ -4,7 +4,7 @@
  */
 const CORE = [
   // Later ones may import earlier ones; those in one line do not know each other.
-  ['why'],
+  ['why', 'sky'],
   ['train'],
   ['joint'],
   ['length'],

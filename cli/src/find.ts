@@ -25,7 +25,7 @@ const solutionJson = ({ residualMm, gaps, strain: _strain, ...solution }: Soluti
 
 /** The answer for scripts, as docs/command-line.md describes it. */
 export const findJson = (
-  { target, solutions, exhausted, ranked, pareto }: FindResult,
+  { target, solutions, exhausted, ranked, pareto, leastCornerLight, unmet }: FindResult,
   advice: readonly Advice[]
 ): string =>
   `${JSON.stringify(
@@ -41,7 +41,9 @@ export const findJson = (
         ...(ring ? { ring } : {}),
         solution: solutionJson(solution)
       })),
-      pareto: pareto.map(solutionJson)
+      pareto: pareto.map(solutionJson),
+      leastCornerLight,
+      unmet
     },
     null,
     2
@@ -53,13 +55,17 @@ const partName = ({ part, reversed }: { part: Part; reversed: boolean }): string
 const counted = (count: number, one: string): string => `${count} ${one}${count === 1 ? '' : 's'}`;
 
 function solutionText(train: Train, solution: Solution, number: number): string[] {
-  const { residualMm, gaps, pieces, buys, price, dials, orders, probability, warnings } = solution;
+  const { residualMm, gaps, pieces, buys, price, dials, orders, probability, cornerLight, warnings } = solution;
   const told = residualMm === null ? 'no back focus asked for' : residualInWords(residualMm);
   const bought = buys === 0 ? '' : `, ${buys} to buy${price > 0 ? ` for ${price}` : ''}`;
   const chance = probability === null ? '' : `, ${chanceInWords(probability)} within tolerance`;
+  const dim =
+    cornerLight === null || cornerLight >= 0.995
+      ? ''
+      : `, ${(cornerLight * 100).toFixed(0)} % of the light in the corners`;
   const alike = orders > 1 ? `, also in ${counted(orders - 1, 'other order')}` : '';
   return [
-    `${String(number).padStart(3)}  ${told}${solution.inTolerance ? '' : ' (outside tolerance)'}, ${counted(pieces, 'piece')}${bought}${chance}${alike}`,
+    `${String(number).padStart(3)}  ${told}${solution.inTolerance ? '' : ' (outside tolerance)'}, ${counted(pieces, 'piece')}${bought}${chance}${dim}${alike}`,
     ...gaps.map(({ id, placed, mm }) => {
       const names = placed.length === 0 ? 'empty' : placed.map(partName).join(' + ');
       return `     ${`${nameOf(train, id)}: ${names}`.padEnd(NAME_WIDTH)} ${plainMm(mm)}`;
@@ -84,7 +90,7 @@ function missingText({ facts, ledger }: Assessment): string {
 /** The answer for a person at a terminal. Lengths in mm. */
 export function findText(
   assessment: Assessment,
-  { solutions, exhausted, ranked }: FindResult,
+  { solutions, exhausted, ranked, unmet }: FindResult,
   advice: readonly Advice[],
   prefer: Preference
 ): string {
@@ -101,6 +107,7 @@ export function findText(
     exhausted
       ? 'Searched completely: nothing better within these limits.'
       : `Not searched completely: the best of ${ranked} stacks that were ranked.`,
+    ...unmet.map((because) => `Nothing inside the tolerance keeps to this: ${because}.`),
     ...(advice.length === 0 ? [] : ['', 'What would help:', ...advice.map(({ message }) => `  ${message}`)]),
     ...(errors.length === 0 ? [] : ['', 'Not mended by any stack:', ...errors.map(({ say }) => `  ${say('mm')}`)]),
     ''

@@ -20,7 +20,7 @@ export const NOT_GOOD = 1;
 export const BAD_INPUT = 2;
 
 const USAGE =
-  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--limit N] [--with FILE [--share apart|changeover]] [--json]';
+  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--corner-light PERCENT] [--limit N] [--with FILE [--share apart|changeover]] [--json]';
 
 class InputError extends Error {}
 
@@ -91,6 +91,16 @@ function whole(name: string, text: string | undefined, otherwise: number, least:
   return number;
 }
 
+/** A percentage of an option as a share; undefined where it is not given. */
+function percentOf(name: string, text: string | undefined): number | undefined {
+  if (text === undefined) return undefined;
+  const number = Number(text);
+  if (!/^\d+(\.\d+)?$/.test(text) || number > 100) {
+    throw new InputError(`--${name} takes a number from 0 to 100, not “${text}”; ${USAGE}`);
+  }
+  return number / 100;
+}
+
 const MOST_PIECES = 12;
 const MOST_LISTED = 1000;
 
@@ -100,6 +110,7 @@ async function find(words: readonly string[]): Promise<number> {
     shop: { type: 'string' },
     prefer: { type: 'string' },
     'max-pieces': { type: 'string' },
+    'corner-light': { type: 'string' },
     limit: { type: 'string' },
     with: { type: 'string', multiple: true },
     share: { type: 'string' },
@@ -114,6 +125,7 @@ async function find(words: readonly string[]): Promise<number> {
     throw new InputError(`standard input can be read only once; ${USAGE}`);
   }
   const maxPieces = whole('max-pieces', values['max-pieces'], DEFAULT_MAX_PIECES, 0, MOST_PIECES);
+  const cornerLight = percentOf('corner-light', values['corner-light']);
   const limit = whole('limit', values.limit, DEFAULT_LIMIT, 1, MOST_LISTED);
   const train = await readDocument(file, readTrainText);
   const drawer = await readDocument(values.drawer, readDrawerText);
@@ -125,7 +137,8 @@ async function find(words: readonly string[]): Promise<number> {
     throw new InputError(`${values.shop}: /parts: “${twice.partId}” is the number of a part of the drawer too`);
   const limits = {
     parts: [...drawer, ...shop.map((part) => ({ ...part, owned: false }))],
-    maxPieces
+    maxPieces,
+    cornerLight
   };
   const { share = 'apart' } = values;
   if (share !== 'apart' && share !== 'changeover') {

@@ -55,6 +55,8 @@ function assumedFaces({ host, elements }: Train): AssumedFace[] {
 /** Faces taken from a neighbour or from what is usual: one line for all. */
 export const facesAssumed: Check = {
   id: 'faces-assumed',
+  title: 'Faces',
+  fine: () => 'Every face was stated by somebody.',
   stage: 'build',
   codes: ['face-assumed'],
   find: ({ train }) => {
@@ -79,6 +81,8 @@ export const facesAssumed: Check = {
 /** What is taken for granted about how well lengths are known: one line for all. */
 export const assumed: Check = {
   id: 'assumed',
+  title: 'Tolerances',
+  fine: () => 'Every tolerance is stated or measured.',
   stage: 'build',
   codes: ['tolerance-assumed', 'tolerance-rule-of-thumb'],
   find: ({ train, ledger, doubts }) => {

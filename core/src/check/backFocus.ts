@@ -112,6 +112,9 @@ function hostUnused(train: Train, ledger: Ledger): Finding | undefined {
 /** What sets the back focus, and whether what is said of it fits together (handbook §2). */
 export const backFocus: Check = {
   id: 'back-focus',
+  title: 'Back focus',
+  fine: ({ ledger }) =>
+    ledger.datum.corrector ? 'How far the sensor is to stand, and from where, is known.' : undefined,
   stage: 'need',
   codes: ['no-datum', 'datum-offset-unknown', 'published-conflict', 'datum-misread', 'host-corrector-unused'],
   find: ({ train, ledger }) =>
@@ -127,6 +130,8 @@ export const backFocus: Check = {
 /** On a camera lens too long a train loses infinity, whatever the corners look like (common practice, no source). */
 export const infinity: Check = {
   id: 'infinity',
+  title: 'Infinity',
+  fine: ({ train }) => (train.host.kind === 'camera-lens' ? 'The lens reaches infinity.' : undefined),
   stage: 'check',
   codes: ['infinity-lost', 'infinity-kept'],
   find: ({ train, ledger: { residualMm, required, datum } }) => {

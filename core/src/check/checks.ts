@@ -39,7 +39,8 @@ export const CHECKS: readonly Check[] = [
   assumed
 ];
 
-const RANK: Readonly<Record<Level, number>> = {
+/** Worst first. */
+export const RANK: Readonly<Record<Level, number>> = {
   error: 0,
   warning: 1,
   'not-known': 2,

@@ -65,6 +65,8 @@ function find(train: Train, joint: Joint): Finding | undefined {
 /** How many turns of each thread are engaged: three are wanted, one has to be (handbook §3). */
 export const engagementCheck: Check = {
   id: 'engagement',
+  title: 'Thread engagement',
+  fine: () => 'Every thread whose length is stated is engaged far enough.',
   stage: 'build',
   codes: ['engagement', 'engagement-low', 'engagement-none'],
   find: (facts) => ofJoints(facts, find)

@@ -66,6 +66,8 @@ function curved(train: Train): Finding | undefined {
 /** Whether what flattens the field stands where there is a curved one, both ways (handbook §3). */
 export const field: Check = {
   id: 'field',
+  title: 'Corrector and host',
+  fine: ({ ledger }) => (ledger.datum.corrector ? 'Corrector and host suit each other.' : undefined),
   stage: 'need',
   codes: ['flattener-on-flat-host', 'flat-field-unknown', 'field-curved'],
   find: ({ train }) => [...flattened(train), ...[curved(train)].filter((each) => each !== undefined)]
@@ -90,6 +92,7 @@ function cheapestPlace(train: Train): string {
 /** A colour sensor that infrared light reaches bloats stars. */
 export const infrared: Check = {
   id: 'infrared',
+  title: 'Infrared',
   stage: 'check',
   codes: ['infrared', 'infrared-unknown'],
   find: ({ train }) => {

@@ -1,3 +1,4 @@
+import type { Part } from '../drawer/part.ts';
 import type { Joint } from '../joint/joints.ts';
 import type { Operation } from '../train/operations.ts';
 import { HOST, type Train } from '../train/model.ts';
@@ -32,20 +33,29 @@ export interface Proposal {
 /** One thing worth telling about a train. */
 export interface Finding {
   code: string;
+  /** What it is about, where its check asks several things. */
+  title?: string;
   level: Level;
   place: Place;
+  /** Keys of the element (or host) at `place` that would have to be filled, where something is not known. */
+  fill?: readonly string[];
   say: (unit: LengthUnit) => string;
   figure?: Quantity;
   limit?: Quantity;
   why?: Subject;
   /** How bad it is, in its own measure: a remedy makes this less, or the finding go away. */
   badness?: number;
-  proposals?: () => readonly Proposal[];
+  /** @param parts of the drawer that are free */
+  proposals?: (parts: readonly Part[]) => readonly Proposal[];
 }
 
 /** One question asked of every train. */
 export interface Check {
   id: string;
+  /** What it is about, in a word or two. */
+  title: string;
+  /** What there is to say where it finds nothing; undefined where the question does not arise. */
+  fine?: (facts: Facts) => string | undefined;
   stage: Stage;
   /** Every code its findings may have. */
   codes: readonly string[];

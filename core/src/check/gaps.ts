@@ -7,6 +7,8 @@ import { nameOf } from '../train/model.ts';
 /** Places that nothing stands in yet. */
 export const openGaps: Check = {
   id: 'open-gaps',
+  title: 'Open places',
+  fine: () => 'No place is left open.',
   stage: 'build',
   codes: ['open'],
   find: ({ train, ledger: { residualMm, required } }) => {
@@ -47,6 +49,7 @@ const FAULT_WORDS: Readonly<Record<GroupFault, string>> = {
 /** Measurements over several parts that do not hold any more. */
 export const groupsLeft: Check = {
   id: 'groups-left',
+  title: 'Measured together',
   stage: 'build',
   codes: ['group-unused'],
   find: ({ train, ledger }) =>

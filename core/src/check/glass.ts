@@ -156,6 +156,8 @@ function outside({ train }: Facts): Finding[] {
 /** What is taken for granted about the glass in the beam, and what cannot be (handbook §2). */
 export const glass: Check = {
   id: 'glass',
+  title: 'Glass',
+  fine: ({ ledger }) => (ledger.glass.length > 0 ? 'All glass behind the corrector is counted, and once.' : undefined),
   stage: 'build',
   codes: ['glass-counted', 'glass-left-out', 'glass-behind-lenses', 'two-holders', 'glass-outside'],
   find: (facts) => [

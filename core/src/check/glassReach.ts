@@ -101,6 +101,8 @@ function comesOut(train: Train, joint: Joint): Finding | undefined {
 /** Whether a male thread meets glass, in its own hole, behind a face, or out of a through bore. */
 export const glassReach: Check = {
   id: 'glass-reach',
+  title: 'Threads and glass',
+  fine: () => 'No thread reaches glass, as far as lengths are stated.',
   stage: 'build',
   codes: ['bottoms-on-glass', 'male-emerges'],
   find: (facts) => ofJoints(facts, intoGlass, comesOut)

@@ -1,8 +1,11 @@
 import type { Guide, GuideMissing } from '../guide/guide.ts';
-import { nameOf, type Train } from '../train/model.ts';
+import { partLength, type Part } from '../drawer/part.ts';
+import type { Operation } from '../train/operations.ts';
+import { nameOf, type GuideTube, type Train } from '../train/model.ts';
 import { mm, percent } from '../why/quantity.ts';
 import { formatLength, listed } from '../why/wording.ts';
-import { atElement, type Check, type Finding } from './finding.ts';
+import { atElement, type Check, type Finding, type Proposal } from './finding.ts';
+import { partsAcross, tubesFor } from './otherParts.ts';
 
 const MISSING_WORDS: Readonly<Record<GuideMissing, string>> = {
   innerEdgeMm: 'the inner edge of its prism',
@@ -19,13 +22,15 @@ function focusFinding(train: Train, guide: Guide): Finding {
   if (atMm === null || !rangeMm) {
     return {
       code: 'guide-unknown',
+      title: 'Guide focus',
+      fill: ['pickoff', guide.missing[0]!],
       level: 'not-known',
       place,
       say: () =>
         `Whether the guide camera on ${name} comes to focus is not known: give ${listed(guide.missing.map((each) => MISSING_WORDS[each]))}.`
     };
   }
-  const common = { place, figure: mm(atMm), why: 'guide.at' } as const;
+  const common = { title: 'Guide focus', place, figure: mm(atMm), why: 'guide.at' } as const;
   if (verdict === 'reaches') {
     return {
       code: 'guide-focus',
@@ -42,9 +47,79 @@ function focusFinding(train: Train, guide: Guide): Finding {
     ...common,
     limit: mm(isShort ? rangeMm[1] : rangeMm[0]),
     badness: Math.abs(missMm),
+    proposals: (parts) => [
+      ...(isShort ? tubeProposals(guide, parts) : fewerTubes(guide)),
+      ...partsAcross(train, at, isShort ? 'sky' : 'camera')
+    ],
     say: (unit) =>
-      `The guide camera on ${name} does not come to focus: its shoulder has to stand ${formatLength(atMm, unit)} from the axis, and ${isShort ? 'farther out than' : 'no nearer than'} ${formatLength(isShort ? rangeMm[1] : rangeMm[0], unit)} it cannot ${isShort ? 'go' : 'come'}. ${isShort ? `Put a tube of ${formatLength(missMm, unit)} more between` : `Take ${formatLength(-missMm, unit)} of tube away`}.`
+      `The guide camera on ${name} does not come to focus: its shoulder has to stand ${formatLength(atMm, unit)} from the axis, and ${isShort ? 'farther out than' : 'no nearer than'} ${formatLength(isShort ? rangeMm[1] : rangeMm[0], unit)} it cannot ${isShort ? 'go' : 'come'}. ${isShort ? `Put a tube of ${formatLength(missMm, unit)}${guide.mostTubeMm === undefined ? '' : ` to ${formatLength(guide.mostTubeMm, unit)}`} between${guide.stalk.pickoff.guidePort ? '' : ', or say what holds the guide camera, and the drawer is searched for one'}` : `Take ${formatLength(-missMm, unit)} of tube away`}.`
   };
+}
+
+const withTubes = ({ stalk }: Guide, tubes: readonly GuideTube[]): Operation => ({
+  op: 'set',
+  at: stalk.at,
+  path: ['pickoff', 'tubes'],
+  to: tubes.length === 0 ? undefined : tubes
+});
+
+/** Rings of the drawer between the guider and its camera. */
+function tubeProposals(guide: Guide, parts: readonly Part[]): Proposal[] {
+  const { guidePort, tubes = [] } = guide.stalk.pickoff;
+  const { mostTubeMm, report } = guide;
+  if (!guidePort || mostTubeMm === undefined) return [];
+  return tubesFor(guidePort, report.missMm, mostTubeMm, parts).map((way): Proposal => {
+    const names = listed(way.map(({ partId }) => partId));
+    const lengthMm = way.reduce((sum, part) => sum + partLength(part), 0);
+    const added = way.map((part): GuideTube => ({
+      name: part.element.name,
+      lengthMm: partLength(part),
+      partId: part.partId
+    }));
+    return {
+      action: (unit) => `Add ${names}, ${formatLength(lengthMm, unit)}`,
+      sentence: (unit) =>
+        `${names} (${listed(way.map(({ element, location }) => [element.name, location].filter(Boolean).join(', ')))}) between the guider and its camera carries it ${formatLength(lengthMm, unit)} farther out.`,
+      operation: withTubes(guide, [...tubes, ...added])
+    };
+  });
+}
+
+/** A tube that stands before the guide camera, taken out. */
+function fewerTubes(guide: Guide): Proposal[] {
+  const { tubes = [] } = guide.stalk.pickoff;
+  return tubes.map((tube, index): Proposal => {
+    const name = tube.name ?? tube.partId ?? 'the tube';
+    return {
+      action: () => `Take ${name} out`,
+      sentence: (unit) => `Without ${name} the guide camera comes ${formatLength(tube.lengthMm, unit)} nearer.`,
+      operation: withTubes(guide, (tubes as readonly GuideTube[]).toSpliced(index, 1))
+    };
+  });
+}
+
+/** What can be done about a prism that shades the sensor: its stalk over the long side, the prism drawn out. */
+export function shadeProposals(guide: Guide): Proposal[] {
+  const { stalk, overLongSide, freeEdgeMm, atDeg } = guide;
+  const { innerEdgeMm } = stalk.pickoff;
+  const found: Proposal[] = [];
+  if (overLongSide !== undefined && Math.abs((((atDeg - overLongSide) % 180) + 180) % 180) > 1e-9) {
+    found.push({
+      action: () => 'Turn it over the long side',
+      sentence: () => 'With its stalk over the long side of the sensor the prism has the most room.',
+      operation: { op: 'set', at: stalk.at, path: ['pickoff', 'atDeg'], to: overLongSide }
+    });
+  }
+  if (freeEdgeMm !== undefined && innerEdgeMm !== undefined && freeEdgeMm > innerEdgeMm) {
+    const toMm = Math.ceil(freeEdgeMm * 2) / 2;
+    found.push({
+      action: (unit) => `Draw it out to ${formatLength(toMm, unit, unit === 'mm' ? 1 : 3)}`,
+      sentence: (unit) =>
+        `With its inner edge ${formatLength(toMm, unit, unit === 'mm' ? 1 : 3)} from the axis the prism takes no light from the side it stands over.`,
+      operation: { op: 'set', at: stalk.at, path: ['pickoff', 'innerEdgeMm'], to: toMm }
+    });
+  }
+  return found;
 }
 
 /** Light that the prism takes from the main sensor. */
@@ -54,7 +129,13 @@ function shadowFinding(train: Train, guide: Guide): Finding | undefined {
   const most = Math.max(shadow.edge, shadow.corner);
   const { at } = guide.stalk;
   const name = nameOf(train, at);
-  const found = { code: 'guide-shadow', place: atElement(at), figure: percent(most), why: 'guide.shadow' } as const;
+  const found = {
+    code: 'guide-shadow',
+    title: 'Prism’s shadow',
+    place: atElement(at),
+    figure: percent(most),
+    why: 'guide.shadow'
+  } as const;
   if (most < LEAST_SHADOW) {
     return { ...found, level: 'passed', say: () => `The prism of ${name} takes no light from the sensor.` };
   }
@@ -62,6 +143,7 @@ function shadowFinding(train: Train, guide: Guide): Finding | undefined {
     ...found,
     level: 'warning',
     badness: most,
+    proposals: () => shadeProposals(guide),
     say: () =>
       `The prism of ${name} takes ${(shadow.edge * 100).toFixed(0)} % of the light at the edge of the sensor it stands over and ${(shadow.corner * 100).toFixed(0)} % in a corner: draw it out, or turn it over the long side.`
   };
@@ -77,6 +159,7 @@ function circleFinding(train: Train, guide: Guide): Finding | undefined {
   if (inImageCircle !== false || offAxisDeg === null) return undefined;
   return {
     code: 'guide-off-field',
+    title: 'Guide field',
     level: 'warning',
     place: atElement(at),
     figure: { value: offAxisDeg, unit: '°' },
@@ -88,6 +171,7 @@ function circleFinding(train: Train, guide: Guide): Finding | undefined {
 /** The off-axis guider: the same focus for both cameras, shade, and what the prism sees (handbook §6). */
 export const guideCheck: Check = {
   id: 'guide',
+  title: 'Guiding',
   stage: 'check',
   codes: ['guide-focus', 'guide-unknown', 'guide-shadow', 'guide-off-field'],
   find: ({ train, guide }) =>

@@ -101,6 +101,11 @@ function removals({ train, ledger }: Facts): Proposal[] {
 /** Whether the sensor stands where it should, and what would bring it there. */
 export const length: Check = {
   id: 'length',
+  title: 'Length',
+  fine: ({ ledger }) =>
+    ledger.required.totalMm === null
+      ? 'Nothing asks for a back focus: any length that reaches focus will do.'
+      : undefined,
   stage: 'build',
   codes: ['length'],
   find: (facts) => {
@@ -129,6 +134,7 @@ export const length: Check = {
 /** What a train of free length needs of the draw tube, where its figures are known (handbook §10). */
 export const reachesFocus: Check = {
   id: 'reaches-focus',
+  title: 'Draw tube',
   stage: 'first-light',
   codes: ['focus-no-inward', 'focus-no-outward'],
   find: ({ train, ledger }) => {

@@ -3,7 +3,11 @@ import type { Opening } from '../light/openings.ts';
 import { HOST, nameOf, type Train } from '../train/model.ts';
 import { percent } from '../why/quantity.ts';
 import { formatLength, type LengthUnit } from '../why/wording.ts';
-import { atElement, type Check, type Finding, type Place } from './finding.ts';
+import { atElement, type Check, type Finding, type Place, type Proposal } from './finding.ts';
+import type { Guide } from '../guide/guide.ts';
+import { shadeProposals } from './guide.ts';
+import { partsAcross, widerParts } from './otherParts.ts';
+import type { Part } from '../drawer/part.ts';
 
 const inPercent = (share: number): string => `${(share * 100).toFixed(0)} %`;
 
@@ -33,7 +37,21 @@ function wayOut({ filter }: Light, unit: LengthUnit): string {
   return ` A filter of ${formatLength(filter.smallestClearMm, unit, digits)} clear would do, or this one no farther than ${formatLength(filter.farthestZMm, unit, digits)} before the sensor.`;
 }
 
-function cornerFinding(train: Train, light: Light): Finding {
+/** Openings of which something better is looked for, worst first. */
+const MOST_OPENINGS = 3;
+
+/** What could give the corners more light: wider parts, the filter nearer the sensor, the prism out of the way. */
+function cornerProposals(train: Train, light: Light, guide: Guide | undefined, parts: readonly Part[]): Proposal[] {
+  const worst = light.reportedOpenings.filter(({ cornerLoss, at }) => cornerLoss > 0 && at !== HOST);
+  const found: Proposal[] = [];
+  for (const { at, what } of worst.slice(0, MOST_OPENINGS)) {
+    if (what === 'prism') found.push(...(guide?.stalk.at === at ? shadeProposals(guide) : []));
+    else found.push(...widerParts(train, at, parts), ...(what === 'filter' ? partsAcross(train, at, 'sky') : []));
+  }
+  return found;
+}
+
+function cornerFinding(train: Train, light: Light, guide: Guide | undefined): Finding {
   const { corner, wanted, openings } = light;
   const figure = percent(corner);
   const limit = percent(wanted);
@@ -41,6 +59,7 @@ function cornerFinding(train: Train, light: Light): Finding {
   if (corner >= wanted - SAME_SHARE || !worst) {
     return {
       code: 'corner-light',
+      title: 'Corner light',
       level: 'passed',
       place: atElement(train.elements.at(-1)!.id),
       figure,
@@ -54,11 +73,13 @@ function cornerFinding(train: Train, light: Light): Finding {
   const named = openingInWords(train, opening ?? { at: worst.at, what: worst.what });
   return {
     code: 'corner-light',
+    title: 'Corner light',
     level: 'warning',
     place: placeOf(worst.at),
     figure,
     limit,
     badness: wanted - corner,
+    proposals: (parts) => cornerProposals(train, light, guide, parts),
     why: 'light.corner',
     say: (unit) =>
       `The darkest corner of the sensor gets ${inPercent(corner)} of the light, where ${inPercent(wanted)} is wanted. Most is taken by ${named}: ${formatLength(worst.clearMm, unit, unit === 'mm' ? 1 : 3)} clear, ${formatLength(worst.neededMm, unit, unit === 'mm' ? 1 : 3)} needed there.${worst.what === 'filter' ? wayOut(light, unit) : ''}`
@@ -71,9 +92,10 @@ const OTHER_RATIO = 0.01;
 /** How much light reaches the corners, and what takes it (handbook §5). */
 export const lightCheck: Check = {
   id: 'light',
+  title: 'Light',
   stage: 'check',
   codes: ['corner-light', 'light-unknown', 'reduction'],
-  find: ({ train, light, ledger }) => {
+  find: ({ train, light, ledger, guide }) => {
     const camera = train.elements.at(-1)!;
     if (!light) {
       return [
@@ -81,18 +103,20 @@ export const lightCheck: Check = {
           code: 'light-unknown',
           level: 'not-known',
           place: atElement(camera.id),
+          fill: ['sensor'],
           say: () =>
             `The sensor of ${camera.name} is not described, so nothing is known of the light: give its width, height and pixel size.`
         }
       ];
     }
-    const found = [cornerFinding(train, light)];
+    const found = [cornerFinding(train, light, guide)];
     const { magnification } = light;
     // A train that is far too long or short has another ratio for as long as it is: that is told already.
     const stands = ledger.residualMm !== null && train.elements.every(({ kind }) => kind !== 'gap');
     if (magnification && stands && Math.abs(magnification.reckoned / magnification.published - 1) > OTHER_RATIO) {
       found.push({
         code: 'reduction',
+        title: 'Reduction',
         level: 'warning',
         place: placeOf(ledger.datum.id),
         figure: { value: magnification.reckoned, unit: '' },

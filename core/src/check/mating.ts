@@ -43,6 +43,8 @@ function find(train: Train, joint: Joint): Finding | undefined {
 /** Whether every two neighbours join (handbook §3). */
 export const mating: Check = {
   id: 'mating',
+  title: 'Joints',
+  fine: ({ joints }) => `${joints.filter(({ open }) => !open).length} joints join.`,
   stage: 'build',
   codes: ['port-unknown', ...MISMATCHES],
   find: (facts) => ofJoints(facts, find)

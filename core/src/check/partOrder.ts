@@ -92,6 +92,8 @@ function wedges({ elements }: Train): Finding[] {
  */
 export const partOrder: Check = {
   id: 'part-order',
+  title: 'Order of parts',
+  fine: () => 'The parts stand in a usual order.',
   stage: 'build',
   codes: ['order', 'star-diagonal', 'shim-wedge'],
   find: ({ train, ledger }) => [
@@ -104,6 +106,7 @@ export const partOrder: Check = {
 /** A focuser behind the corrector changes the spacing when it focuses: it has a window to stay in (handbook §3). */
 export const focuserBehind: Check = {
   id: 'focuser-behind',
+  title: 'Focuser',
   stage: 'check',
   codes: ['focuser-behind-corrector'],
   find: (facts) => {

@@ -1,3 +1,5 @@
+import type { Part } from '../drawer/part.ts';
+import { standingIn } from '../train/model.ts';
 import { apply, OperationError, type Operation } from '../train/operations.ts';
 import { readTrain } from '../train/read.ts';
 import type { LengthUnit } from '../why/wording.ts';
@@ -58,9 +60,19 @@ function tried(before: Assessment, finding: Finding, proposal: Proposal): Remedy
   };
 }
 
-/** What would mend a finding, each tried: it makes the finding less and adds no error. Cures first. */
-export function remediesOf(assessment: Assessment, finding: Finding): Remedy[] {
-  return (finding.proposals?.() ?? [])
+/**
+ * What would mend a finding, each tried: it makes the finding less and adds no error. Cures first.
+ *
+ * @param parts of the drawer that may be used; copies that stand in the train already are not used twice
+ */
+export function remediesOf(assessment: Assessment, finding: Finding, parts: readonly Part[] = []): Remedy[] {
+  if (!finding.proposals) return [];
+  const standing = standingIn(assessment.train);
+  const free = parts.filter(
+    ({ partId, state, owned, quantity }) => owned && state !== 'set-aside' && quantity > (standing.get(partId) ?? 0)
+  );
+  return finding
+    .proposals(free)
     .flatMap((proposal) => tried(assessment, finding, proposal) ?? [])
     .sort((a, b) => Number(b.cures) - Number(a.cures));
 }

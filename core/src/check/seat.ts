@@ -109,6 +109,8 @@ function openingImpossible(train: Train, joint: Joint): Finding | undefined {
 /** How parts sit on and in each other (handbook §3, Seats follow from geometry). */
 export const seat: Check = {
   id: 'seat',
+  title: 'Seats',
+  fine: () => 'Every part seats on a shoulder.',
   stage: 'build',
   codes: ['wobble', 'seat-unknown', 'recess-typed', 'recess-impossible', 'opening-impossible'],
   find: (facts) => ofJoints(facts, wobble, seatUnknown, recessTyped, openingImpossible)

@@ -47,6 +47,8 @@ function boltAngle(train: Train, joint: Joint): Finding | undefined {
 /** How joints may turn: slip fits, bolt circles (handbook §3). */
 export const turning: Check = {
   id: 'turning',
+  title: 'Slip fits and bolts',
+  fine: () => 'Nothing is held by a slip fit, and every bolt finds its hole.',
   stage: 'build',
   codes: ['slip-fit', 'bolt-angle'],
   find: (facts) => ofJoints(facts, slipFit, boltAngle)

@@ -113,6 +113,11 @@ export function refreshedPart(element: Element, part: Part): Element {
     const slot = 'designSlot' in element ? element.designSlot : undefined;
     if (slot !== undefined && fresh.glass?.some((plate) => plate.slot === slot)) kept.designSlot = slot;
     if (isBody(fresh) && isBody(element) && element.rotatorDeg !== undefined) kept.rotatorDeg = element.rotatorDeg;
+    if (isBody(fresh) && isBody(element) && fresh.pickoff) {
+      // How deep the prism is drawn in, where its stalk stands and what is screwed to it belong to the train.
+      const { innerEdgeMm, atDeg, tubes, guideCamera } = { ...fresh.pickoff, ...element.pickoff };
+      kept.pickoff = tidy({ ...fresh.pickoff, innerEdgeMm, atDeg, tubes, guideCamera });
+    }
   }
   return tidy({ ...fresh, ...kept });
 }

@@ -17,12 +17,12 @@ import {
   isSolid,
   lengthOf,
   nameOf,
+  standingIn,
   type BodyElement,
   type Element,
   type Train
 } from '../train/model.ts';
 import { findStacks, type FindOptions, type FindResult } from './find.ts';
-import { standingIn } from './task.ts';
 import { ringFor, type RingSpec } from './ring.ts';
 import { fillOperation, filledTrain, type Solution } from './solution.ts';
 

@@ -100,6 +100,11 @@ export class BeamLimit {
     return narrowestMm;
   }
 
+  /** Clear diameter that takes nothing from the corners anywhere, mm. */
+  get neededMm(): number {
+    return Math.max(0, ...[...this.#places.keys()].map((gap) => this.neededIn(gap)));
+  }
+
   /** Whether a part so wide is refused in some gap. */
   refuses(clearMm: number): boolean {
     return [...this.#places.keys()].some((gap) => clearMm < this.narrowestIn(gap));

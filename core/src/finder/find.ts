@@ -212,7 +212,14 @@ const EMPTY: Stack = { fillings: [], shims: [], residualUm: 0, pieces: 0, buys: 
 const byStrain =
   (compare: (a: StackRank, b: StackRank) => number) =>
   (a: Ranked, b: Ranked): number =>
-    a.dark - b.dark || a.unknown - b.unknown || compare(a.stack, b.stack) || a.solution.strain - b.solution.strain;
+    a.dark - b.dark ||
+    a.unknown - b.unknown ||
+    compare(a.stack, b.stack) ||
+    a.solution.strain - b.solution.strain ||
+    brightness(b) - brightness(a);
+
+/** Light in the corners, as far as half a per cent tells: of equals the bright ones stand first. */
+const brightness = ({ solution }: Ranked): number => Math.round((solution.cornerLight ?? 0) * 200);
 
 interface Ranked {
   stack: Stack;
@@ -323,6 +330,9 @@ function listed(task: StackTask, options: FindOptions, floor: number): Listing {
   return { task, ranked, leaders, exhausted };
 }
 
+/** So little light that nothing is refused for it, and wide parts still go before narrow ones, share. */
+const ANY_LIGHT = 1e-9;
+
 /**
  * What is asked beside the length: less and less of it, for where nothing lands inside the tolerance with all of it.
  * What the caller asks of spans stays.
@@ -334,7 +344,7 @@ function* askedOf(plain: StackTask, options: FindOptions): Generator<{ task: Sta
   const without = own.map(({ because }) => because);
   if (own.length > 0) yield { task: taskOf(train, { ...options, spans: own }), unmet: [] };
   yield { task: plain, unmet: without };
-  if (refuses) yield { task: taskOf(train, { ...options, spans: kept, cornerLight: 0 }), unmet: without };
+  if (refuses) yield { task: taskOf(train, { ...options, spans: kept, cornerLight: ANY_LIGHT }), unmet: without };
 }
 
 /**

@@ -17,7 +17,8 @@ export {
   type PlacedPart,
   type Solution
 } from './solution.ts';
-export { isFilling, type SpanLimit, type Supply } from './task.ts';
+export type { SpanLimit } from './stood.ts';
+export { isFilling, type Supply } from './task.ts';
 export { adviseOn, isHolder, type Advice } from './advice.ts';
 export { ringFor, ringInWords, ringPart, type RingSpec } from './ring.ts';
 export { obstaclesOf, type Obstacle } from './obstacles.ts';

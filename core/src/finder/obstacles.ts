@@ -3,11 +3,12 @@ import { lengthDials } from '../length/dial.ts';
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
 import { nameOf, type GapElement, type Train } from '../train/model.ts';
 import { formatLength, listed, residualInWords } from '../why/wording.ts';
-import { isFilling, isUnknownFace } from './task.ts';
+import { parseThread, minorDiameter } from '../joint/thread.ts';
+import { isFilling, isUnknownFace, taskOf } from './task.ts';
 
 /** What stands in the finder's way, said so that it can be mended. */
 export interface Obstacle {
-  code: 'face-unknown' | 'no-parts' | 'too-long' | 'gap-limit';
+  code: 'face-unknown' | 'no-parts' | 'too-long' | 'gap-limit' | 'too-narrow';
   message: string;
   /** Element (or `host`) whose fields mend it. */
   at?: string;
@@ -38,13 +39,45 @@ function limitsInTheWay(train: Train, ledger: Ledger): Obstacle[] {
 
 const HAIR_MM = 1e-6;
 
+/** Threads that rings are sold with, narrowest first (common practice, no source). */
+const USUAL_THREADS = ['M42x0.75', 'M48x0.75', 'M54x0.75', 'M63x1', 'M68x1', 'M82x1', 'M92x1', 'M117x1'];
+
+/** The narrowest usual thread whose root leaves an opening so wide; undefined where none does. */
+export function threadFor(clearMm: number): string | undefined {
+  const wide = USUAL_THREADS.map(parseThread).find((thread) => thread && minorDiameter(thread) >= clearMm);
+  return wide?.designation;
+}
+
+/** Gaps where parts of the drawer are too narrow for the beam, with the opening and the thread that would do. */
+function tooNarrow(train: Train, parts: readonly Part[], cornerLight: number | undefined): Obstacle[] {
+  const { gaps, groups, beam } = taskOf(train, { parts, cornerLight });
+  if (!beam) return [];
+  return gaps.flatMap(({ id, narrowestMm }): Obstacle[] => {
+    const narrow = groups.filter(({ parts: [part] }) => {
+      const element = part!.element;
+      return element.kind !== 'shim' && element.clearMm !== undefined && element.clearMm < narrowestMm;
+    });
+    if (narrow.length === 0) return [];
+    const neededMm = beam.neededIn(id);
+    const thread = threadFor(neededMm);
+    return [
+      {
+        code: 'too-narrow',
+        message: `${narrow.length === 1 ? 'One ring of the drawer takes' : `${narrow.length} kinds of ring in the drawer take`} too much light at “${nameOf(train, id)}”: ${formatLength(narrowestMm, 'mm', 1)} clear is the least there, and ${formatLength(neededMm, 'mm', 1)} takes nothing${thread === undefined ? '' : `, which ${thread} and wider leave`}.`,
+        at: id
+      }
+    ];
+  });
+}
+
 /**
  * Why no stack lands inside the tolerance, as far as it lies in what is known: faces beside a gap that are not known,
  * a drawer without rings, a train that is too long before anything goes in, limits of gaps that leave no room.
  *
  * @param parts what the finder may use
+ * @param cornerLight share of the light the corners are to get; as the train says where undefined
  */
-export function obstaclesOf(train: Train, parts: readonly Part[]): Obstacle[] {
+export function obstaclesOf(train: Train, parts: readonly Part[], cornerLight?: number): Obstacle[] {
   const ledger = ledgerOf(train);
   const { joints, residualMm, required } = ledger;
   const found: Obstacle[] = [];
@@ -72,7 +105,7 @@ export function obstaclesOf(train: Train, parts: readonly Part[]): Obstacle[] {
       message: `The train is ${residualInWords(residualMm)} before anything goes in: something has to come out.`
     });
   } else {
-    found.push(...limitsInTheWay(train, ledger));
+    found.push(...limitsInTheWay(train, ledger), ...tooNarrow(train, parts, cornerLight));
   }
   return found;
 }

@@ -5,7 +5,9 @@ import { minorDiameter, parseThread } from '../joint/thread.ts';
 import { formatLength } from '../why/wording.ts';
 import type { Part } from '../drawer/part.ts';
 import { isBody, type BodyElement, type Port, type Train } from '../train/model.ts';
+import { beamLimitOf } from './beam.ts';
 import { findStacks, type FindOptions } from './find.ts';
+import { Stood } from './stood.ts';
 import { RING_PART_ID, type Solution } from './solution.ts';
 
 /** A ring to have made: what a workshop has to know. */
@@ -18,6 +20,8 @@ export interface RingSpec {
   camera: Port;
   /** Clear aperture, mm. */
   clearMm: number;
+  /** Clear aperture that takes no light from the corners there, mm; undefined where the sensor is not known. */
+  neededMm?: number;
   outerMm: number;
 }
 
@@ -177,8 +181,17 @@ export const ringPart = (spec: RingSpec): Part => ({
   }
 });
 
-export const ringInWords = ({ lengthMm, sky, camera, clearMm }: RingSpec): string =>
-  `${formatLength(lengthMm, 'mm', 2)} optical length (shoulder to shoulder), ${portInWords(sky)} to ${portInWords(camera)}, ${clearMm} mm clear aperture`;
+/** What the bore has to be for the light, in words: nothing where that is not known. */
+function boreInWords({ clearMm, neededMm }: RingSpec): string {
+  if (neededMm === undefined) return '';
+  const needed = formatLength(neededMm, 'mm', 1);
+  return clearMm >= neededMm
+    ? ` (${needed} is needed for the light)`
+    : ` (${needed} is needed for the light: these threads leave less)`;
+}
+
+export const ringInWords = (spec: RingSpec): string =>
+  `${formatLength(spec.lengthMm, 'mm', 2)} optical length (shoulder to shoulder), ${portInWords(spec.sky)} to ${portInWords(spec.camera)}, ${spec.clearMm} mm clear aperture${boreInWords(spec)}`;
 
 /** A ring to have made, in words, with the stack it stands in. */
 export interface RingToMake {
@@ -196,9 +209,11 @@ export interface RingToMake {
  *   long already
  */
 export function ringFor(train: Train, gap: string, supply: FindOptions): RingToMake | undefined {
-  for (const blank of blanksFor(train, gap, supply.parts)) {
-    const made = madeToMeasure(train, blank, supply);
-    if (made) return made;
+  const neededMm = beamLimitOf(new Stood(train), supply.cornerLight)?.neededIn(gap);
+  for (const made of blanksFor(train, gap, supply.parts)) {
+    const blank = { ...made, ...(neededMm === undefined ? {} : { neededMm: Number(neededMm.toFixed(1)) }) };
+    const ring = madeToMeasure(train, blank, supply);
+    if (ring) return ring;
   }
   return undefined;
 }

@@ -1,7 +1,20 @@
 import { Facts } from '../check/facts.ts';
 import { isBody, nameOf, type Train } from '../train/model.ts';
 import { formatLength } from '../why/wording.ts';
-import type { SpanLimit } from './task.ts';
+
+/**
+ * What several gaps of a train may measure together, from one to another on its camera side: what a guider's reach or
+ * a filter's distance from the sensor asks of the rings between. Lengths in mm.
+ */
+export interface SpanLimit {
+  /** Ids of the first and the last gap. */
+  from: string;
+  to: string;
+  minMm?: number;
+  maxMm?: number;
+  /** Why, in words. */
+  because: string;
+}
 
 /**
  * A train with every gap taken up by plain length, the first that counts by all that is missing: where its fixed parts

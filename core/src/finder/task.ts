@@ -3,7 +3,7 @@ import { turnedRound } from '../joint/fit.ts';
 import { doubtOf } from '../doubt/doubts.ts';
 import { bends } from '../check/partOrder.ts';
 import { beamLimitOf, type BeamLimit } from './beam.ts';
-import { Stood } from './stood.ts';
+import { Stood, type SpanLimit } from './stood.ts';
 import { lengthDials, type LengthDial } from '../length/dial.ts';
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
 import { parseThread } from '../joint/thread.ts';
@@ -18,6 +18,7 @@ import {
   lengthOf,
   seatOf,
   skyPort,
+  standingIn,
   type Element,
   type Port,
   type SolidElement,
@@ -29,7 +30,7 @@ import { toUnits } from '../units.ts';
 
 /** Parts that are alike in everything the search looks at, whatever their numbers. */
 export interface Group {
-  /** One entry a copy: the one whose length is known best first, then the first in the drawer. */
+  /** One entry a copy: those wide enough for the light first, then the one whose length is known best. */
   parts: Part[];
   /** 1: has to be bought. */
   buy: 0 | 1;
@@ -82,20 +83,6 @@ export interface Limit {
   gaps: readonly number[];
   min: number;
   max: number;
-}
-
-/**
- * What several gaps of a train may measure together, from one to another on its camera side: what a guider's reach or
- * a filter's distance from the sensor asks of the rings between. Lengths in mm.
- */
-export interface SpanLimit {
-  /** Ids of the first and the last gap. */
-  from: string;
-  to: string;
-  minMm?: number;
-  maxMm?: number;
-  /** Why, in words. */
-  because: string;
 }
 
 /** A train's gaps and a drawer, ready to be searched. */
@@ -178,17 +165,6 @@ function kindInWords(part: Part): string {
   ]);
 }
 
-/** Copies of each part that stand in a train already. */
-export function standingIn(train: Train): Map<string, number> {
-  const standing = new Map<string, number>();
-  for (const element of train.elements) {
-    if ('partId' in element && element.partId !== undefined) {
-      standing.set(element.partId, (standing.get(element.partId) ?? 0) + 1);
-    }
-  }
-  return standing;
-}
-
 /** More copies of one part than any stack has pieces. */
 const MOST_COPIES = 64;
 
@@ -210,8 +186,10 @@ function groupsOf({ parts, forbidden, tied }: Supply, train: Train, beam: BeamLi
     for (let copy = 0; copy < Math.min(free, MOST_COPIES); copy++) group.parts.push(part);
   }
   const doubt = (part: Part): number => doubtOf(placedPart(part, { id: part.partId })).standardMm;
+  /** Clear aperture, as far as it is of use to the light, mm. */
+  const useful = (part: Part): number => Math.min(clearOf(part), beam?.neededMm ?? 0);
   for (const { parts: alike } of byKey.values()) {
-    if (alike.some((part) => part !== alike[0])) alike.sort((a, b) => doubt(a) - doubt(b));
+    if (alike.some((part) => part !== alike[0])) alike.sort((a, b) => useful(b) - useful(a) || doubt(a) - doubt(b));
   }
   return [...byKey.values()];
 }

@@ -1,7 +1,7 @@
 import type { Part } from '../drawer/part.ts';
-import type { Train } from '../train/model.ts';
+import { standingIn, type Train } from '../train/model.ts';
 import { DEFAULT_MAX_PIECES, findStacks, type FindOptions, type FindResult } from './find.ts';
-import { isFilling, kindOf, standingIn } from './task.ts';
+import { isFilling, kindOf } from './task.ts';
 import { withCopies, type Solution } from './solution.ts';
 
 /** What several trains are to have of each other. */

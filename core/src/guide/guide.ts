@@ -1,7 +1,7 @@
 import { DEFAULT_INDEX, glassShift, plateShift } from '../length/glass.ts';
 import type { Axis } from '../length/axis.ts';
 import type { Ledger } from '../length/ledger.ts';
-import { fieldOfView, leaning, scaleOf } from '../light/beam.ts';
+import { fieldOfView, fullDiameter, leaning, scaleOf } from '../light/beam.ts';
 import { illumination, type Optics } from '../light/illumination.ts';
 import type { Light } from '../light/light.ts';
 import { USUAL_PRISM_MM, shiftBehind, stalksOf, type Stalk } from '../light/openings.ts';
@@ -109,6 +109,35 @@ export class Guide {
     };
   }
 
+  /** Where the shoulder of the guide camera can stand, from the axis, tubes before it included, mm. */
+  get rangeMm(): [number, number] | undefined {
+    const { guideFocus, tubes = [] } = this.stalk.pickoff;
+    const tubeMm = tubes.reduce((sum, { lengthMm }) => sum + lengthMm, 0);
+    return guideFocus && [guideFocus.minMm + tubeMm, guideFocus.maxMm + tubeMm];
+  }
+
+  /** The longest tube that may be added before the guide camera stands too far out; undefined where not known. */
+  get mostTubeMm(): number | undefined {
+    const { atMm, rangeMm } = this.report;
+    return atMm === null || !rangeMm ? undefined : atMm - rangeMm[0];
+  }
+
+  /** Where a stalk has the most room, degrees; undefined where the sensor is not known. */
+  get overLongSide(): number | undefined {
+    return this.#light?.overLongSide;
+  }
+
+  /** Inner edge at which the prism leaves the middle of the side it stands over all its light, from the axis, mm. */
+  get freeEdgeMm(): number | undefined {
+    const light = this.#light;
+    if (!light) return undefined;
+    const { widthMm, heightMm } = light.sensor;
+    const angle = (this.atDeg * Math.PI) / 180;
+    // Half of the sensor that the stalk comes over, and with it the corner, where it comes over one.
+    const half = (Math.abs(Math.cos(angle)) * widthMm + Math.abs(Math.sin(angle)) * heightMm) / 2;
+    return fullDiameter(light.beam, half, light.zOf(this.stalk.alongMm, false)) / 2;
+  }
+
   get report(): GuideReport {
     return (this.#report ??= this.#reported());
   }
@@ -118,12 +147,12 @@ export class Guide {
     const flangeMm = pickoff.guideCamera?.flangeMm;
     const point = this.pointMm;
     const atMm = point === undefined || flangeMm === undefined ? null : this.requiredMm - flangeMm + point;
-    const range = pickoff.guideFocus;
-    const miss = atMm === null || !range ? undefined : beyond(atMm, range.minMm, range.maxMm);
+    const range = this.rangeMm;
+    const miss = atMm === null || !range ? undefined : beyond(atMm, ...range);
     return {
       requiredMm: this.requiredMm,
       atMm,
-      rangeMm: range ? [range.minMm, range.maxMm] : null,
+      rangeMm: range ?? null,
       verdict: miss === undefined ? 'unknown' : miss > 0 ? 'short' : miss < 0 ? 'long' : 'reaches',
       missMm: miss ?? 0,
       shadow: this.shadow,

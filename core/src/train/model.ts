@@ -10,9 +10,11 @@ export type {
   Corrector,
   Element,
   GapElement,
+  Framing,
   Gender,
   Glass,
   Group,
+  GuideTube,
   Host,
   HostRow,
   InnerPort,
@@ -48,6 +50,20 @@ export type SeatedElement = BodyElement | CameraElement | GapElement;
 
 /** Name that stands for the host where an element id is expected. */
 export const HOST = 'host';
+
+/** Numbers of the drawer's parts that an element is made of: its own, and those of tubes before its guide camera. */
+export function partIdsOf(element: Element): string[] {
+  const own = 'partId' in element && element.partId !== undefined ? [element.partId] : [];
+  const tubes = isBody(element) ? (element.pickoff?.tubes ?? []) : [];
+  return [...own, ...tubes.flatMap(({ partId }) => partId ?? [])];
+}
+
+/** Copies of each part of the drawer that stand in a train. */
+export function standingIn({ elements }: Pick<Train, 'elements'>): Map<string, number> {
+  const standing = new Map<string, number>();
+  for (const partId of elements.flatMap(partIdsOf)) standing.set(partId, (standing.get(partId) ?? 0) + 1);
+  return standing;
+}
 
 export const isSolid = (element: Element): element is SolidElement => element.kind !== 'gap';
 

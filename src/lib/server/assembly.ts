@@ -1,5 +1,5 @@
 import type { Assembly, HoldConflict } from '$lib/api/drawer.ts';
-import type { Element } from '@lodestone/core';
+import { partIdsOf, type Element } from '@lodestone/core';
 import { asOwner, readAs, type Queryable } from './database.ts';
 import { followDrawer, nextDrawerNumber } from './following.ts';
 import { readHead, readRevision } from './revisions.ts';
@@ -36,9 +36,11 @@ interface Wanted {
 
 const wantedBy = (elements: readonly Element[]): Wanted[] =>
   elements.flatMap((element) =>
-    'partId' in element && element.partId !== undefined
-      ? [{ elementId: element.id, partId: element.partId, copy: element.copy }]
-      : []
+    partIdsOf(element).map((partId) => ({
+      elementId: element.id,
+      partId,
+      copy: 'partId' in element && element.partId === partId ? element.copy : undefined
+    }))
   );
 
 interface CopyRow {

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { readTrain, sameJson, type Train } from '@lodestone/core';
+import { partIdsOf, readTrain, sameJson, type Train } from '@lodestone/core';
 import { refreshedPart, type Part } from '@lodestone/core/drawer';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Queryable } from './database.ts';
@@ -23,9 +23,6 @@ export async function nextDrawerNumber(owner: string, on: Queryable): Promise<nu
   return Number(rows[0]!.number);
 }
 
-const partIdsOf = ({ elements }: Train): string[] =>
-  elements.flatMap((element) => ('partId' in element && element.partId !== undefined ? [element.partId] : []));
-
 /** Which parts of the drawer are caught up with: those that changed after a state, or those named. */
 export type Changed = { since: number } | { parts: readonly Part[] };
 
@@ -44,7 +41,7 @@ export async function followDrawer(
   let parts: readonly Part[];
   if ('parts' in changed) ({ parts } = changed);
   else {
-    const named = [...new Set(trains.flatMap(({ document }) => partIdsOf(document)))];
+    const named = [...new Set(trains.flatMap(({ document }) => document.elements.flatMap(partIdsOf)))];
     if (named.length === 0) return [];
     parts = (await selectParts(owner, { partIds: named, changedAfter: changed.since }, on)).flatMap(readablePart);
   }

@@ -1,0 +1,15 @@
+// The sky behind the sensor: where things lie, how they are framed, how many stars there are.
+export { galacticLatitude, onTangentPlane, type SkyPlace } from './coordinates.ts';
+export {
+  MOST_PANELS,
+  angleAlong,
+  boxOf,
+  halfTurn,
+  mosaicOf,
+  panelsFor,
+  turnBetween,
+  type Along,
+  type Field,
+  type Mosaic
+} from './framing.ts';
+export { LEAST_LATITUDE_DEG, starsIn, starsPerSquareDegree } from './stars.ts';
