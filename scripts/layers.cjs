@@ -32,10 +32,18 @@ const coreRules = CORE.flatMap((line, at) =>
   })
 );
 
-const STAGES = ['build', 'drawer', 'trains'];
+const STAGES = ['build', 'check', 'drawer', 'trains'];
 
 /** The application, lowest first: each line may import those above it and core. */
-const APP = [['api'], ['ui'], ['sync'], ['element', 'parts', 'train', 'workers'], ['rail'], ['workbench'], STAGES];
+const APP = [
+  ['api'],
+  ['ui'],
+  ['sync'],
+  ['element', 'parts', 'train', 'workers'],
+  ['rail', 'face'],
+  ['workbench'],
+  STAGES
+];
 const appRules = APP.flatMap((line, at) =>
   line.map((folder) => {
     const later = APP.slice(at)

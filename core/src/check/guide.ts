@@ -1,4 +1,4 @@
-import type { Guide, GuideMissing } from '../guide/guide.ts';
+import { clashesOf, type GuideClash, type Guide, type GuideMissing } from '../guide/guide.ts';
 import { partLength, type Part } from '../drawer/part.ts';
 import type { Operation } from '../train/operations.ts';
 import { nameOf, type GuideTube, type Train } from '../train/model.ts';
@@ -168,16 +168,29 @@ function circleFinding(train: Train, guide: Guide): Finding | undefined {
   };
 }
 
+/** What stands beside the train where the guide camera stands. */
+const clashFinding = (train: Train, guide: Guide, { name, atDeg }: GuideClash): Finding => ({
+  code: 'guide-clash',
+  title: `Beside the train: ${name}`,
+  level: 'warning',
+  place: atElement(guide.stalk.at),
+  figure: { value: atDeg, unit: '°' },
+  say: () => `The guide camera of ${nameOf(train, guide.stalk.at)} stands at ${atDeg.toFixed(0)}°, where ${name} is.`
+});
+
 /** The off-axis guider: the same focus for both cameras, shade, and what the prism sees (handbook §6). */
 export const guideCheck: Check = {
   id: 'guide',
   title: 'Guiding',
   stage: 'check',
-  codes: ['guide-focus', 'guide-unknown', 'guide-shadow', 'guide-off-field'],
+  codes: ['guide-focus', 'guide-unknown', 'guide-shadow', 'guide-off-field', 'guide-clash'],
   find: ({ train, guide }) =>
     guide
-      ? [focusFinding(train, guide), shadowFinding(train, guide), circleFinding(train, guide)].filter(
-          (each) => each !== undefined
-        )
+      ? [
+          focusFinding(train, guide),
+          shadowFinding(train, guide),
+          circleFinding(train, guide),
+          ...clashesOf(train, guide).map((clash) => clashFinding(train, guide, clash))
+        ].filter((each) => each !== undefined)
       : []
 };

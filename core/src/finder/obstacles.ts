@@ -3,7 +3,7 @@ import { lengthDials } from '../length/dial.ts';
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
 import { nameOf, type GapElement, type Train } from '../train/model.ts';
 import { formatLength, listed, residualInWords } from '../why/wording.ts';
-import { parseThread, minorDiameter } from '../joint/thread.ts';
+import { USUAL_THREADS, minorDiameter, parseThread } from '../joint/thread.ts';
 import { isFilling, isUnknownFace, taskOf } from './task.ts';
 
 /** What stands in the finder's way, said so that it can be mended. */
@@ -39,13 +39,12 @@ function limitsInTheWay(train: Train, ledger: Ledger): Obstacle[] {
 
 const HAIR_MM = 1e-6;
 
-/** Threads that rings are sold with, narrowest first (common practice, no source). */
-const USUAL_THREADS = ['M42x0.75', 'M48x0.75', 'M54x0.75', 'M63x1', 'M68x1', 'M82x1', 'M92x1', 'M117x1'];
-
 /** The narrowest usual thread whose root leaves an opening so wide; undefined where none does. */
 export function threadFor(clearMm: number): string | undefined {
-  const wide = USUAL_THREADS.map(parseThread).find((thread) => thread && minorDiameter(thread) >= clearMm);
-  return wide?.designation;
+  const wide = USUAL_THREADS.flatMap(({ designation }) => parseThread(designation) ?? [])
+    .filter((thread) => minorDiameter(thread) >= clearMm)
+    .sort((a, b) => minorDiameter(a) - minorDiameter(b));
+  return wide[0]?.designation;
 }
 
 /** Gaps where parts of the drawer are too narrow for the beam, with the opening and the thread that would do. */

@@ -212,6 +212,35 @@ export class Guide {
   }
 }
 
+/** Something beside the train that the guide camera runs into. */
+export interface GuideClash {
+  name: string;
+  /** Angle at which the guide camera's middle would stand, degrees. */
+  atDeg: number;
+}
+
+/** Half of a guide camera's width, mm (common practice, no source): it is more than a line. */
+const CAMERA_HALF_MM = 20;
+
+const inTurn = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 180;
+
+/**
+ * What the guide camera would run into with the train turned.
+ *
+ * @param turnDeg anticlockwise, seen from the camera; what stands beside the train stays
+ */
+export function clashesOf({ host }: Train, guide: Guide, turnDeg = 0): GuideClash[] {
+  const { pointMm } = guide;
+  if (pointMm === undefined) return [];
+  const reachMm = pointMm + guide.requiredMm;
+  const atDeg = guide.atDeg + turnDeg;
+  return (host.neighbours ?? []).flatMap(({ name, atDeg: there, widthDeg, fromAxisMm }): GuideClash[] => {
+    if (fromAxisMm >= reachMm) return [];
+    const halfDeg = (Math.atan2(CAMERA_HALF_MM, Math.max(fromAxisMm, 1)) * 180) / Math.PI;
+    return Math.abs(inTurn(atDeg - there)) < widthDeg / 2 + halfDeg ? [{ name, atDeg: inTurn(atDeg) }] : [];
+  });
+}
+
 const round = (value: number): number => (Math.abs(value) < 1e-9 ? 0 : value);
 
 /** How far a place lies outside a range, mm; rounding of binary sums does not count. */

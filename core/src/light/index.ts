@@ -1,7 +1,17 @@
 // Light: the beam, what stands in it, and what reaches the sensor.
 export * from './beam.ts';
 export { FINE_LINES, illumination, illuminationMap, type Bar, type Hole, type Optics } from './illumination.ts';
-export { Light, SAME_SHARE, lightOf, type LightReport, type ReportedOpening } from './light.ts';
+export { FILTER_FORMATS, formatFor, type FilterFormat } from './formats.ts';
+export {
+  Light,
+  SAME_SHARE,
+  lightOf,
+  type Comparison,
+  type DustSurface,
+  type LightReport,
+  type ReportedOpening,
+  type SlotLight
+} from './light.ts';
 export { openingsOf, shiftBehind, stalksOf, type Opening, type OpeningOf, type Stalk } from './openings.ts';
 export { spacingFromScale, type MeasuredSpacing } from './measuredSpacing.ts';
 export { MAX_HEADER_BYTES, readPlateScale, type PlateScale, type WcsReading } from './wcs.ts';

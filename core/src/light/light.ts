@@ -1,8 +1,9 @@
-import type { Axis } from '../length/axis.ts';
+import { plateFront, type Axis } from '../length/axis.ts';
 import type { Ledger } from '../length/ledger.ts';
-import type { Sensor, Train } from '../train/model.ts';
+import { glassOf, nameOf, type Sensor, type Train } from '../train/model.ts';
 import {
   DEPTHS,
+  dustShadow,
   fieldOfView,
   fullDiameter,
   hostFRatio,
@@ -50,6 +51,27 @@ export interface LightReport {
   openings: ReportedOpening[];
   filter: { smallestClearMm: number; farthestZMm: number } | null;
 }
+
+/** Light in the darkest corner with one of several filters. */
+export interface SlotLight {
+  at: string;
+  slot: number;
+  name: string;
+  clearMm: number;
+  corner: number;
+}
+
+/** A surface that dust may lie on, and how wide its shadow is there. */
+export interface DustSurface {
+  at: string;
+  words: string;
+  zMm: number;
+  shadowPx: number;
+}
+
+/** One thing that could be otherwise: the filter's format, how far it is from the sensor, or no corrector at all. */
+export type Comparison =
+  { by: 'format'; clearMm: number; shape: Hole['kind'] } | { by: 'distance'; byMm: number } | { by: 'corrector' };
 
 /** A point of the sensor, mm from the axis. */
 type FieldPoint = readonly [number, number];
@@ -103,6 +125,7 @@ export class Light {
   #optics: Optics | undefined;
   #report: LightReport | undefined;
   #corner: number | undefined;
+  #slots: SlotLight[] | undefined;
   #listed: ReportedOpening[] | undefined;
   #filterAnswer: LightReport['filter'] | undefined;
 
@@ -163,7 +186,7 @@ export class Light {
   }
 
   /** Both edges of an opening; what is only guessed takes no light. */
-  #holesOf(opening: Opening): Hole[] {
+  holesOf(opening: Opening): Hole[] {
     const { alongMm, toMm, from } = opening;
     if (from === 'guess') return [];
     const far = this.holeOf(opening);
@@ -172,7 +195,7 @@ export class Light {
 
   /** Everything that takes light. */
   get optics(): Optics {
-    return (this.#optics ??= this.#opticsWith((opening) => this.#holesOf(opening)));
+    return (this.#optics ??= this.#opticsWith((opening) => this.holesOf(opening)));
   }
 
   #opticsWith(holesOf: (opening: Opening) => readonly Hole[]): Optics {
@@ -211,6 +234,19 @@ export class Light {
     return this.sensor.widthMm >= this.sensor.heightMm ? 90 : 0;
   }
 
+  /** A point of the sensor at a height along its diagonal toward the upper right, mm. */
+  atHeight(heightMm: number): FieldPoint {
+    const { widthMm, heightMm: tallMm } = this.sensor;
+    const diagonal = Math.hypot(widthMm, tallMm);
+    return [(heightMm * widthMm) / diagonal, (heightMm * tallMm) / diagonal];
+  }
+
+  /** Share of the light that one opening by itself keeps from a point of the sensor. */
+  takenBy(opening: Opening, field: FieldPoint): number {
+    const holes = this.holesOf(opening);
+    return 1 - illumination(field, { holes, bars: [], obstruction: this.obstruction }, COARSE_LINES);
+  }
+
   /** The darkest corner, and how much light it gets. */
   darkestCorner(optics = this.optics, lines = FINE_LINES): { at: FieldPoint; share: number } {
     return this.#darkest(cornersOf(this.sensor), optics, lines);
@@ -237,8 +273,81 @@ export class Light {
 
   /** Light in the darkest corner with one opening made another, or, without holes, wide open. */
   #cornerWith(changed: Opening, holes: readonly Hole[], lines: number): number {
-    const optics = this.#opticsWith((each) => (each === changed ? holes : this.#holesOf(each)));
+    const optics = this.#opticsWith((each) => (each === changed ? holes : this.holesOf(each)));
     return this.#darkest(cornersOf(this.sensor), optics, lines).share;
+  }
+
+  /** What would pass if the train were another in one thing; undefined where it has no such thing. */
+  compared(change: Comparison): Optics | undefined {
+    if (change.by === 'corrector') return this.#withoutCorrector();
+    const filter = this.#filter;
+    if (!filter) return undefined;
+    const holes = this.holesOf(filter);
+    const other = (hole: Hole): Hole =>
+      change.by === 'format'
+        ? { ...hole, clearMm: change.clearMm, kind: change.shape }
+        : { ...hole, zMm: Math.max(0, hole.zMm + change.byMm) };
+    return this.#opticsWith((each) => (each === filter ? holes.map(other) : this.holesOf(each)));
+  }
+
+  /** The same openings in the beam of the host alone, focused again on the sensor where it stands. */
+  #withoutCorrector(): Optics | undefined {
+    if (!this.magnification) return undefined;
+    const { beam } = this.ahead;
+    const alone = (hole: Hole, alongMm: number): Hole => ({
+      ...hole,
+      beam,
+      fieldScale: 1,
+      zMm: Math.max(0, this.#axis.sensorMm - alongMm)
+    });
+    return {
+      ...this.#opticsWith((each) => {
+        const [far, near] = this.holesOf(each);
+        return [...(far ? [alone(far, each.alongMm)] : []), ...(near ? [alone(near, each.toMm)] : [])];
+      }),
+      bars: this.bars.map((bar) => ({ ...bar, beam }))
+    };
+  }
+
+  /** Light in the darkest corner with each filter that may be turned into the beam. */
+  get slots(): SlotLight[] {
+    return (this.#slots ??= this.#train.elements.flatMap((element): SlotLight[] =>
+      (glassOf(element) ?? []).flatMap(({ slot, name, thicknessMm, clearMm }): SlotLight[] => {
+        if (slot === undefined || thicknessMm === 0 || clearMm === undefined) return [];
+        const designSlots = new Map(this.#ledger.designSlots).set(element.id, slot);
+        const { datum, joints } = this.#ledger;
+        const openings = openingsOf(this.#train, { datum, joints, designSlots }, this.#axis);
+        const holes = openings.flatMap((opening) => this.holesOf(opening));
+        const corner = this.#darkest(cornersOf(this.sensor), { ...this.optics, holes }).share;
+        return [{ at: element.id, slot, name: name ?? `slot ${slot}`, clearMm, corner }];
+      })
+    ));
+  }
+
+  /** Every surface that dust may lie on, nearest the sensor first: the glass behind the corrector, and its own last face. */
+  get surfaces(): DustSurface[] {
+    const surface = (at: string, words: string, alongMm: number): DustSurface => {
+      const zMm = this.zOf(alongMm, false);
+      return { at, words, zMm, shadowPx: dustShadow(zMm, this.sensor.pixelUm, this.beam.fRatio) };
+    };
+    const { datum, designSlots } = this.#ledger;
+    const found = this.#train.elements.flatMap((element, index): DustSurface[] => {
+      const { fromMm, toMm } = this.#axis.spans[index]!;
+      const plates = (glassOf(element) ?? []).filter(
+        ({ slot, thicknessMm }) => thicknessMm > 0 && (slot === undefined || slot === designSlots.get(element.id))
+      );
+      return plates.flatMap((plate): DustSurface[] => {
+        const front = fromMm + plateFront(element.kind, toMm - fromMm, plate);
+        if (front < -1e-9) return [];
+        const words = `${plate.name ?? 'glass'} in ${element.name}`;
+        return [
+          surface(element.id, `${words}, sky side`, front),
+          surface(element.id, `${words}, camera side`, front + plate.thicknessMm)
+        ];
+      });
+    });
+    if (datum.index >= 0) found.push(surface(datum.id, `last surface of ${nameOf(this.#train, datum.id)}`, 0));
+    return found.sort((a, b) => a.zMm - b.zMm);
   }
 
   get report(): LightReport {
@@ -313,6 +422,14 @@ export class Light {
     return listed.sort((a, b) => b.cornerLoss - a.cornerLoss || b.neededMm - b.clearMm - (a.neededMm - a.clearMm));
   }
 
+  /** The filter in the beam that needs most: its place and size, as it stands. */
+  get worstFilter(): { at: string; zMm: number; clearMm: number; shape: Hole['kind'] } | undefined {
+    const opening = this.#filter;
+    if (!opening) return undefined;
+    const { at, clearMm, shape } = opening;
+    return { at, zMm: this.holeOf(opening).zMm, clearMm, shape };
+  }
+
   /** How far the filter that needs most could stand from the sensor, and does; undefined where there is none. */
   get farthestFilter(): { at: string; zMm: number; farthestZMm: number } | undefined {
     const [opening, answer] = [this.#filter, this.filter];
@@ -340,7 +457,7 @@ export class Light {
   #searchedFilter(): LightReport['filter'] {
     const opening = this.#filter;
     if (!opening) return null;
-    const holes = this.#holesOf(opening);
+    const holes = this.holesOf(opening);
     const far = this.holeOf(opening);
     /** Whether the corners get enough with the filter so wide, or so much farther from the sensor. */
     const isEnough = (changed: readonly Hole[]): boolean =>

@@ -55,7 +55,11 @@ export const USUAL_PRISM_MM = 8;
 const GUESSED_SHARE = 0.82;
 
 /** Every opening of a train, sky side first; those of a filter only where its slot is in the beam. */
-export function openingsOf(train: Train, ledger: Ledger, axis: Axis): Opening[] {
+export function openingsOf(
+  train: Train,
+  ledger: Pick<Ledger, 'datum' | 'designSlots' | 'joints'>,
+  axis: Axis
+): Opening[] {
   const { elements, host } = train;
   const datum = ledger.datum.index;
   const found: Opening[] = [];

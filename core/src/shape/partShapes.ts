@@ -2,7 +2,26 @@ import { CAMERA_BODY_BEHIND_MM, type LayoutItem } from './layout.ts';
 
 /** What a shape stands for; whoever draws gives each its looks. */
 export type ShapeRole =
-  'outside' | 'cut' | 'groove' | 'dial' | 'dial-mark' | 'glass' | 'stalk' | 'bore' | 'sensor' | 'gap';
+  | 'outside'
+  | 'cut'
+  | 'groove'
+  | 'dial'
+  | 'dial-mark'
+  | 'glass'
+  | 'stalk'
+  | 'bore'
+  | 'sensor'
+  | 'gap'
+  // Of the layers: the beam, what it passes, and where the guide camera is and has to be.
+  | 'cone'
+  | 'cone-field'
+  | 'rim'
+  | 'rim-cut'
+  | 'guide-beam'
+  | 'guide-path'
+  | 'guide-range'
+  | 'should-be'
+  | 'is-here';
 
 /** A point, mm: along the axis from the datum's shoulder, and across it; above the axis, where parts are cut, is +. */
 export type ShapePoint = readonly [alongMm: number, acrossMm: number];

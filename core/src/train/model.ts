@@ -19,6 +19,7 @@ export type {
   HostRow,
   InnerPort,
   Measured,
+  Neighbour,
   Pickoff,
   Port,
   PublishedFigure,

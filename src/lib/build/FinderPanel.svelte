@@ -43,7 +43,12 @@
     return inTolerance ? (words === 'exact' ? 'within tolerance, exactly' : `within tolerance: ${words}`) : words;
   }
 
-  function details({ pieces, buys, price, probability, dials }: Solution): string {
+  /** Light the corners may be asked to get, %. */
+  const CORNERS = [50, 60, 70, 80, 90, 95, 99] as const;
+  const BRIGHT = 0.995;
+  const corners = (share: number): string => `${(share * 100).toFixed(0)} % of the light in the corners`;
+
+  function details({ pieces, buys, price, probability, dials, cornerLight }: Solution): string {
     return [
       pieces === 0 ? '' : `${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`,
       buys > 0 ? `${buys} to buy${price > 0 ? ` for ${price}` : ''}` : '',
@@ -53,7 +58,8 @@
           ? `unscrew the thread under ${name} to ${display.length(setMm)}`
           : `set ${name} to ${display.length(setMm)}`;
       }),
-      probability === null ? '' : `${chanceInWords(probability)} within tolerance`
+      probability === null ? '' : `${chanceInWords(probability)} within tolerance`,
+      cornerLight === null || cornerLight >= BRIGHT ? '' : corners(cornerLight)
     ]
       .filter(Boolean)
       .join(', ');
@@ -146,6 +152,24 @@
     </select>
     pieces
   </label>
+  {#if train.assessment.facts.light}
+    <label class="flex items-center gap-1" title="Parts that leave the corners of the sensor less light are left out">
+      corners
+      <select
+        aria-label="Light the corners are to get"
+        class="select select-xs w-24"
+        value={finder.cornerLight === undefined ? '' : String(finder.cornerLight)}
+        onchange={({ currentTarget: { value } }) => {
+          finder.cornerLight = value === '' ? undefined : Number(value);
+          void finder.search();
+        }}
+      >
+        <option value="">{Math.round(train.assessment.facts.light.wanted * 100)} % as set</option>
+        {#each CORNERS as percent (percent)}<option value={String(percent / 100)}>{percent} %</option>{/each}
+        <option value="0">any light</option>
+      </select>
+    </label>
+  {/if}
   <label class="flex items-center gap-1" title="Parts that stand in other assembled trains">
     <input
       type="checkbox"
@@ -261,6 +285,17 @@
   </ul>
 {/if}
 
+{#if finder.result && finder.result.unmet.length > 0 && finder.state !== 'searching'}
+  <ul class="mb-2 grid gap-1.5 text-xs" data-unmet>
+    {#each finder.result.unmet as because (because)}
+      <li class="flex gap-2">
+        <TriangleAlert size={13} class="text-warning mt-0.5 shrink-0" />
+        <span>Nothing within tolerance keeps to this: {because}.</span>
+      </li>
+    {/each}
+  </ul>
+{/if}
+
 {#if finder.view === 'trade-offs' && finder.result && finder.advice.length === 0}
   <TradeOffs
     solutions={finder.solutions}
@@ -308,6 +343,9 @@
           </span>
         {/if}
         <span class="text-muted block text-xs">{details(solution)}</span>
+        {#each solution.warnings.filter(({ code }) => code === 'corner-light') as { message } (message)}
+          <span class="text-warning block text-xs">{message}</span>
+        {/each}
       </div>
     {/each}
   </div>

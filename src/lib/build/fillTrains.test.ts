@@ -33,6 +33,7 @@ const stack: Solution = {
   orders: 1,
   probability: 1,
   inTolerance: true,
+  cornerLight: null,
   warnings: []
 };
 

@@ -35,7 +35,9 @@ const onlyStack = (solution: Solution, exhausted: boolean): FindResult => ({
   solutions: [solution],
   pareto: [solution],
   exhausted,
-  ranked: 1
+  ranked: 1,
+  leastCornerLight: null,
+  unmet: []
 });
 
 export const MOST_PIECES = 8;
@@ -56,6 +58,8 @@ export class Finder {
   withShop = $state(false);
   /** Only parts that lie here, or in places inside it; everything where it is empty. */
   onlyFrom = $state('');
+  /** Share of the light the corners are to get; what the train says where undefined, nothing asked where 0. */
+  cornerLight = $state<number>();
   active = $state(0);
   readonly pinned = new SvelteSet<string>();
   readonly forbidden = new SvelteSet<string>();
@@ -94,7 +98,7 @@ export class Finder {
 
   /** What stood in the way, where nothing was found. */
   get obstacles(): readonly Obstacle[] {
-    return this.missed && this.#searched ? obstaclesOf(this.#searched, this.#drawer.plain) : [];
+    return this.missed && this.#searched ? obstaclesOf(this.#searched, this.#drawer.plain, this.cornerLight) : [];
   }
 
   get stale(): boolean {
@@ -188,6 +192,7 @@ export class Finder {
             ),
       prefer: orderOf(this.view),
       maxPieces: this.maxPieces,
+      cornerLight: this.cornerLight,
       withShop: this.withShop,
       pinned: [...this.pinned],
       forbidden: [...this.forbidden],

@@ -263,6 +263,44 @@
           State where the guide camera can focus
         </button>
       {/if}
+      <PortEditor
+        label="Holds the guide camera by"
+        port={pickoff.guidePort}
+        commit={(to) => set(['pickoff', 'guidePort'], to, 'State what holds the guide camera')}
+      />
+      <ListEditor
+        title="Tubes before the guide camera"
+        entryName="tube"
+        {at}
+        path={['pickoff', 'tubes']}
+        entries={pickoff.tubes ?? []}
+        columns={[
+          { key: 'name', label: 'Name', kind: 'text' },
+          { key: 'lengthMm', label: 'Length', kind: 'length', required: true }
+        ]}
+        fresh={() => ({ lengthMm: 10 })}
+        toDocument={(tubes) => (tubes.length === 0 ? undefined : tubes)}
+      />
+      {#if pickoff.guideCamera}
+        {#each [['widthMm', 'Guide sensor, width'], ['heightMm', 'height'], ['pixelUm', 'pixel']] as const as [key, label] (key)}
+          <Field
+            {label}
+            kind={key === 'pixelUm' ? 'number' : 'length'}
+            {...key === 'pixelUm' ? { unit: 'µm' } : {}}
+            {at}
+            path={['pickoff', 'guideCamera', 'sensor', key]}
+            current={pickoff.guideCamera.sensor?.[key]}
+            commit={(to) =>
+              set(
+                ['pickoff', 'guideCamera', 'sensor'],
+                to === undefined
+                  ? undefined
+                  : { widthMm: 7, heightMm: 5, pixelUm: 3, ...pickoff.guideCamera?.sensor, [key]: to },
+                'Describe the guide sensor'
+              )}
+          />
+        {/each}
+      {/if}
     {:else if spec.title === 'Body'}
       <Tick label="May be left out (a nose ring, a tilt plate)" {at} path={['removable']} current={element.removable} />
       {#if inTrain}

@@ -68,6 +68,7 @@
   {:else if facet}
     <button
       class="btn btn-outline btn-xs justify-self-start"
+      data-facet={facet.key}
       onclick={() => set(facet.key, facet.begin(element), facet.beginLabel)}>{facet.beginWords}</button
     >
   {/if}

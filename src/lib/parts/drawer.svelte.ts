@@ -201,6 +201,14 @@ export class Drawer {
     return this.#usesByPart.get(partId) ?? NOWHERE;
   }
 
+  /** Parts of which some copy stands in no assembled train but the one named; held copies are counted off. */
+  free(trainId: string): Part[] {
+    return this.plain.flatMap((part) => {
+      const left = part.quantity - this.holders(part.partId, trainId).length;
+      return left <= 0 ? [] : [left === part.quantity ? part : { ...part, quantity: left }];
+    });
+  }
+
   /** The assembled trains that hold a part, but for the one named. */
   holders(partId: string, butTrain?: string): PartUse[] {
     return this.usesOf(partId).filter(({ assembled, trainId }) => assembled && trainId !== butTrain);

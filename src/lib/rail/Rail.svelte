@@ -23,6 +23,8 @@
   import RailPlanes from './RailPlanes.svelte';
   import RailRuler from './RailRuler.svelte';
   import RailThreads from './RailThreads.svelte';
+  import LayersOver from './LayersOver.svelte';
+  import type { LayerView } from './layers.svelte.ts';
   import { faultsById, jointInWords, partInWords } from './railWords.ts';
   import { spread } from './spread.ts';
   import { Steady } from './steady.ts';
@@ -39,8 +41,10 @@
     onchosen: () => void;
     /** Something is asked for what is selected: at the pointer, or at what is drawn of it. */
     onmenu: (event: MouseEvent, of: Element) => void;
+    /** What lies over the drawing. */
+    layers?: LayerView | undefined;
   }
-  const { view, zoom, onadd, onrefused, onchosen, onmenu }: Props = $props();
+  const { view, zoom, onadd, onrefused, onchosen, onmenu, layers }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
@@ -59,8 +63,12 @@
     Math.max(layout.hostRadiusMm, ...layout.items.map(({ kind, outerRadiusMm }) => outerRadiusMm * depthFactor(kind)))
   );
   const roomPx = $derived(Math.max(rulerY - FOOT_PX - TOP_PX - STALK_PX, 40));
-  const pxAcrossToFit = $derived(roomPx / (layout.maxRadiusMm + deepestMm));
-  const axisY = $derived(TOP_PX + STALK_PX + (roomPx * layout.maxRadiusMm) / (layout.maxRadiusMm + deepestMm));
+  /** What reaches farthest above it: a layer may go beyond the parts. */
+  const highestMm = $derived(
+    Math.max(layout.maxRadiusMm, ...(layers?.on ?? []).map(({ reachMm }) => reachMm(train.assessment.facts)))
+  );
+  const pxAcrossToFit = $derived(roomPx / (highestMm + deepestMm));
+  const axisY = $derived(TOP_PX + STALK_PX + (roomPx * highestMm) / (highestMm + deepestMm));
   const pxAcross = $derived(view.trueProportions ? view.pxPerMm : pxAcrossToFit);
 
   const { selection } = $derived(train);
@@ -325,6 +333,8 @@
         />
       </g>
     {/each}
+
+    {#if layers}<LayersOver {layers} {x} {axisY} {pxAcross} widthPx={view.widthPx} />{/if}
 
     {#if !train.preview}<GapLimits {view} topY={TOP_PX + 4} {axisY} {onrefused} />{/if}
 

@@ -81,6 +81,59 @@
   .sensor {
     fill: var(--color-primary);
   }
+  .cone {
+    fill: var(--glass);
+    fill-opacity: 0.12;
+    stroke: var(--glass);
+    stroke-width: 0.9;
+    stroke-dasharray: 6 3;
+  }
+  .cone-field {
+    fill: var(--color-primary);
+    fill-opacity: 0.14;
+    stroke: var(--color-primary);
+    stroke-width: 1.1;
+  }
+  .rim {
+    fill: var(--color-base-200);
+    stroke: var(--color-base-content);
+    stroke-width: 0.8;
+  }
+  .rim-cut {
+    fill: var(--color-error);
+    stroke: var(--color-error);
+    stroke-width: 1.4;
+  }
+  .guide-beam {
+    fill: var(--glass);
+    fill-opacity: 0.16;
+    stroke: var(--glass);
+    stroke-width: 0.9;
+  }
+  .guide-path {
+    fill: none;
+    stroke: var(--beam-axis);
+    stroke-width: 0.9;
+    stroke-dasharray: 10 3 2 3;
+  }
+  .guide-range {
+    fill: var(--metal);
+    fill-opacity: 0.55;
+    stroke: var(--metal-edge);
+    stroke-width: 0.8;
+    stroke-dasharray: 2 2;
+  }
+  .should-be {
+    fill: none;
+    stroke: var(--color-success);
+    stroke-width: 2;
+    stroke-dasharray: 5 3;
+  }
+  .is-here {
+    fill: none;
+    stroke: var(--color-primary);
+    stroke-width: 2;
+  }
   .gap {
     fill: none;
     stroke: var(--color-error);

@@ -11,11 +11,12 @@
 
   interface Props {
     element: Element;
-    onreplace: () => void;
+    /** Left out where a stage has nothing to put in its place. */
+    onreplace?: (() => void) | undefined;
     onremove: () => void;
     onshift: (by: -1 | 1) => void;
     /** What may go into an open place. */
-    place: Snippet;
+    place?: Snippet;
   }
   const { element, onreplace, onremove, onshift, place }: Props = $props();
 
@@ -48,14 +49,16 @@
         <ArrowRight size={14} />
       </button>
     {/if}
-    <button
-      class="btn btn-ghost btn-xs btn-square"
-      title="Replace (R)"
-      aria-label="Replace by another part"
-      onclick={onreplace}
-    >
-      <RefreshCcw size={14} />
-    </button>
+    {#if onreplace}
+      <button
+        class="btn btn-ghost btn-xs btn-square"
+        title="Replace (R)"
+        aria-label="Replace by another part"
+        onclick={onreplace}
+      >
+        <RefreshCcw size={14} />
+      </button>
+    {/if}
     {#if element.kind !== 'camera'}
       <button
         class="btn btn-ghost btn-xs btn-square"
@@ -84,6 +87,6 @@
       <Field label="At least" kind="length" {at} path={['minMm']} current={element.minMm} />
       <Field label="At most" kind="length" {at} path={['maxMm']} current={element.maxMm} />
     </div>
-    <div class="border-line mt-1 border-t pt-3">{@render place()}</div>
+    {#if place}<div class="border-line mt-1 border-t pt-3">{@render place()}</div>{/if}
   </div>
 {/if}

@@ -108,6 +108,28 @@
   />
 </Section>
 
+<Section title="Beside the train" gist={host.neighbours?.map(({ name }) => name).join(', ') ?? 'nothing stated'}>
+  <p class="text-muted text-xs">
+    What the guide camera could run into when the train is turned. Angles as the face shows them: seen from the camera,
+    anticlockwise from the right.
+  </p>
+  <ListEditor
+    title="Beside the train"
+    entryName="neighbour"
+    at={HOST}
+    path={['neighbours']}
+    entries={host.neighbours ?? []}
+    columns={[
+      { key: 'name', label: 'Name', kind: 'text', required: true },
+      { key: 'atDeg', label: 'At °', kind: 'number', required: true },
+      { key: 'widthDeg', label: 'Wide °', kind: 'number', required: true },
+      { key: 'fromAxisMm', label: 'From axis', kind: 'length', required: true }
+    ]}
+    fresh={() => ({ name: 'Focus motor', atDeg: 0, widthDeg: 40, fromAxisMm: 60 })}
+    toDocument={(neighbours) => (neighbours.length === 0 ? undefined : neighbours)}
+  />
+</Section>
+
 <Section title="Back focus of its own" gist={hasOwnCorrector ? 'yes' : 'no'} open={hasOwnCorrector}>
   {#if host.corrector}
     <CorrectorFields at={HOST} corrector={host.corrector} />

@@ -22,9 +22,9 @@
   interface Props {
     joint: Joint;
     /** What would join two faces that do not. */
-    mending: Snippet<[Adapter]>;
+    mending?: Snippet<[Adapter]>;
     /** What may go into this joint. */
-    place: Snippet;
+    place?: Snippet;
   }
   const { joint, mending, place }: Props = $props();
   const train = useTrain();
@@ -89,10 +89,10 @@
       </span>
     </p>
   {/if}
-  {#if mating && mating.joins === false}{@render mending(mating.adapter)}{/if}
+  {#if mating && mating.joins === false}{@render mending?.(mating.adapter)}{/if}
 {/if}
 
-<div class="border-line my-3 border-t pt-3">{@render place()}</div>
+{#if place}<div class="border-line my-3 border-t pt-3">{@render place()}</div>{/if}
 
 {#if !joint.open}
   <dl class="border-line mb-3 grid grid-cols-[1fr_auto] gap-y-1 border-t pt-3">

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { remediesOf, type Finding } from '@lodestone/core';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -9,8 +10,11 @@
   const train = useTrain();
   const display = useDisplay();
   const notices = useNotices();
+  const drawer = useDrawer();
 
-  const remedies = $derived(train.preview ? [] : remediesOf(train.assessment, finding));
+  const remedies = $derived(
+    train.preview ? [] : remediesOf(train.assessment, finding, drawer.everRead ? drawer.free(train.id) : [])
+  );
 
   function apply(remedy: (typeof remedies)[number]) {
     notices.complain(train.dispatch(remedy.operation, remedy.action(display.unit)));

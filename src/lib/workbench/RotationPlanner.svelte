@@ -18,15 +18,22 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
 
-  /** Element to turn. */
-  const { id }: { id: string } = $props();
+  interface Props {
+    /** Element to turn. */
+    id: string;
+    /** Turn that is wanted, degrees anticlockwise; typed where left out. */
+    wantedDeg?: number;
+    /** A way was carried out. */
+    onturned?: () => void;
+  }
+  const { id, wantedDeg, onturned }: Props = $props();
   const train = useTrain();
   const drawer = useDrawer();
   const display = useDisplay();
   const notices = useNotices();
 
-  let text = $state('');
-  let sense = $state<1 | -1>(1);
+  let text = $derived(wantedDeg === undefined ? '' : Math.abs(wantedDeg).toFixed(1));
+  let sense = $derived<1 | -1>((wantedDeg ?? 0) < 0 ? -1 : 1);
   let onlyOwned = $state(true);
 
   const clocking = $derived(clockingsOf(train.document, train.assessment.ledger.joints).get(id));
@@ -98,8 +105,9 @@
     const setting = rotationSetting(train.document, way);
     if (!setting) return;
     const refusal = train.dispatch({ op: 'set', ...setting }, `Turn by ${asked}°`);
-    if (refusal) notices.complain(refusal);
-    else text = '';
+    if (refusal) return notices.complain(refusal);
+    text = '';
+    onturned?.();
   }
 </script>
 

@@ -1,21 +1,20 @@
 <script lang="ts">
   import { explain, findElement, jointName, type Element, type Joint } from '@lodestone/core';
   import LedgerTable from '$lib/rail/LedgerTable.svelte';
-  import Rail from '$lib/rail/Rail.svelte';
   import Staircase from '$lib/rail/Staircase.svelte';
   import { stairsOf } from '$lib/rail/staircase.ts';
   import { RailView } from '$lib/rail/view.svelte.ts';
   import { zoomControl } from '$lib/rail/zoom.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
-  import ContextMenu from '$lib/ui/ContextMenu.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
   import { provideWhy } from '$lib/ui/why.svelte.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
-  import { ChartNoAxesGantt, Maximize, Minus, Plus, Redo2, Table2, Undo2 } from '@lucide/svelte';
+  import { ChartNoAxesGantt, Table2 } from '@lucide/svelte';
   import { frameCommands } from './commands.ts';
   import HostInspector from './HostInspector.svelte';
+  import RailPanel from './RailPanel.svelte';
   import { untrack, type Snippet } from 'svelte';
 
   /** What a stage puts into the frame of a train. */
@@ -37,13 +36,10 @@
   const train = useTrain();
   const notices = useNotices();
   const why = provideWhy();
-  /** What a menu offers on every stage. */
-  const FRAME_MENU = ['skyward', 'camward', 'remove', 'undo'];
   const view = new RailView(() => train.layout);
   const zoom = zoomControl(view);
   let asTable = $state(false);
   let level = $state<SheetLevel>('peek');
-  let railMenu: ContextMenu;
 
   const { selection } = $derived(train);
   const element = $derived(selection.kind === 'element' ? findElement(train.document, selection.id) : undefined);
@@ -79,49 +75,9 @@
 <div class="workbench">
   <div class="area-verdict">{@render verdict()}</div>
 
-  <section class="panel area-rail relative overflow-hidden" aria-label="Rail">
-    <div class="absolute top-1 left-1.5 z-10 flex">
-      <button
-        class="btn btn-ghost btn-xs btn-square"
-        disabled={train.undoLabel === undefined}
-        title="Undo {train.undoLabel ?? ''} (Ctrl Z)"
-        aria-label="Undo {train.undoLabel ?? ''}"
-        onclick={() => tell(train.undo())}
-      >
-        <Undo2 size={14} />
-      </button>
-      <button
-        class="btn btn-ghost btn-xs btn-square"
-        disabled={train.redoLabel === undefined}
-        title="Redo {train.redoLabel ?? ''} (Ctrl Shift Z)"
-        aria-label="Redo {train.redoLabel ?? ''}"
-        onclick={() => tell(train.redo())}
-      >
-        <Redo2 size={14} />
-      </button>
-      <span class="border-line mx-1 my-1 border-l"></span>
-      <button
-        class="btn btn-ghost btn-xs btn-square"
-        title="Zoom in (+)"
-        aria-label="Zoom in"
-        onclick={() => zoom.by(1.4)}><Plus size={14} /></button
-      >
-      <button
-        class="btn btn-ghost btn-xs btn-square"
-        title="Zoom out (-)"
-        aria-label="Zoom out"
-        onclick={() => zoom.by(1 / 1.4)}><Minus size={14} /></button
-      >
-      <button
-        class="btn btn-ghost btn-xs btn-square"
-        title="Whole train (0)"
-        aria-label="Show the whole train"
-        onclick={zoom.reset}><Maximize size={13} /></button
-      >
-    </div>
-    <Rail {view} {zoom} {onadd} onrefused={tell} onchosen={bringUp} onmenu={(event, of) => railMenu.open(event, of)} />
-    <ContextMenu bind:this={railMenu} label="What can be done here" ids={[...menu, ...FRAME_MENU]} />
-  </section>
+  <div class="area-rail">
+    <RailPanel {view} {zoom} {onadd} {tell} onchosen={bringUp} {menu} />
+  </div>
 
   <section class="panel area-ledger relative flex min-h-0 flex-col" aria-label="Ledger">
     <div class="absolute top-1 right-1.5 z-10 hidden sm:block">

@@ -23,6 +23,8 @@ export interface FinderTask {
   parts: readonly Part[];
   prefer: Preference;
   maxPieces: number;
+  /** Share of the light the corners are to get; as the train says where undefined. */
+  cornerLight: number | undefined;
   /** Parts that would have to be bought may be used, even where owned ones do. */
   withShop: boolean;
   pinned: readonly string[];
@@ -45,9 +47,17 @@ export interface FinderAnswer {
 const LIMIT = 20;
 const TELL_EVERY_MS = 80;
 
-const optionsOf = ({ prefer, maxPieces, pinned, forbidden, tied }: FinderTask): Omit<FindOptions, 'parts'> => ({
+const optionsOf = ({
   prefer,
   maxPieces,
+  cornerLight,
+  pinned,
+  forbidden,
+  tied
+}: FinderTask): Omit<FindOptions, 'parts'> => ({
+  prefer,
+  maxPieces,
+  cornerLight,
   limit: LIMIT,
   pinned,
   forbidden: new Set(forbidden),

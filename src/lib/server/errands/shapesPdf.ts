@@ -11,7 +11,16 @@ const LOOKS: Readonly<Record<ShapeRole, { line: number; fill?: string }>> = {
   stalk: { line: 0.5, fill: '#cfcfcf' },
   bore: { line: 0, fill: '#ffffff' },
   sensor: { line: 0.5, fill: '#000000' },
-  gap: { line: 0.5 }
+  gap: { line: 0.5 },
+  cone: { line: 0.3 },
+  'cone-field': { line: 0.4 },
+  rim: { line: 0.5 },
+  'rim-cut': { line: 0.8, fill: '#000000' },
+  'guide-beam': { line: 0.3 },
+  'guide-path': { line: 0.25 },
+  'guide-range': { line: 0.3, fill: '#eeeeee' },
+  'should-be': { line: 0.8 },
+  'is-here': { line: 0.8 }
 };
 
 export interface PaperFrame {

@@ -33,7 +33,10 @@
   onMount(() => drawer.open());
 
   /** Stages of the job that work; each later one takes its place here when it does. */
-  const STAGES = [{ path: 'build', title: 'Build' }];
+  const STAGES = [
+    { path: 'build', title: 'Build' },
+    { path: 'check', title: 'Check' }
+  ];
 </script>
 
 <svelte:head><title>{session.document.name} · Lodestone</title></svelte:head>

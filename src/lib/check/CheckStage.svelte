@@ -1,0 +1,234 @@
+<script lang="ts">
+  import { checkup, explain, findElement, snapshotFindings, type Finding } from '@lodestone/core';
+  import Face from '$lib/face/Face.svelte';
+  import { FACE_LAYERS } from '$lib/face/faceView.svelte.ts';
+  import FramingBehind from '$lib/face/FramingBehind.svelte';
+  import { FramingView } from '$lib/face/framing.svelte.ts';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
+  import { RailView } from '$lib/rail/view.svelte.ts';
+  import { zoomControl } from '$lib/rail/zoom.ts';
+  import { useTrain } from '$lib/train/context.ts';
+  import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
+  import { provideWhy } from '$lib/ui/why.svelte.ts';
+  import WhyPopover from '$lib/ui/WhyPopover.svelte';
+  import { frameCommands } from '$lib/workbench/commands.ts';
+  import ElementInspector from '$lib/workbench/ElementInspector.svelte';
+  import HostInspector from '$lib/workbench/HostInspector.svelte';
+  import JointInspector from '$lib/workbench/JointInspector.svelte';
+  import RailPanel from '$lib/workbench/RailPanel.svelte';
+  import CheckList from './CheckList.svelte';
+  import CheckVerdict from './CheckVerdict.svelte';
+  import { openField } from './fill.ts';
+  import FramingPanel from './FramingPanel.svelte';
+  import GuidePanel from './GuidePanel.svelte';
+  import LightPanel from './LightPanel.svelte';
+  import { CheckView, type Panel } from './stage.svelte.ts';
+
+  const train = useTrain();
+  const drawer = useDrawer();
+  const notices = useNotices();
+  const why = provideWhy();
+  const view = new RailView(() => train.layout);
+  const zoom = zoomControl(view);
+  const stage = new CheckView();
+  const framing = new FramingView(train);
+
+  const PANELS: readonly (readonly [Panel, string])[] = [
+    ['light', 'light'],
+    ['guide', 'guide'],
+    ['framing', 'framing'],
+    ['part', 'part']
+  ];
+
+  let level = $state<SheetLevel>('peek');
+  const { selection } = $derived(train);
+  const element = $derived(selection.kind === 'element' ? findElement(train.document, selection.id) : undefined);
+  const joint = $derived(
+    selection.kind === 'joint'
+      ? train.assessment.ledger.joints.find(({ cameraId }) => cameraId === selection.id)
+      : undefined
+  );
+  const lines = $derived([
+    ...checkup(train.assessment),
+    ...snapshotFindings(train.document, (partId) => drawer.byId.get(partId)?.part).map((finding) => ({
+      title: 'Out of date',
+      stage: 'build' as const,
+      finding
+    }))
+  ]);
+  const explanation = $derived(why.subject && explain(train.assessment.facts, why.subject));
+  const title = $derived(stage.panel === 'part' ? (element?.name ?? train.document.host.name) : stage.panel);
+
+  const tell = (refusal: string | undefined) => {
+    if (refusal) notices.complain(refusal);
+  };
+
+  function show({ place }: Finding) {
+    train.select(place.kind === 'plate' ? { kind: 'element', id: place.id } : place);
+    const item = train.layout.items.find(({ id }) => 'id' in place && id === place.id);
+    if (item) view.reveal(item.fromMm, item.toMm);
+  }
+  async function fill(finding: Finding) {
+    show(finding);
+    showPart();
+    if (finding.fill) await openField(finding.fill);
+  }
+  function showPart() {
+    stage.panel = 'part';
+    if (level === 'peek') level = 'half';
+  }
+  /** The point of the sensor that is looked at, by keys from anywhere on the stage. */
+  const nudge = (by: number) => stage.layers.moveTo(stage.layers.share + by);
+  const NUDGE = 0.05;
+
+  useCommands().register([
+    ...frameCommands(train, view, zoom, tell, notices, () => undefined).filter(({ id }) => id !== 'table'),
+    {
+      id: 'face',
+      group: 'Rail',
+      title: 'Go to the face',
+      key: 'E',
+      run: () => document.getElementById('face')?.focus()
+    },
+    {
+      id: 'point-out',
+      group: 'Rail',
+      title: 'Field point outward',
+      key: 'ArrowUp',
+      within: '#rail, body',
+      enabled: () => stage.layers.has('light'),
+      run: () => nudge(NUDGE)
+    },
+    {
+      id: 'point-in',
+      group: 'Rail',
+      title: 'Field point inward',
+      key: 'ArrowDown',
+      within: '#rail, body',
+      enabled: () => stage.layers.has('light'),
+      run: () => nudge(-NUDGE)
+    }
+  ]);
+</script>
+
+<div class="check">
+  <div class="area-verdict"><CheckVerdict {lines} /></div>
+  <div class="area-rail">
+    <RailPanel
+      {view}
+      {zoom}
+      onadd={(id) => train.select({ kind: 'joint', id })}
+      {tell}
+      onchosen={() => undefined}
+      menu={[]}
+      layers={stage.layers}
+    />
+  </div>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <section class="panel area-checks" aria-label="Checks" tabindex="0">
+    <CheckList {lines} onshow={show} onfill={(finding) => void fill(finding)} />
+  </section>
+  <section class="panel area-face relative" aria-label="Face">
+    <div class="absolute top-1 right-2 left-2 z-10 flex flex-wrap items-center gap-x-1">
+      <span class="text-muted mr-2 text-xs">from the camera</span>
+      {#each FACE_LAYERS as { id, title: words } (id)}
+        <button
+          class={['btn btn-ghost btn-xs font-normal', stage.face.has(id) && 'text-primary font-semibold']}
+          aria-pressed={stage.face.has(id)}
+          onclick={() => {
+            stage.face.toggle(id);
+            if (stage.face.has(id)) stage.panel = id;
+          }}>{words}</button
+        >
+      {/each}
+    </div>
+    {#snippet behind(pxPerMm: number)}<FramingBehind {framing} {pxPerMm} />{/snippet}
+    <Face
+      view={stage.face}
+      layers={stage.layers}
+      onopen={showPart}
+      behind={stage.face.has('framing') ? behind : undefined}
+      reachMm={stage.face.has('framing') ? framing.reachMm : 0}
+    />
+  </section>
+  <Sheet id="inspector" label="What is looked at" {title} class="area-panel" bind:level>
+    <div class="-mt-1 mb-2 flex gap-x-0.5" role="group" aria-label="What is looked at">
+      {#each PANELS as [panel, words] (panel)}
+        <button
+          class={['btn btn-xs font-normal', stage.panel === panel ? 'btn-neutral' : 'btn-ghost']}
+          aria-pressed={stage.panel === panel}
+          onclick={() => stage.show(panel)}>{words}</button
+        >
+      {/each}
+    </div>
+    {#if stage.panel === 'light'}
+      <LightPanel view={stage.face} layers={stage.layers} />
+    {:else if stage.panel === 'guide'}
+      <GuidePanel />
+    {:else if stage.panel === 'framing'}
+      <FramingPanel {framing} />
+    {:else}
+      {#key selection}
+        {#if joint}
+          <JointInspector {joint} />
+        {:else if element}
+          <ElementInspector
+            {element}
+            onremove={() => tell(train.removeSelected())}
+            onshift={(by) => tell(train.shift(by))}
+          />
+        {:else}
+          <HostInspector />
+        {/if}
+      {/key}
+    {/if}
+  </Sheet>
+</div>
+
+{#if explanation && why.anchor}<WhyPopover {explanation} anchor={why.anchor} />{/if}
+
+<style>
+  .check {
+    display: grid;
+    gap: 0.75rem;
+    padding: 0 0.75rem 4rem;
+    grid-template-columns: minmax(0, 1fr);
+    grid-template-areas: 'verdict' 'rail' 'face' 'checks';
+  }
+  .area-verdict {
+    grid-area: verdict;
+    margin: 0 -0.75rem -0.5rem;
+  }
+  .area-rail {
+    grid-area: rail;
+    height: 300px;
+  }
+  .area-checks {
+    grid-area: checks;
+    overflow-y: auto;
+  }
+  .area-face {
+    grid-area: face;
+    height: min(26rem, 92vw);
+  }
+  @media (min-width: 64rem) {
+    .check {
+      height: calc(100dvh - 2.75rem);
+      padding-bottom: 0.75rem;
+      grid-template-columns: minmax(0, 1fr) minmax(24rem, 34%);
+      grid-template-rows: auto minmax(14rem, 1fr) minmax(0, 1fr);
+      grid-template-areas: 'verdict verdict' 'rail face' 'checks panel';
+    }
+    .area-rail,
+    .area-face {
+      height: auto;
+      min-height: 0;
+    }
+    .check > :global(.area-panel) {
+      grid-area: panel;
+      min-height: 0;
+    }
+  }
+</style>

@@ -1,0 +1,19 @@
+import { lightLayer } from '@lodestone/core';
+import { LayerView } from '$lib/rail/layers.svelte.ts';
+import { FaceView } from '$lib/face/faceView.svelte.ts';
+
+/** What stands under the face: words to one of its layers, or the part that is selected. */
+export type Panel = 'light' | 'guide' | 'framing' | 'part';
+
+/** What the Check stage is looking at. */
+export class CheckView {
+  readonly layers = new LayerView([lightLayer]);
+  readonly face = new FaceView();
+  panel = $state<Panel>('light');
+
+  /** Shows a panel, and on the face what it is about. */
+  show(panel: Panel): void {
+    this.panel = panel;
+    if (panel !== 'part' && !this.face.has(panel)) this.face.toggle(panel);
+  }
+}

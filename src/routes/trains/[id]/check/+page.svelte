@@ -1,0 +1,5 @@
+<script lang="ts">
+  import CheckStage from '$lib/check/CheckStage.svelte';
+</script>
+
+<CheckStage />
