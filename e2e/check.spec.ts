@@ -1,5 +1,6 @@
 // Light and guiding, as far as a check tells them: what is missing, what is typed, what it comes to.
-import { expect, openCopy, test } from './lodestone.ts';
+import type { Page } from '@playwright/test';
+import { expect, expectAccessible, openCopy, stored, test } from './lodestone.ts';
 
 test('the guider says what it has to know, and with it whether its camera comes to focus', async ({ page }) => {
   await openCopy(page);
@@ -34,4 +35,183 @@ test('filters too small for the sensor are told with the size that would do', as
     .getByRole('button', { name: /darkest corner/ })
     .click();
   await expect(page.locator('#inspector').getByRole('heading', { name: 'Harnwick five-slot wheel' })).toBeVisible();
+});
+
+const toCheck = async (page: Page, demo: 'Heron' | 'Long Tom' = 'Long Tom') => {
+  const copy = await openCopy(page, demo);
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Check' }).click();
+  await expect(page.locator('[data-check-verdict]')).toBeVisible();
+  return copy;
+};
+const line = (page: Page, code: string) => page.locator(`[data-check="${code}"]`);
+
+test('Check tells what is wrong, and its remedies out of the drawer clear both light and guiding', async ({ page }) => {
+  await toCheck(page);
+  const verdict = page.locator('[data-check-verdict]');
+  await expect(verdict).toContainText('2 things to look at');
+  await expect(line(page, 'corner-light')).toHaveAttribute('data-level', 'warning');
+  await expect(line(page, 'guide-focus')).toContainText('Put a tube of 7.73 mm to 23.73 mm between');
+  // A finding leads to its place, on both pictures.
+  await line(page, 'corner-light').getByRole('button', { name: 'Corner light' }).click();
+  await expect(page.locator('#rail-element-wheel')).toHaveAttribute('aria-selected', 'true');
+  await expect(page.locator('#face-wheel')).toHaveAttribute('aria-selected', 'true');
+
+  await line(page, 'corner-light').getByRole('button', { name: 'Put FW-3 in its place' }).click();
+  await expect(verdict).toContainText('1 thing to look at');
+  await line(page, 'guide-focus').getByRole('button', { name: 'Add R-28, 15.00 mm' }).click();
+  await expect(verdict).toContainText('Everything passes');
+  // What passed is folded away, and can be looked at.
+  await page.locator('[data-passed]').click();
+  await expect(line(page, 'guide-focus')).toContainText('comes to focus');
+  // Each was one step.
+  await page.keyboard.press('Control+z');
+  await expect(verdict).toContainText('1 thing to look at');
+  await page.keyboard.press('Control+z');
+  await expect(verdict).toContainText('2 things to look at');
+});
+
+test('the point of the sensor is dragged and moved by keys, on rail, face and profile alike', async ({ page }) => {
+  await toCheck(page);
+  const point = page.locator('#field-point');
+  const rail = page.locator('#rail');
+  await expect(point).toHaveAttribute('aria-valuetext', '21.6 mm from the middle');
+  await expect(rail.locator('[data-stop]').first()).toContainText('cuts');
+  const box = (await point.boundingBox())!;
+  const axis = Number(
+    await page
+      .locator('#rail path.axis')
+      .first()
+      .getAttribute('d')
+      .then((d) => /^M0 ([\d.]+)/.exec(d!)![1])
+  );
+  const top = (await rail.boundingBox())!.y;
+  await page.mouse.move(box.x + 12, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 12, top + axis, { steps: 5 });
+  await page.mouse.up();
+  await expect(point).toHaveAttribute('aria-valuetext', /^0\.\d mm from the middle$/);
+  // In the middle nothing is cut.
+  await expect(rail.locator('[data-stop]')).toHaveCount(0);
+  await expect(page.locator('[data-profile] .value')).toHaveText('100 %');
+  await point.focus();
+  await page.keyboard.press('End');
+  await expect(point).toHaveAttribute('aria-valuetext', '21.6 mm from the middle');
+  await page.keyboard.press('ArrowDown');
+  await expect(point).toHaveAttribute('aria-valuetext', '21.1 mm from the middle');
+  // The layer goes and comes by its key.
+  await page.keyboard.press('b');
+  await expect(point).toHaveCount(0);
+  await page.keyboard.press('v');
+  await expect(rail.locator('[data-stop]')).toContainText('7.73 mm farther out than it goes');
+});
+
+test('the light map is compared with another filter, by the slider', async ({ page }) => {
+  await toCheck(page);
+  const corners = page.locator('[data-corner]');
+  await expect(page.locator('[data-light-map="there"]')).toBeAttached();
+  await expect(corners).toHaveText(['52 %', '52 %', '52 %', '52 %']);
+  await page.getByRole('combobox', { name: 'Compare the light with' }).selectOption('50 mm square');
+  const split = page.locator('#face-split');
+  await expect(split).toBeVisible();
+  // Right of the slider what it would be, left of it what it is.
+  await expect(corners.nth(1)).toHaveText('52 %');
+  await expect(corners.nth(0)).not.toHaveText('52 %');
+  await split.focus();
+  for (let press = 0; press < 26; press++) await page.keyboard.press('ArrowRight');
+  await expect(corners).toHaveText(['52 %', '52 %', '52 %', '52 %']);
+  // Without the corrector the beam is another one.
+  await page.getByRole('combobox', { name: 'Compare the light with' }).selectOption('corrector');
+  await expect(page.locator('[data-profile]')).toHaveAttribute(
+    'aria-label',
+    /without the corrector: \d+ % in the corner/
+  );
+  await page.getByRole('button', { name: 'as a flat' }).click();
+  await expect(page.locator('[data-profile] .wanted')).toHaveCount(0);
+});
+
+test('an object is framed, and the turn it needs is handed to the rotation planner and kept', async ({ page }) => {
+  const { id } = await toCheck(page);
+  await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'framing' }).click();
+  const object = page.getByRole('combobox', { name: 'Object' });
+  await object.fill('androm');
+  await page.getByRole('option', { name: /M31/ }).first().click();
+  await expect(page.locator('[data-object]')).toContainText('it does not fit');
+  await expect(page.locator('[data-framing="M31"] ellipse')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Stands now at' }).fill('0');
+  await page.getByRole('textbox', { name: 'Stands now at' }).blur();
+  await page.getByRole('button', { name: 'Long side along it' }).click();
+  await expect(page.locator('[data-turn]')).toContainText('55° clockwise');
+  await expect(page.getByRole('textbox', { name: 'Turn by, degrees' })).toHaveValue('55.0');
+  await expect(page.locator('[data-guide-stars]')).toContainText('galactic latitude -22°');
+  // M31 lies along the long side now: two panels beside each other are enough.
+  await page.getByRole('button', { name: 'Cover M31' }).click();
+  await expect(page.locator('[data-mosaic]')).toContainText('2 panels');
+  await expect(page.locator('[data-framing] .panel-of')).toHaveCount(2);
+  // A way is carried out: the camera stands as it is to, and all of it is kept.
+  await page.getByRole('button', { name: 'Do it' }).first().click();
+  await expect(page.locator('[data-turn]')).toContainText('It stands as it is to');
+  await expect
+    .poll(async () => (await stored(page, id)).document)
+    .toMatchObject({ framing: { object: 'M31', topDeg: -55, standsDeg: -55, columns: 2, rows: 1 } });
+  await page.reload();
+  await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'framing' }).click();
+  await expect(object).toHaveValue(/M31/);
+});
+
+test('what is not known names its field, and the button opens it', async ({ page }) => {
+  await toCheck(page, 'Heron');
+  await line(page, 'guide-unknown').getByRole('button', { name: 'Open the field' }).click();
+  const flange = page.getByRole('textbox', { name: 'Guide camera, flange to sensor' });
+  await expect(flange).toBeFocused();
+  await flange.fill('12.5');
+  await flange.blur();
+  await expect(line(page, 'guide-unknown')).toHaveCount(0);
+  await expect(line(page, 'guide-focus')).toBeAttached();
+});
+
+test('a frame that is no solved FITS file is refused by name, one that is gives scale and angle', async ({ page }) => {
+  await toCheck(page);
+  await page.getByText('Spacing from a solved frame').click();
+  const file = page.locator('input[type=file][accept*=fits]');
+  await file.setInputFiles({ name: 'holiday.fits', mimeType: 'image/fits', buffer: Buffer.from('not at all') });
+  await expect(page.getByRole('alert')).toContainText('holiday.fits: This is no FITS file');
+  const card = (words: string) => words.padEnd(80);
+  const header = [
+    card('SIMPLE  =                    T'),
+    card('CD1_1   =             -1.9E-04'),
+    card('CD1_2   =                  0.0'),
+    card('CD2_1   =                  0.0'),
+    card('CD2_2   =              1.9E-04'),
+    card('END')
+  ].join('');
+  await file.setInputFiles({ name: 'solved.fits', mimeType: 'image/fits', buffer: Buffer.from(header.padEnd(2880)) });
+  await expect(page.getByRole('textbox', { name: /Measured image scale/ })).toHaveValue('0.6840');
+  // A moving mirror changes the focal length by itself.
+  await expect(page.locator('[data-spacing]')).toContainText('says nothing of the spacing');
+  await page.getByRole('button', { name: 'Take it as the camera’s angle' }).click();
+  await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'framing' }).click();
+  await expect(page.getByRole('textbox', { name: 'Stands now at' })).toHaveValue('0');
+});
+
+for (const theme of ['dusk', 'daylight', 'night']) {
+  test(`Check is readable in the ${theme} theme`, async ({ page, context, baseURL }) => {
+    await context.addCookies([{ name: 'lodestone-theme', value: theme, url: baseURL! }]);
+    await toCheck(page);
+    await page.keyboard.press('v');
+    await expectAccessible(page, 'Check, light and guide');
+    await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'framing' }).click();
+    await page.getByRole('combobox', { name: 'Object' }).fill('M42');
+    await page.keyboard.press('Enter');
+    await expect(page.locator('[data-framing="M42"]')).toBeAttached();
+    await expectAccessible(page, 'Check, framing');
+  });
+}
+
+test('Check on a phone: the list leads to the part, in the sheet', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await toCheck(page, 'Heron');
+  await line(page, 'guide-unknown').getByRole('button', { name: 'Open the field' }).click();
+  await expect(page.getByRole('textbox', { name: 'Guide camera, flange to sensor' })).toBeInViewport();
+  const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+  expect(overflow).toBeLessThanOrEqual(0);
 });

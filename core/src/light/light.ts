@@ -422,7 +422,7 @@ export class Light {
     return listed.sort((a, b) => b.cornerLoss - a.cornerLoss || b.neededMm - b.clearMm - (a.neededMm - a.clearMm));
   }
 
-  /** The filter in the beam that needs most: its place and size, as it stands. */
+  /** The filter in the beam that lacks most of what it needs: its place and size, as it stands. */
   get worstFilter(): { at: string; zMm: number; clearMm: number; shape: Hole['kind'] } | undefined {
     const opening = this.#filter;
     if (!opening) return undefined;
@@ -430,18 +430,19 @@ export class Light {
     return { at, zMm: this.holeOf(opening).zMm, clearMm, shape };
   }
 
-  /** How far the filter that needs most could stand from the sensor, and does; undefined where there is none. */
+  /** How far that filter could stand from the sensor, and does; undefined where there is none. */
   get farthestFilter(): { at: string; zMm: number; farthestZMm: number } | undefined {
     const [opening, answer] = [this.#filter, this.filter];
     if (!opening || !answer) return undefined;
     return { at: opening.at, zMm: this.holeOf(opening).zMm, farthestZMm: answer.farthestZMm };
   }
 
-  /** The filter in the beam: the one that needs most. */
+  /** The filter in the beam: the one that lacks most of what it needs. */
   get #filter(): Opening | undefined {
+    const lacks = (opening: Opening): number => this.neededFor(opening) + offAxis(opening) - opening.clearMm;
     return this.openings
       .filter(({ what, isAhead }) => what === 'filter' && !isAhead)
-      .sort((a, b) => this.neededFor(b) - this.neededFor(a))[0];
+      .sort((a, b) => lacks(b) - lacks(a))[0];
   }
 
   /**

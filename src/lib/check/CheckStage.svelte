@@ -217,9 +217,10 @@
     .check {
       height: calc(100dvh - 2.75rem);
       padding-bottom: 0.75rem;
-      grid-template-columns: minmax(0, 1fr) minmax(24rem, 34%);
-      grid-template-rows: auto minmax(14rem, 1fr) minmax(0, 1fr);
-      grid-template-areas: 'verdict verdict' 'rail face' 'checks panel';
+      grid-template-columns: minmax(0, 1fr) minmax(24rem, 36%);
+      /* The rail is wide and the face is square: the one needs less height than the other. */
+      grid-template-rows: auto minmax(14rem, 9fr) minmax(0, 2fr) minmax(0, 7fr);
+      grid-template-areas: 'verdict verdict' 'rail face' 'checks face' 'checks panel';
     }
     .area-rail,
     .area-face {

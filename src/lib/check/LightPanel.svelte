@@ -146,14 +146,21 @@
   {/if}
   {#if slots.length > 1}
     <table class="mt-2 w-full text-xs" aria-label="Light in the corners by slot">
+      <thead class="text-muted"
+        ><tr
+          ><th class="text-left font-normal">slot</th><th class="text-left font-normal">filter</th><th
+            class="text-right font-normal">clear</th
+          ><th class="text-right font-normal">in the corners</th></tr
+        ></thead
+      >
       <tbody>
         {#each slots as { at, slot, name, clearMm, corner } (`${at} ${slot}`)}
           <tr class="border-line border-t"
             ><td class="text-muted w-8 py-0.5">{slot}</td><td>{name}</td><td class="text-right"
-              >{display.number(clearMm, 1)} clear</td
+              >{display.number(clearMm, 1)}</td
             ><td
               class={['w-24 text-right font-semibold', corner < light.wanted - 0.005 ? 'text-warning' : 'text-success']}
-              >{share(corner)} in the corner</td
+              >{share(corner)}</td
             ></tr
           >
         {/each}

@@ -19,6 +19,8 @@ export async function openField(keys: readonly string[]): Promise<boolean> {
   target.closest('details')?.setAttribute('open', '');
   await tick();
   target.scrollIntoView({ block: 'center' });
-  (target.matches('button') ? target : target.querySelector<HTMLElement>('input, select, button'))?.focus();
+  // What is explained beside a field is a button too: the field itself comes first.
+  const input = target.querySelector<HTMLElement>('input, select');
+  (input ?? (target.matches('button') ? target : target.querySelector<HTMLElement>('button')))?.focus();
   return true;
 }

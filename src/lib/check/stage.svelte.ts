@@ -1,9 +1,16 @@
 import { lightLayer } from '@lodestone/core';
 import { LayerView } from '$lib/rail/layers.svelte.ts';
-import { FaceView } from '$lib/face/faceView.svelte.ts';
+import { FaceView, type FaceLayerId } from '$lib/face/faceView.svelte.ts';
 
 /** What stands under the face: words to one of its layers, or the part that is selected. */
 export type Panel = 'light' | 'guide' | 'framing' | 'part';
+
+/** What the face shows with each panel: an object is not seen behind a map of the light. */
+const SHOWN: Readonly<Record<Exclude<Panel, 'part'>, readonly FaceLayerId[]>> = {
+  light: ['light', 'guide'],
+  guide: ['guide', 'light'],
+  framing: ['guide', 'framing']
+};
 
 /** What the Check stage is looking at. */
 export class CheckView {
@@ -14,6 +21,6 @@ export class CheckView {
   /** Shows a panel, and on the face what it is about. */
   show(panel: Panel): void {
     this.panel = panel;
-    if (panel !== 'part' && !this.face.has(panel)) this.face.toggle(panel);
+    if (panel !== 'part') this.face.on = SHOWN[panel];
   }
 }

@@ -3,6 +3,7 @@
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import PlacedSlider from '$lib/ui/PlacedSlider.svelte';
   import FaceRing from './FaceRing.svelte';
   import type { FaceView } from './faceView.svelte.ts';
   import LightOnSensor from './LightOnSensor.svelte';
@@ -29,9 +30,11 @@
   const face = $derived(faceOf(facts));
 
   /** Room outside the ring for its figures, px. */
-  const RING_PX = 30;
+  const RING_PX = 22;
+  /** Room for the layers' names above, px. */
+  const TOP_PX = 30;
   const ringMm = $derived(Math.max(face?.radiusMm ?? 30, reachMm));
-  const pxPerMm = $derived(Math.max(0.1, (Math.min(widthPx, heightPx) / 2 - RING_PX) / ringMm));
+  const pxPerMm = $derived(Math.max(0.1, (Math.min(widthPx - 24, heightPx - TOP_PX) / 2 - RING_PX) / ringMm));
   const isSelected = (id: string) => train.selection.kind === 'element' && train.selection.id === id;
 
   /** Everything of one part together: it is chosen as one. */
@@ -48,10 +51,9 @@
   /** What the keys walk: from the sensor outward. */
   const walk = $derived.by(() => {
     if (!face) return [];
-    const prism = face.prism && !parts.some(({ id }) => id === face.prism?.at) ? [face.prism.at] : [];
-    return [...new Set([face.camera, ...parts.map(({ id }) => id).toReversed(), ...prism])].filter(
-      (id) => id !== 'host'
-    );
+    const openings = view.has('light') ? parts.map(({ id }) => id).toReversed() : [];
+    const prism = view.has('guide') && face.prism ? [face.prism.at] : [];
+    return [...new Set([face.camera, ...openings, ...prism])].filter((id) => id !== 'host');
   });
 
   const activeId = $derived(
@@ -97,7 +99,7 @@
       id="face"
       width={widthPx}
       height={heightPx}
-      viewBox="{-widthPx / 2} {-heightPx / 2} {widthPx} {heightPx}"
+      viewBox="{-widthPx / 2} {-(heightPx + TOP_PX) / 2} {widthPx} {heightPx}"
       role="listbox"
       aria-label="Train seen from the camera, sensor outward"
       aria-activedescendant={activeId}
@@ -148,6 +150,7 @@
                 'opening',
                 what === 'filter' && 'filter',
                 cuts && 'cuts',
+                !cuts && what !== 'filter' && 'quiet',
                 isSelected(part.id) && 'chosen'
               ]}
               {#if shape === 'round'}
@@ -226,6 +229,22 @@
         </g>
       {/if}
     </svg>
+    {#if view.has('light') && view.compared}
+      <PlacedSlider
+        id="face-split"
+        label="Left as it is, right {view.compared.words}"
+        orientation="horizontal"
+        x={widthPx / 2 + (view.split - 0.5) * face.sensor.widthMm * pxPerMm}
+        y={(heightPx + TOP_PX) / 2}
+        heightPx={face.sensor.heightMm * pxPerMm}
+        min={0}
+        max={100}
+        now={Math.round(view.split * 100)}
+        ondrag={(x) => view.moveSplit((x - widthPx / 2) / pxPerMm / face.sensor.widthMm + 0.5)}
+        onstep={(by, fine) => view.moveSplit(view.split + by * (fine ? 0.005 : 0.02))}
+        onto={(end) => view.moveSplit(end === 'home' ? 0 : 1)}
+      />
+    {/if}
   {:else}
     <p class="text-muted grid h-full place-content-center p-6 text-center">
       The sensor is not described, so there is nothing to draw round it: give its width, height and pixel size.
@@ -254,6 +273,12 @@
     stroke-width: 1;
     stroke-dasharray: 2 4;
     pointer-events: stroke;
+  }
+  .opening.quiet {
+    opacity: 0.4;
+  }
+  .opening.quiet.chosen {
+    opacity: 1;
   }
   .opening.filter {
     stroke: var(--glass);

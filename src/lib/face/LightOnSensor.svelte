@@ -59,26 +59,6 @@
   );
   const point = $derived(light.atHeight(layers.share * light.halfDiagonalMm));
 
-  let held = $state(false);
-  function onpointerdown(event: PointerEvent) {
-    if (event.button !== 0) return;
-    (event.currentTarget as Element).setPointerCapture(event.pointerId);
-    held = true;
-  }
-  function onpointermove(event: PointerEvent) {
-    const box = (event.currentTarget as SVGElement).ownerSVGElement?.getBoundingClientRect();
-    if (!held || !box) return;
-    view.moveSplit((event.clientX - box.left - box.width / 2) / pxPerMm / widthMm + 0.5);
-  }
-  const STEP = 0.02;
-  function onkeydown(event: KeyboardEvent) {
-    const by = { ArrowRight: STEP, ArrowUp: STEP, ArrowLeft: -STEP, ArrowDown: -STEP }[event.key];
-    if (by === undefined) return;
-    event.preventDefault();
-    event.stopPropagation();
-    view.moveSplit(view.split + by);
-  }
-
   /** Words of lines nearer than this to the next are left out, px. */
   const WORD_PX = 22;
   function spaced(all: typeof lines): typeof lines {
@@ -129,22 +109,7 @@
   {/if}
 </g>
 {#if other && view.compared}
-  <g
-    class="split"
-    role="slider"
-    tabindex="0"
-    aria-label="Left as it is, right {view.compared.words}"
-    aria-valuemin="0"
-    aria-valuemax="100"
-    aria-valuenow={Math.round(view.split * 100)}
-    data-split
-    {onpointerdown}
-    {onpointermove}
-    onpointerup={() => (held = false)}
-    onpointercancel={() => (held = false)}
-    {onkeydown}
-  >
-    <rect class="hit" x={splitX - 12} y={-tall} width="24" height={2 * tall} />
+  <g class="pointer-events-none" aria-hidden="true">
     <path class="line" d="M{splitX} {-tall - 6}V{tall + 6}" />
     <path class="grip" d="M{splitX - 7} 0l5 -5v10zM{splitX + 7} 0l-5 -5v10z" />
   </g>
@@ -182,19 +147,6 @@
     fill: var(--color-primary);
     stroke: var(--color-base-200);
     stroke-width: 1.5;
-  }
-  .split {
-    cursor: ew-resize;
-    touch-action: none;
-  }
-  .split:focus-visible {
-    outline: none;
-  }
-  .split:focus-visible .line {
-    stroke-width: 3;
-  }
-  .hit {
-    fill: transparent;
   }
   .line {
     stroke: var(--color-primary);

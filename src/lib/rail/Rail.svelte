@@ -23,6 +23,7 @@
   import RailPlanes from './RailPlanes.svelte';
   import RailRuler from './RailRuler.svelte';
   import RailThreads from './RailThreads.svelte';
+  import FieldPoint from './FieldPoint.svelte';
   import LayersOver from './LayersOver.svelte';
   import type { LayerView } from './layers.svelte.ts';
   import { faultsById, jointInWords, partInWords } from './railWords.ts';
@@ -339,9 +340,10 @@
     {#if !train.preview}<GapLimits {view} topY={TOP_PX + 4} {axisY} {onrefused} />{/if}
 
     <g aria-hidden="true" class="pointer-events-none">
-      <RailPlanes {view} topY={TOP_PX - 8} bottomY={rulerY} />
+      <RailPlanes {view} topY={TOP_PX - 8} bottomY={rulerY} magnifies={!layers?.on.length} />
     </g>
   </svg>
+  {#if layers}<FieldPoint {layers} {x} {axisY} {pxAcross} />{/if}
   {#if reorder.dragged && wouldBe}
     <p
       class={['panel pointer-events-none absolute top-8 z-10 px-2 py-1 text-xs shadow-lg', wouldBe.bad && 'text-error']}

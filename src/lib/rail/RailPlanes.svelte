@@ -9,8 +9,10 @@
     /** Where the planes begin and end, px. */
     topY: number;
     bottomY: number;
+    /** A residual too small to be seen is shown magnified. */
+    magnifies: boolean;
   }
-  const { view, topY, bottomY }: Props = $props();
+  const { view, topY, bottomY, magnifies }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
@@ -25,7 +27,7 @@
 
   /** Below this many pixels the eye no longer judges the residual on the drawing itself. */
   const INSET_BELOW_PX = 14;
-  const showInset = $derived(requiredX !== undefined && Math.abs(sensorX - requiredX) < INSET_BELOW_PX);
+  const showInset = $derived(magnifies && requiredX !== undefined && Math.abs(sensorX - requiredX) < INSET_BELOW_PX);
   const INSET_PX = 196;
 
   /** Room the word of one plane needs before the next plane's begins, px. */
@@ -54,7 +56,7 @@
     height={bottomY - topY}
   />
   <path class="should-be" data-plane="required" d="M{requiredX} {topY} V{bottomY}" />
-  {#if residualMm !== null && !showInset}
+  {#if residualMm !== null && !showInset && Math.abs(sensorX - requiredX) > 1}
     <rect
       class="residual"
       data-residual

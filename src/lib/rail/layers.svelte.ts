@@ -5,6 +5,8 @@ export class LayerView {
   on = $state.raw<readonly RailLayer[]>([]);
   /** Where the point stands on the half diagonal of the sensor, −1 to 1. */
   share = $state(1);
+  /** The point is held. */
+  held = $state(false);
 
   constructor(on: readonly RailLayer[] = []) {
     this.on = on;
