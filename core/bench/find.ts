@@ -1,7 +1,8 @@
 // The finder and HiGHS on the same instances, in one run. Equal optimum is asserted; the ratio is printed.
 import { findStacks } from '../src/finder/index.ts';
 import { modelOf, solveWithHighs } from '../tests/milp.ts';
-import { randomDrawer, randomTrain } from './drawers.ts';
+import type { Part } from '../src/drawer/index.ts';
+import { randomDrawer, randomTrain, seeded } from './drawers.ts';
 
 const PIECES = 6;
 const LISTED = 20;
@@ -90,4 +91,28 @@ for (const [words, stepMm] of [
   const { exhausted, solutions } = find();
   const told = `${um(Math.abs(solutions[0]?.residualMm ?? NaN))}${exhausted ? ', proven' : ', NOT PROVEN'}`;
   console.log(`  ${words.padEnd(20)} ${shortest(find, 3).toFixed(0).padStart(8)} ms  ${told}`);
+}
+
+console.log(`\nFinder with the beam in it, 300 parts, ${PIECES} pieces, ${LISTED} solutions, beside the same without:`);
+for (const gaps of [1, 2] as const) {
+  const { parts: plain, train: bare } = solvable(300, gaps);
+  const random = seeded(SEED);
+  // Of ten rings seven are as wide as their thread lets them be, the others less.
+  const parts = plain.map((part): Part => {
+    const { element } = part;
+    if (element.kind === 'shim' || !('sky' in element)) return part;
+    const clearMm = random() < 0.7 ? 60 : 24 + random() * 20;
+    return { ...part, element: { ...element, clearMm } as Part['element'] };
+  });
+  const sensor = { widthMm: 23.5, heightMm: 15.7, pixelUm: 3.76 };
+  const elements = bare.elements.map((each) => (each.kind === 'camera' ? { ...each, sensor } : each));
+  const train = { ...bare, elements };
+  // Without a sensor nothing is known of the light, and nothing is asked of it.
+  const find = (of: typeof train) => findStacks(of, { parts, maxPieces: PIECES, limit: LISTED });
+  const [without, withBeam] = [bare, train].map((of) => shortest(() => find(of), ROUNDS)) as [number, number];
+  const { solutions, leastCornerLight } = find(train);
+  const dark = solutions.filter(({ cornerLight }) => (cornerLight ?? 1) < (leastCornerLight ?? 0) - 0.005).length;
+  console.log(
+    `  ${`${gaps} ${gaps === 1 ? 'gap' : 'gaps'}`.padEnd(20)} ${withBeam.toFixed(1).padStart(8)} ms  without ${without.toFixed(1).padStart(8)} ms  ${(withBeam / without).toFixed(2)} × (aim at most 1.3)  ${dark} of ${solutions.length} too dark`
+  );
 }

@@ -4,11 +4,8 @@ import { SAME_SHARE, type Light } from '../light/light.ts';
 import { shiftBehind } from '../light/openings.ts';
 import type { Stood } from './stood.ts';
 
-/** Places in a gap are looked at in steps of this, mm. */
-const STEP_MM = 1;
-
 /** Openings are told apart no finer than this, mm: what is refused is narrower by more. */
-const HAIR_MM = 0.01;
+const HAIR_MM = 0.1;
 
 /** Steps of a search by halves: half a metre to a thousandth of a millimetre. */
 const HALVINGS = 20;
@@ -89,11 +86,14 @@ export class BeamLimit {
     if (known !== undefined) return known;
     const place = this.#places.get(gap);
     let least = place ? this.#enoughAt(place, place.nearMm) : HAIR_MM;
-    // A pupil ahead of the sensor draws the beam together on its way to it: any place may be the best.
+    // A pupil ahead of the sensor may draw the beam together on its way from it; along a gap what is needed is as good
+    // as straight, so that its ends tell.
     if (place && place.beam.pupilMm > 0 && Number.isFinite(place.beam.pupilMm)) {
-      for (let zMm = place.nearMm; zMm < place.farMm; zMm += STEP_MM) {
-        least = Math.min(least, this.#enoughAt(place, zMm));
-      }
+      least = Math.min(
+        least,
+        this.#enoughAt(place, (place.nearMm + place.farMm) / 2),
+        this.#enoughAt(place, place.farMm)
+      );
     }
     const narrowestMm = least - HAIR_MM;
     this.#narrowest.set(gap, narrowestMm);

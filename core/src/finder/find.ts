@@ -5,7 +5,7 @@ import { chanceWithin } from '../doubt/uncertainty.ts';
 import type { Train } from '../train/model.ts';
 import { SAME_SHARE } from '../light/light.ts';
 import { arrange } from './arrange.ts';
-import { otherOrders } from './orders.ts';
+import { widestFirst } from './orders.ts';
 import { spansAsked } from './stood.ts';
 import { strain } from '../length/settle.ts';
 import { taskOf, withoutUnknown, type StackTask, type Supply } from './task.ts';
@@ -259,19 +259,13 @@ interface Listing {
   exhausted: boolean;
 }
 
-/** Stacks of more parts than this are not put into every order for the sake of the light. */
-const ORDERED_PIECES = 4;
-
 /** A stack as it is told; of its orders one that leaves the corners enough light, where there is one. */
 function lit(task: StackTask, stack: Stack, floor: number): { solution: Solution; dark: 0 | 1 } {
   const solution = solutionOf(task, stack);
   const isDark = ({ cornerLight }: Solution): boolean => cornerLight !== null && cornerLight < floor;
   if (!isDark(solution)) return { solution, dark: 0 };
-  const order =
-    solution.orders > 1 && solution.pieces <= ORDERED_PIECES
-      ? otherOrders(task.train, solution).find((each) => !isDark(each))
-      : undefined;
-  return order ? { solution: order, dark: 0 } : { solution, dark: 1 };
+  const order = solution.orders > 1 ? widestFirst(task.train, solution) : undefined;
+  return order && !isDark(order) ? { solution: order, dark: 0 } : { solution, dark: 1 };
 }
 
 /** @param floor light the corners have to get, share */
