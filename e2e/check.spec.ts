@@ -215,3 +215,13 @@ test('Check on a phone: the list leads to the part, in the sheet', async ({ page
   const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
   expect(overflow).toBeLessThanOrEqual(0);
 });
+
+test('the finder is told how much light the corners are to get, and says what they get', async ({ page }) => {
+  await openCopy(page);
+  await page.keyboard.press('f');
+  await expect(page.locator('#offer-0')).toContainText('% of the light in the corners');
+  const corners = page.getByRole('combobox', { name: 'Light the corners are to get' });
+  await expect(corners.locator('option').first()).toHaveText('90 % as set');
+  await corners.selectOption('any light');
+  await expect(page.locator('#offer-0')).toContainText('within tolerance');
+});

@@ -67,21 +67,15 @@ function scriptingMs(events, from, to) {
   return total / 1000;
 }
 
-async function measureEdits(browser, page) {
-  await page.locator('[id="rail-element-ring-3"]').click();
-  const field = page.locator('[data-field="lengthMm"] input');
-  await field.focus();
+/**
+ * Scripting until each of many actions is painted, ms.
+ *
+ * @param act what is done in the page, with its number
+ */
+async function measureActions(browser, page, act) {
   await browser.startTracing(page, { categories: ['devtools.timeline', 'blink.user_timing'] });
   for (let edit = 0; edit < EDITS; edit++) {
-    await page.evaluate(
-      ([text, count]) => {
-        const input = document.querySelector('[data-field="lengthMm"] input');
-        performance.mark(`edit-${count}`);
-        input.value = text;
-        input.dispatchEvent(new InputEvent('input', { bubbles: true }));
-      },
-      [`3.${String(10 + (edit % 80))}`, edit]
-    );
+    await page.evaluate(act, edit);
     await page.evaluate(() => new Promise((painted) => requestAnimationFrame(() => setTimeout(painted))));
   }
   await page.evaluate(() => performance.mark('edit-end'));
@@ -89,6 +83,28 @@ async function measureEdits(browser, page) {
   const marks = traceEvents.filter(({ name }) => /^edit-/.test(name)).sort((a, b) => a.ts - b.ts);
   const main = traceEvents.filter(({ pid, tid }) => pid === marks[0].pid && tid === marks[0].tid);
   return marks.slice(0, -1).map(({ ts }, index) => scriptingMs(main, ts - 200, marks[index + 1].ts - 200));
+}
+
+async function measureEdits(browser, page) {
+  await page.locator('[id="rail-element-ring-3"]').click();
+  await page.locator('[data-field="lengthMm"] input').focus();
+  return measureActions(browser, page, (edit) => {
+    const input = document.querySelector('[data-field="lengthMm"] input');
+    performance.mark(`edit-${edit}`);
+    input.value = `3.${10 + (edit % 80)}`;
+    input.dispatchEvent(new InputEvent('input', { bubbles: true }));
+  });
+}
+
+/** The point of the sensor that is looked at, moved along it on the Check stage of the same train. */
+async function measurePoint(browser, page) {
+  await page.goto(page.url().replace(/build$/, 'check'));
+  await page.locator('#field-point').waitFor();
+  return measureActions(browser, page, (edit) => {
+    performance.mark(`edit-${edit}`);
+    const key = edit % 40 < 20 ? 'ArrowDown' : 'ArrowUp';
+    document.querySelector('#field-point').dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+  });
 }
 
 /** Parts made up for the bench, as documents; by its number each is another. */
@@ -331,11 +347,15 @@ try {
 
   await measureWalk(browser, running.url, say);
   const edits = await measureEdits(browser, page);
-  say(`\nAn edit of a 20-element train, scripting until it is painted (${edits.length} edits):`);
-  say(`  ${'median'.padEnd(44)} ${percentile(edits, 0.5).toFixed(1).padStart(10)} ms`);
-  say(
-    `  ${'95th percentile'.padEnd(44)} ${percentile(edits, 0.95).toFixed(1).padStart(10)} ms  one frame at 60 Hz is ${FRAME_MS.toFixed(1)}`
-  );
+  const told = (words, took) => {
+    say(`\n${words}, scripting until it is painted (${took.length} times):`);
+    say(`  ${'median'.padEnd(44)} ${percentile(took, 0.5).toFixed(1).padStart(10)} ms`);
+    say(
+      `  ${'95th percentile'.padEnd(44)} ${percentile(took, 0.95).toFixed(1).padStart(10)} ms  one frame at 60 Hz is ${FRAME_MS.toFixed(1)}`
+    );
+  };
+  told('An edit of a 20-element train', edits);
+  told('The field point moved, light on rail, face and profile', await measurePoint(browser, page));
   await measureDrawer(page, running.url);
   await page.close();
   await measureTabs(browser, running.url, say);

@@ -148,6 +148,21 @@ describe('lodestone find', () => {
     expect(solutions.map(({ pieces, gaps }) => [pieces, gaps[0]!.parts])).toEqual([[1, ['R-03']]]);
   });
 
+  it('asks for as much light in the corners as it is told', () => {
+    const find = (...more: string[]) => {
+      const { stdout } = lodestone(['find', 'demo/heron.json', ...DRAWER, '--json', '--limit', '3', ...more]);
+      return JSON.parse(stdout) as { leastCornerLight: number | null; solutions: { cornerLight: number }[] };
+    };
+    expect(find().leastCornerLight).toBeCloseTo(0.9, 9);
+    expect(find('--corner-light', '50').leastCornerLight).toBeCloseTo(0.5, 9);
+    const { leastCornerLight, solutions } = find('--corner-light', '0');
+    expect(leastCornerLight).toBeNull();
+    expect(solutions[0]!.cornerLight).toBeGreaterThan(0.9);
+    const refused = lodestone(['find', 'demo/heron.json', ...DRAWER, '--corner-light', 'much']);
+    expect(refused.status).toBe(2);
+    expect(refused.stderr).toContain('--corner-light takes a number from 0 to 100');
+  });
+
   it('counts what comes from the shop as bought', () => {
     const shop = JSON.stringify({
       lodestone: 'drawer/1',

@@ -1,7 +1,8 @@
 import { SAME_SHARE, type Light } from '../light/light.ts';
 import type { Opening } from '../light/openings.ts';
 import { HOST, nameOf, type Train } from '../train/model.ts';
-import { percent } from '../why/quantity.ts';
+import { mm, percent } from '../why/quantity.ts';
+import type { Ledger } from '../length/ledger.ts';
 import { formatLength, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Place, type Proposal } from './finding.ts';
 import type { Guide } from '../guide/guide.ts';
@@ -86,6 +87,31 @@ function cornerFinding(train: Train, light: Light, guide: Guide | undefined): Fi
   };
 }
 
+/** A sensor whose corners the corrector does not correct. */
+function circleFinding(train: Train, light: Light, { datum }: Ledger): Finding | undefined {
+  const circleMm = datum.corrector?.imageCircleMm;
+  const diagonalMm = 2 * light.halfDiagonalMm;
+  if (circleMm === undefined) return undefined;
+  const found = { code: 'image-circle', title: 'Image circle', figure: mm(diagonalMm), limit: mm(circleMm) } as const;
+  if (diagonalMm <= circleMm + 1e-9) {
+    return {
+      ...found,
+      level: 'passed',
+      place: placeOf(datum.id),
+      say: (unit) =>
+        `The sensor lies inside the image circle of ${nameOf(train, datum.id)}, ${formatLength(circleMm, unit, unit === 'mm' ? 1 : 3)}.`
+    };
+  }
+  return {
+    ...found,
+    level: 'warning',
+    place: placeOf(datum.id),
+    badness: diagonalMm - circleMm,
+    say: (unit) =>
+      `The sensor is ${formatLength(diagonalMm, unit, unit === 'mm' ? 1 : 3)} across, and ${nameOf(train, datum.id)} draws sharp stars within ${formatLength(circleMm, unit, unit === 'mm' ? 1 : 3)}: expect long stars in the corners whatever the spacing.`
+  };
+}
+
 /** Another ratio than the label's, by so much, changes scale and exposure enough to be told (common practice, no source). */
 const OTHER_RATIO = 0.01;
 
@@ -94,7 +120,7 @@ export const lightCheck: Check = {
   id: 'light',
   title: 'Light',
   stage: 'check',
-  codes: ['corner-light', 'light-unknown', 'reduction'],
+  codes: ['corner-light', 'light-unknown', 'reduction', 'image-circle'],
   find: ({ train, light, ledger, guide }) => {
     const camera = train.elements.at(-1)!;
     if (!light) {
@@ -110,6 +136,8 @@ export const lightCheck: Check = {
       ];
     }
     const found = [cornerFinding(train, light, guide)];
+    const beyond = circleFinding(train, light, ledger);
+    if (beyond) found.push(beyond);
     const { magnification } = light;
     // A train that is far too long or short has another ratio for as long as it is: that is told already.
     const stands = ledger.residualMm !== null && train.elements.every(({ kind }) => kind !== 'gap');

@@ -24,7 +24,8 @@ const NO_STEP: ReadonlySet<string> = new Set([
   'focuser-behind-corrector',
   'light-unknown',
   'guide-unknown',
-  'reduction'
+  'reduction',
+  'image-circle'
 ]);
 
 const stepOf = (remedy: Remedy, finding: Finding, unit: LengthUnit): NextStep => ({

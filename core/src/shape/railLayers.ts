@@ -30,7 +30,7 @@ export interface RailLayer {
 }
 
 /** A rim is drawn so high, mm. */
-const RIM_MM = 5;
+const RIM_MM = 3;
 
 /** How thin an opening may be drawn, mm along the axis. */
 const LEAST_RIM_MM = 0.6;

@@ -27,6 +27,8 @@
     assumed: 'assumed',
     passed: 'passed'
   };
+  /** What the finder of Build is for. */
+  const BUILDS: ReadonlySet<string> = new Set(['length', 'open']);
   const isHere = ({ place }: Finding) => {
     const { selection } = train;
     if (place.kind === 'host') return selection.kind === 'host';
@@ -67,6 +69,9 @@
       <p class="text-muted text-[0.8rem] leading-snug">{finding.say(display.unit)}</p>
       {#if finding.fill}
         <button class="btn btn-outline btn-xs mt-1" onclick={() => onfill(finding)}>Open the field</button>
+      {/if}
+      {#if level !== 'passed' && BUILDS.has(finding.code)}
+        <a class="btn btn-outline btn-xs mt-1" href="/trains/{train.id}/build">Find the stack in Build</a>
       {/if}
       {#if level !== 'passed'}<div class="remedies"><Remedies {finding} /></div>{/if}
     </div>

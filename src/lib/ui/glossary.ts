@@ -126,6 +126,34 @@ export const GLOSSARY: Readonly<Record<string, Word>> = {
     term: 'Image circle',
     says: 'The diameter within which the corrector draws sharp stars. The guide star should lie inside it too.'
   },
+  guidePort: {
+    term: 'Holds the guide camera by',
+    says: 'The thread the guide camera screws to. With it the drawer can be searched for a tube that brings it into focus.'
+  },
+  tubes: {
+    term: 'Tubes before the guide camera',
+    says: 'Rings between the guider and its camera. They carry it farther out than its own helical does.'
+  },
+  objectDeg: {
+    term: 'Position angle of an object',
+    says: 'The direction of its long axis on the sky, counted from north through east.'
+  },
+  topDeg: {
+    term: 'Position angle of the sensor',
+    says: 'The direction on the sky that the top of the frame looks to, counted from north through east.'
+  },
+  standsDeg: {
+    term: 'Stands now at',
+    says: 'The position angle of the sensor as it is screwed together now. A plate-solved frame tells it.'
+  },
+  overlapPercent: {
+    term: 'Overlap',
+    says: 'How much of a panel its neighbour shows too, so that a mosaic can be joined without gaps.'
+  },
+  guideMagnitude: {
+    term: 'Faintest guide star',
+    says: 'The faintest star your guide camera can follow in one short exposure. Higher numbers are fainter.'
+  },
   flangeMm: { term: 'Flange to sensor', says: 'From the shoulder a camera seats on to its sensor.' },
   wedgeMm: { term: 'Wedge', says: 'The thickest place less the thinnest. A wedge tilts everything behind it.' }
 };

@@ -6,6 +6,7 @@
   import { tick } from 'svelte';
   import { page } from '$app/state';
   import buildPicture from '../../../docs/screenshots/build.png';
+  import checkPicture from '../../../docs/screenshots/check.png';
   import whyPicture from '../../../docs/screenshots/why.png';
   import finderPicture from '../../../docs/screenshots/finder.png';
   import drawerPicture from '../../../docs/screenshots/drawer.png';
@@ -171,6 +172,33 @@
       <p class="mt-2">
         At any joint, <kbd class="kbd kbd-sm">D</kbd> shows what of the drawer fits there. A joint that cannot close says
         which adapter is missing, and which of yours is one.
+      </p>
+    </section>
+
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Checking light and guiding</h2>
+      {@render picture(checkPicture, 'The Check stage: the beam on the rail, the face beside it, every check below')}
+      <p class="mt-2">
+        <strong>Check</strong> asks every question and answers each in a sentence: what is wrong first, what passes folded
+        away. A heading leads to the place, a dotted figure says why, a button does what was tried and helps, with parts of
+        your drawer where they fit. What is not known names the field that is missing.
+      </p>
+      <p class="mt-2">
+        Over the rail lie two layers. <kbd class="kbd kbd-xs">B</kbd> shows the beam: the dashed cone to the middle of
+        the sensor, the other one to the point you drag along it, red where an opening cuts it.
+        <kbd class="kbd kbd-xs">V</kbd>
+        shows the guider: where the guide sensor has to be, and where its tube lets it be.
+      </p>
+      <p class="mt-2">
+        The <strong>face</strong> is the train seen from the camera: the sensor at its true size with lines of equal light,
+        the openings round it, the prism and its field. Compare another filter, another distance or no corrector with the
+        slider on it. The light is reckoned from the openings that are stated, the exit pupil and the reduction at the spacing
+        the train has; what is only guessed takes no light.
+      </p>
+      <p class="mt-2">
+        <strong>Framing</strong> draws an object behind the sensor at its true size. Lay the long side or a diagonal along
+        it, cover it with panels, and hand the turn it needs to the rotation planner. Objects and stars come from the open
+        catalogue of d3-celestial (BSD-3); star counts from Bahcall &amp; Soneira.
       </p>
     </section>
 

@@ -1,0 +1,69 @@
+import { assess, illumination, illuminationMap, readTrain } from '@lodestone/core';
+import { describe, expect, it } from 'vitest';
+import longTom from '../../../demo/long-tom.json' with { type: 'json' };
+import { isoLines } from './contours.ts';
+import { cellsOf } from './lightMap.ts';
+import { MOON, findObjects, loadSky, objectInWords } from './sky.ts';
+
+describe('lines of equal light', () => {
+  const light = () => {
+    const reading = readTrain(longTom);
+    if (!reading.ok) throw new Error('the demo must be valid');
+    return assess(reading.document).facts.light!;
+  };
+  const map = (of = light()) => {
+    const [columns, rows] = cellsOf(of.sensor);
+    const shares = illuminationMap([of.sensor.widthMm, of.sensor.heightMm], [columns, rows], of.optics);
+    return { columns, rows, shares, centre: 1 };
+  };
+
+  it('pass where the light is as they say, in mm on the sensor', () => {
+    const of = light();
+    const lines = isoLines(map(of), [36, 24], false);
+    expect(lines.map(({ share }) => share)).toContain(0.9);
+    const ninety = lines.find(({ share }) => share === 0.9)!;
+    const points = [...ninety.path.matchAll(/(-?[\d.]+) (-?[\d.]+)/g)].map(
+      ([, x, y]) => [Number(x), Number(y)] as const
+    );
+    // On the rim of the map the line runs along the sensor's edge: only what lies inside tells.
+    const inside = points.filter(([x, y]) => Math.abs(x) < 17.5 && Math.abs(y) < 11.5);
+    expect(inside.length).toBeGreaterThan(4);
+    for (const [x, y] of inside) {
+      // The light falls steeply there: within a cell of the map.
+      const there = [-0.6, 0, 0.6].flatMap((dx) =>
+        [-0.6, 0, 0.6].map((dy) => 1 - illumination([x + dx, -y + dy], of.optics))
+      );
+      expect(Math.min(...there)).toBeLessThan(0.12);
+      expect(Math.max(...there)).toBeGreaterThan(0.02);
+    }
+  });
+
+  it('are drawn relative to the middle as a flat shows them', () => {
+    const dim = map();
+    const half = { ...dim, shares: dim.shares.map((share) => share / 2), centre: 0.5 };
+    expect(isoLines(half, [36, 24], true)).toEqual(isoLines(dim, [36, 24], true));
+    expect(isoLines(half, [36, 24], false).some(({ share }) => share > 0.5)).toBe(false);
+  });
+});
+
+describe('the catalogue', () => {
+  it('is found in by designation, by name and by the beginning of a word', async () => {
+    const { objects, stars } = await loadSky();
+    const ids = (typed: string) => findObjects(objects, typed, 5).map(({ id }) => id);
+    expect(ids('m 31')[0]).toBe('M31');
+    expect(ids('Orion')[0]).toBe('M42');
+    expect(ids('ngc7000')[0]).toBe('NGC 7000');
+    expect(ids('moon')[0]).toBe('Moon');
+    expect(ids('xyzzy')).toEqual([]);
+    expect(objectInWords(objects.find(({ id }) => id === 'M45')!)).toBe('M45 · Pleiades');
+    // All of Messier's, with a place and a size; stars brightest first, down to magnitude 7.
+    const messier = objects.filter(({ id }) => /^M\d+$/.test(id));
+    expect(messier.length).toBeGreaterThanOrEqual(108);
+    for (const { raDeg, decDeg, majorArcmin, minorArcmin } of objects.filter((each) => each !== MOON)) {
+      expect(raDeg >= 0 && raDeg < 360 && Math.abs(decDeg) <= 90).toBe(true);
+      expect(majorArcmin).toBeGreaterThanOrEqual(minorArcmin);
+    }
+    expect(stars[0]![2]).toBeLessThan(-1);
+    expect(stars.at(-1)![2]).toBeLessThanOrEqual(7);
+  });
+});
