@@ -1,5 +1,7 @@
 // Light and guiding, as far as a check tells them: what is missing, what is typed, what it comes to.
 import type { Page } from '@playwright/test';
+import { randomUUID } from 'node:crypto';
+import longTom from '../demo/long-tom.json' with { type: 'json' };
 import { expect, expectAccessible, openCopy, stored, test } from './lodestone.ts';
 
 test('the guider says what it has to know, and with it whether its camera comes to focus', async ({ page }) => {
@@ -133,6 +135,14 @@ test('an object is framed, and the turn it needs is handed to the rotation plann
   const { id } = await toCheck(page);
   await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'framing' }).click();
   const object = page.getByRole('combobox', { name: 'Object' });
+  // The demo frames M31 with two panels.
+  await expect(page.locator('[data-object]')).toContainText('it fits into 2 panels');
+  await page.getByRole('textbox', { name: 'Columns' }).fill('1');
+  await page.getByRole('textbox', { name: 'Columns' }).blur();
+  await expect(page.locator('[data-object]')).toContainText('it does not fit');
+  await object.fill('triang');
+  await page.getByRole('option', { name: /M33/ }).first().click();
+  await expect(page.locator('[data-object]')).toContainText('it fits');
   await object.fill('androm');
   await page.getByRole('option', { name: /M31/ }).first().click();
   await expect(page.locator('[data-object]')).toContainText('it does not fit');
@@ -200,6 +210,7 @@ for (const theme of ['dusk', 'daylight', 'night']) {
     await page.keyboard.press('v');
     await expectAccessible(page, 'Check, light and guide');
     await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'framing' }).click();
+    await expect(page.locator('[data-framing="M31"]')).toBeAttached();
     await page.getByRole('combobox', { name: 'Object' }).fill('M42');
     await page.keyboard.press('Enter');
     await expect(page.locator('[data-framing="M42"]')).toBeAttached();
@@ -224,4 +235,21 @@ test('the finder is told how much light the corners are to get, and says what th
   await expect(corners.locator('option').first()).toHaveText('90 % as set');
   await corners.selectOption('any light');
   await expect(page.locator('#offer-0')).toContainText('within tolerance');
+});
+
+test('what stands beside the train is met where the turn brings the guide camera to it', async ({ page }) => {
+  const neighbours = [{ name: 'Focus motor', atDeg: 35, widthDeg: 40, fromAxisMm: 60 }];
+  const name = `Beside ${randomUUID().slice(0, 8)}`;
+  const document = { ...longTom, name, host: { ...longTom.host, neighbours } };
+  const made = await page.request.post('/api/trains', { data: { saveId: randomUUID(), document } });
+  const { id } = (await made.json()) as { id: string };
+  await page.goto(`/trains/${id}/check`);
+  // As it stands the stalk points up, and the motor is to the right of that.
+  await expect(page.locator('[data-neighbour="Focus motor"] path')).toBeAttached();
+  await expect(line(page, 'guide-clash')).toHaveCount(0);
+  await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'framing' }).click();
+  // The demo frames M31 with a turn of 67° clockwise: from 90° to 23°.
+  await expect(page.locator('[data-turn]')).toContainText('67° clockwise');
+  await expect(page.locator('[data-clash]')).toContainText('the guide camera meets Focus motor');
+  await expect(page.locator('[data-sweep]')).toBeAttached();
 });

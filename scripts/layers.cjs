@@ -9,7 +9,7 @@ const CORE = [
   ['joint'],
   ['length'],
   ['doubt', 'light'],
-  ['guide'],
+  ['guide', 'load'],
   ['drawer'],
   ['catalogue'],
   ['check'],

@@ -90,6 +90,17 @@ function guideText({ report: { guide } }: Assessment): string[] {
   ];
 }
 
+/** What hangs on the host, in a line. */
+function loadText({ report: { load } }: Assessment): string[] {
+  if (load.massG === 0) return [];
+  const least = load.unweighed.length > 0 ? 'at least ' : '';
+  const centre =
+    load.centreOfMassMm === null
+      ? ''
+      : `, centre of mass ${formatLength(load.centreOfMassMm, 'mm', 0)} behind the host’s face`;
+  return [`Load      ${least}${(load.massG / 1000).toFixed(2)} kg${centre}: ${load.momentNm.toFixed(2)} N·m`];
+}
+
 /** The ledger of a train for a terminal: both sums, verdict, slots, uncertainty, findings. Lengths in mm. */
 export function ledgerText(assessment: Assessment): string {
   const { facts, findings, ledger } = assessment;
@@ -114,6 +125,7 @@ export function ledgerText(assessment: Assessment): string {
         ]),
     ...lightText(assessment),
     ...guideText(assessment),
+    ...loadText(assessment),
     ...(told.length === 0
       ? []
       : ['', 'Findings', ...told.map(({ level, say }) => `  ${LEVEL_WORDS[level].padEnd(9)}  ${say('mm')}`)]),

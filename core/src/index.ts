@@ -5,6 +5,7 @@ export * from './length/index.ts';
 export * from './doubt/index.ts';
 export * from './light/index.ts';
 export * from './guide/index.ts';
+export * from './load/index.ts';
 export * from './sky/index.ts';
 export * from './check/index.ts';
 export * from './shape/index.ts';

@@ -7,6 +7,7 @@ import type { Check, Finding, Level } from './finding.ts';
 import { guideCheck } from './guide.ts';
 import { lightCheck } from './light.ts';
 import { groupsLeft, openGaps } from './gaps.ts';
+import { loadCheck } from './load.ts';
 import { glass } from './glass.ts';
 import { glassReach } from './glassReach.ts';
 import { length, reachesFocus } from './length.ts';
@@ -32,6 +33,7 @@ export const CHECKS: readonly Check[] = [
   infrared,
   lightCheck,
   guideCheck,
+  loadCheck,
   glass,
   groupsLeft,
   openGaps,

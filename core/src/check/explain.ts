@@ -1,5 +1,6 @@
 import { explainDoubt, type DoubtSubject } from '../doubt/explain.ts';
 import { explainGuide, type GuideSubject } from '../guide/explain.ts';
+import { explainLoad, type LoadSubject } from '../load/explain.ts';
 import { explainLight, type LightSubject } from '../light/explain.ts';
 import { explainLength, type LengthSubject } from '../length/explain.ts';
 import type { Explanation, Subject } from '../why/explanation.ts';
@@ -18,5 +19,6 @@ export function explain(facts: Facts, subject: Subject): Explanation | undefined
   if (isOf<DoubtSubject>('doubt', subject)) return explainDoubt(train, ledger, facts.doubts, facts.spread, subject);
   if (isOf<LightSubject>('light', subject)) return explainLight(train, facts.light, subject);
   if (isOf<GuideSubject>('guide', subject)) return explainGuide(facts.guide, subject);
+  if (isOf<LoadSubject>('load', subject)) return explainLoad(facts.load, subject);
   return undefined;
 }

@@ -5,6 +5,7 @@ import { focuserWindows, lengthDials, type FocuserWindow, type LengthDial } from
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
 import { axisOf, type Axis } from '../length/axis.ts';
 import { guideOf, type Guide } from '../guide/guide.ts';
+import { Load } from '../load/load.ts';
 import { lightOf, type Light } from '../light/light.ts';
 import type { Train } from '../train/model.ts';
 
@@ -15,6 +16,7 @@ export class Facts {
   #axis: Axis | undefined;
   #light: Light | null | undefined;
   #guide: Guide | null | undefined;
+  #load: Load | undefined;
   #doubts: Doubt[] | undefined;
   #spread: Spread | undefined;
   #dials: LengthDial[] | undefined;
@@ -47,6 +49,11 @@ export class Facts {
       this.#guide = guideOf(this.train, this.ledger, this.axis, this.light) ?? null;
     }
     return this.#guide ?? undefined;
+  }
+
+  /** What hangs on the host. */
+  get load(): Load {
+    return (this.#load ??= new Load(this.train, this.axis));
   }
 
   get doubts(): readonly Doubt[] {

@@ -25,7 +25,8 @@ const NO_STEP: ReadonlySet<string> = new Set([
   'light-unknown',
   'guide-unknown',
   'reduction',
-  'image-circle'
+  'image-circle',
+  'load'
 ]);
 
 const stepOf = (remedy: Remedy, finding: Finding, unit: LengthUnit): NextStep => ({

@@ -3,6 +3,7 @@ import { dialAnswer } from '../length/dial.ts';
 import { uncertaintyOf, type Uncertainty } from '../doubt/uncertainty.ts';
 import type { GuideReport } from '../guide/guide.ts';
 import type { LightReport } from '../light/light.ts';
+import type { LoadReport } from '../load/load.ts';
 import type { Entry, Ledger, Required, SlotRequirement } from '../length/ledger.ts';
 import { readTrain, type Reading } from '../train/read.ts';
 import type { Train } from '../train/model.ts';
@@ -36,6 +37,7 @@ export interface CheckReport {
   light: LightReport | null;
   /** Null where no guide prism stands in the beam. */
   guide: GuideReport | null;
+  load: LoadReport;
 }
 
 /** Everything reckoned about a train: each part of it when it is first asked for. */
@@ -99,7 +101,8 @@ export class Assessment {
         uncertainty: this.uncertainty,
         problems: this.findings.filter(({ code, level }) => code !== 'length' && level !== 'passed').map(reported),
         light: this.facts.light?.report ?? null,
-        guide: this.facts.guide?.report ?? null
+        guide: this.facts.guide?.report ?? null,
+        load: this.facts.load.report
       };
     }
     return this.#report;

@@ -31,18 +31,22 @@ const fromBehind = <P extends Port>(port: P): P =>
  * A part as it stands turned round: faces swapped, and what is counted from the sky face counted from the other.
  */
 export function turnedRound(element: BodyElement): BodyElement {
-  const { sky, camera, reversed, glass, pickoff, ...rest } = element;
+  const { sky, camera, reversed, glass, pickoff, massAtMm, attached, ...rest } = element;
   const turned: BodyElement = { ...rest };
   if (camera) turned.sky = fromBehind(camera);
   if (sky) turned.camera = fromBehind(sky);
   if (!reversed) turned.reversed = true;
   const length = lengthOf(element);
-  if (pickoff) turned.pickoff = { ...pickoff, fromSkyMm: Number((length - pickoff.fromSkyMm).toFixed(6)) };
+  const fromOther = (mm: number): number => Number((length - mm).toFixed(6));
+  if (massAtMm !== undefined) turned.massAtMm = Math.max(0, fromOther(massAtMm));
+  if (attached) turned.attached = attached.map((each) => ({ ...each, alongMm: fromOther(each.alongMm) }));
+  // Of a prism its sky-side face counts.
+  if (pickoff) {
+    turned.pickoff = { ...pickoff, fromSkyMm: Math.max(0, fromOther(pickoff.fromSkyMm + (pickoff.sideMm ?? 0))) };
+  }
   if (glass) {
     turned.glass = glass.map((plate) =>
-      plate.fromSkyMm === undefined
-        ? plate
-        : { ...plate, fromSkyMm: Number((length - plate.fromSkyMm - plate.thicknessMm).toFixed(6)) }
+      plate.fromSkyMm === undefined ? plate : { ...plate, fromSkyMm: fromOther(plate.fromSkyMm + plate.thicknessMm) }
     );
   }
   return turned;

@@ -45,6 +45,9 @@ export interface Face {
 /** Room beyond the widest thing, mm. */
 const MARGIN_MM = 4;
 
+/** What stands farther from the axis is shown at the edge, mm. */
+const FARTHEST_MM = 120;
+
 /** Less than this is no cut, share. */
 const LEAST_LOSS = 0.0005;
 
@@ -99,7 +102,11 @@ export function faceOf({ train, light, guide }: Facts): Face | undefined {
   const widest = Math.max(
     light.halfDiagonalMm,
     ...openings.map(({ clearMm, shape }) => (shape === 'round' ? clearMm / 2 : clearMm / Math.SQRT2)),
-    prism ? prism.innerEdgeMm + prism.sideMm : 0
+    prism ? prism.innerEdgeMm + prism.sideMm : 0,
+    // What stands beside the train is shown where it begins.
+    ...(prism
+      ? (train.host.neighbours ?? []).map(({ fromAxisMm }) => Math.min(fromAxisMm, FARTHEST_MM) + MARGIN_MM)
+      : [])
   );
   return {
     camera: train.elements.at(-1)!.id,

@@ -1,7 +1,7 @@
 // Where everything lies along the axis.
 export * from './layout.ts';
 export { faceOf, type Face, type FaceOpening, type FacePrism } from './face.ts';
-export { RAIL_LAYERS, guideLayer, lightLayer, type RailLayer, type Stop } from './railLayers.ts';
+export { RAIL_LAYERS, guideLayer, lightLayer, loadLayer, type RailLayer, type Stop } from './railLayers.ts';
 export {
   CAROUSEL,
   depthFactor,

@@ -20,6 +20,8 @@ export type ShapeRole =
   | 'guide-beam'
   | 'guide-path'
   | 'guide-range'
+  | 'weight'
+  | 'weight-all'
   | 'should-be'
   | 'is-here';
 

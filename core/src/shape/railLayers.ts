@@ -2,7 +2,7 @@ import type { Facts } from '../check/facts.ts';
 import { coneAt } from '../light/beam.ts';
 import type { Light } from '../light/light.ts';
 import type { Opening } from '../light/openings.ts';
-import { nameOf, type Train } from '../train/model.ts';
+import { HOST, nameOf, type Train } from '../train/model.ts';
 import type { Shape, ShapePoint } from './partShapes.ts';
 
 /** Something on a layer that has a word to it. */
@@ -18,7 +18,7 @@ export interface Stop {
 
 /** What a stage may lay over the rail: the same shapes for every writer. */
 export interface RailLayer {
-  id: 'light' | 'guide';
+  id: 'light' | 'guide' | 'load';
   title: string;
   /** Key that switches it. */
   key: string;
@@ -218,5 +218,66 @@ export const guideLayer: RailLayer = {
   }
 };
 
+/** A kilogram is drawn as an arrow so long, mm across; the longest is capped. */
+const ARROW_MM_PER_KG = 26;
+const LONGEST_ARROW_MM = 44;
+const ARROW_HEAD_MM = 2.2;
+
+/** What hangs on the host: an arrow for each mass, as long as it is heavy, and where they all act together. */
+export const loadLayer: RailLayer = {
+  id: 'load',
+  title: 'load',
+  key: 'K',
+  reachMm: () => 0,
+  shapes: ({ load, axis }) => {
+    const arrow = (role: 'weight' | 'weight-all', alongMm: number, massG: number): Shape[] => {
+      const down = -Math.min(LONGEST_ARROW_MM, (massG / 1000) * ARROW_MM_PER_KG);
+      const line = (start: ShapePoint, ...to: ShapePoint[]): Shape => ({
+        kind: 'outline',
+        role,
+        start,
+        runs: to.map((each) => ({ to: each })),
+        closed: false
+      });
+      const head = Math.min(ARROW_HEAD_MM, -down / 2);
+      return [
+        line([alongMm, 0], [alongMm, down]),
+        line([alongMm - head, down + 2 * head], [alongMm, down], [alongMm + head, down + 2 * head])
+      ];
+    };
+    const centreMm = load.centreOfMassMm;
+    return [
+      ...load.hanging
+        .filter(({ massG }) => massG > 0)
+        .flatMap(({ behindMm, massG }) => arrow('weight', axis.hostFaceMm + behindMm, massG)),
+      ...(centreMm === undefined ? [] : arrow('weight-all', axis.hostFaceMm + centreMm, load.massG))
+    ];
+  },
+  stops: ({ load, axis, train }) => {
+    const centreMm = load.centreOfMassMm;
+    if (centreMm === undefined) return [];
+    const over = load.limits.filter(({ ok }) => !ok);
+    const least = load.unweighed.length > 0 ? 'at least ' : '';
+    const kg = (load.massG / 1000).toFixed(2);
+    return [
+      {
+        at: HOST,
+        alongMm: axis.hostFaceMm + centreMm,
+        acrossMm: -LONGEST_ARROW_MM / 2,
+        words: `${least}${kg} kg act here, ${load.momentNm.toFixed(2)} N·m on the host`,
+        bad: false
+      },
+      ...over.map(({ at, massKg, maxKg }): Stop => ({
+        at,
+        alongMm:
+          at === HOST ? axis.hostFaceMm : (axis.spans[train.elements.findIndex(({ id }) => id === at)]?.toMm ?? 0),
+        acrossMm: 0,
+        words: `${nameOf(train, at)} carries ${massKg.toFixed(2)} of ${maxKg} kg`,
+        bad: true
+      }))
+    ];
+  }
+};
+
 /** Every layer there is, in the order they are switched on. */
-export const RAIL_LAYERS: readonly RailLayer[] = [lightLayer, guideLayer];
+export const RAIL_LAYERS: readonly RailLayer[] = [lightLayer, guideLayer, loadLayer];

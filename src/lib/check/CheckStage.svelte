@@ -151,6 +151,7 @@
       onopen={showPart}
       behind={stage.face.has('framing') ? behind : undefined}
       reachMm={stage.face.has('framing') ? framing.reachMm : 0}
+      turnDeg={stage.face.has('framing') ? (framing.turnDeg ?? 0) : 0}
     />
   </section>
   <Sheet id="inspector" label="What is looked at" {title} class="area-panel" bind:level>

@@ -9,8 +9,10 @@
     isCamera,
     isCounted,
     portInWords,
+    isShim,
     roleOf,
     skyPort,
+    type Attached,
     type Glass,
     type Port,
     type SolidElement
@@ -44,6 +46,11 @@
   const plates = $derived(glassOf(element) ?? []);
   const corrector = $derived(correctorOf(element));
   const pickoff = $derived(isBody(element) ? element.pickoff : undefined);
+  const HUNG: Column<Attached>[] = [
+    { key: 'name', label: 'Name', kind: 'text', required: true },
+    { key: 'massG', label: 'Mass g', kind: 'number', required: true },
+    { key: 'alongMm', label: 'From its sky face', kind: 'length', required: true }
+  ];
   const ROLES = [
     ['filter', 'filter'],
     ['window', 'window']
@@ -302,6 +309,19 @@
         {/each}
       {/if}
     {:else if spec.title === 'Body'}
+      {#if !isShim(element)}
+        <p class="text-muted text-xs">What hangs on it without standing in the beam:</p>
+        <ListEditor
+          title="What hangs on it"
+          entryName="weight"
+          {at}
+          path={['attached']}
+          entries={element.attached ?? []}
+          columns={HUNG}
+          fresh={() => ({ name: 'Guide camera', massG: 100, alongMm: 0 })}
+          toDocument={(hung) => (hung.length === 0 ? undefined : hung)}
+        />
+      {/if}
       <Tick label="May be left out (a nose ring, a tilt plate)" {at} path={['removable']} current={element.removable} />
       {#if inTrain}
         <div class="grid grid-cols-2 gap-2">

@@ -116,6 +116,14 @@ export const SECTIONS: readonly SectionSpec[] = [
       { path: ['clearMm'], of: 'BodyElement' },
       { path: ['massG'], of: 'BodyElement' },
       {
+        path: ['massAtMm'],
+        of: 'BodyElement',
+        label: 'Centre of mass',
+        hint: 'from the sky face',
+        applies: (element) => !isShim(element)
+      },
+      { path: ['maxLoadKg'], of: 'BodyElement', label: 'Carries at most', applies: isBody },
+      {
         path: ['rotatorDeg'],
         of: 'BodyElement',
         label: 'Rotator stands at',

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { faceOf, type FaceOpening } from '@lodestone/core';
+  import { clashesOf, faceOf, type FaceOpening } from '@lodestone/core';
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -16,10 +16,12 @@
     behind?: Snippet<[pxPerMm: number]> | undefined;
     /** How far that reaches, mm. */
     reachMm?: number;
+    /** Turn of the camera that is thought of, degrees anticlockwise. */
+    turnDeg?: number;
     /** What was selected is to be looked at. */
     onopen: () => void;
   }
-  const { view, layers, behind, reachMm = 0, onopen }: Props = $props();
+  const { view, layers, behind, reachMm = 0, turnDeg = 0, onopen }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
@@ -35,6 +37,25 @@
   const TOP_PX = 30;
   const ringMm = $derived(Math.max(face?.radiusMm ?? 30, reachMm));
   const pxPerMm = $derived(Math.max(0.1, (Math.min(widthPx - 24, heightPx - TOP_PX) / 2 - RING_PX) / ringMm));
+  const clashes = $derived(facts.guide ? clashesOf(train.shown, facts.guide, turnDeg) : []);
+  const at = (deg: number, mm: number) =>
+    `${Math.cos((deg * Math.PI) / 180) * mm * pxPerMm} ${-Math.sin((deg * Math.PI) / 180) * mm * pxPerMm}`;
+
+  /** What stands beside the train, from its nearest place to the ring. */
+  function sector(atDeg: number, widthDeg: number, fromMm: number): string {
+    const [from, to] = [atDeg - widthDeg / 2, atDeg + widthDeg / 2];
+    const [inner, outer] = [Math.min(fromMm, ringMm - 1), ringMm];
+    const large = widthDeg > 180 ? 1 : 0;
+    return `M${at(from, inner)}A${inner * pxPerMm} ${inner * pxPerMm} 0 ${large} 0 ${at(to, inner)}L${at(to, outer)}A${outer * pxPerMm} ${outer * pxPerMm} 0 ${large} 1 ${at(from, outer)}Z`;
+  }
+  /** The way of the guide camera's middle, with a head where it comes to. */
+  function arc(fromDeg: number, byDeg: number): string {
+    const radius = ringMm - 2;
+    const to = fromDeg + byDeg;
+    const sense = byDeg > 0 ? 0 : 1;
+    const head = Math.sign(byDeg) * 4;
+    return `M${at(fromDeg, radius)}A${radius * pxPerMm} ${radius * pxPerMm} 0 0 ${sense} ${at(to, radius)}M${at(to - head, radius - 2)}L${at(to, radius)}L${at(to - head, radius + 2)}`;
+  }
   const isSelected = (id: string) => train.selection.kind === 'element' && train.selection.id === id;
 
   /** Everything of one part together: it is chosen as one. */
@@ -169,6 +190,25 @@
         {/each}
       {/if}
 
+      {#if view.has('guide')}
+        {#each face.neighbours as { name, atDeg, widthDeg, fromAxisMm }, index (index)}
+          {@const angle = (atDeg * Math.PI) / 180}
+          {@const met = clashes.some((each) => each.name === name)}
+          <g aria-hidden="true" class="pointer-events-none" data-neighbour={name}>
+            <path class={['neighbour', met && 'cuts']} d={sector(atDeg, widthDeg, fromAxisMm)} />
+            <text
+              class={['word', met && 'bad']}
+              x={Math.cos(angle) * Math.min(fromAxisMm + 4, ringMm) * pxPerMm}
+              y={-Math.sin(angle) * Math.min(fromAxisMm + 4, ringMm) * pxPerMm}
+              text-anchor="middle">{name}</text
+            >
+          </g>
+        {/each}
+        {#if face.prism && Math.abs(turnDeg) > 0.5}
+          <!-- What the guide camera sweeps on its way. -->
+          <path class="sweep" aria-hidden="true" d={arc(face.prism.atDeg, turnDeg)} data-sweep />
+        {/if}
+      {/if}
       {#if view.has('guide') && face.prism}
         {@const { at, innerEdgeMm, sideMm, stalkMm, atDeg, shades, field } = face.prism}
         <g
@@ -311,6 +351,21 @@
   .prism.chosen {
     stroke: var(--color-primary);
     stroke-width: 2.5;
+  }
+  .neighbour {
+    fill: var(--metal-edge);
+    fill-opacity: 0.35;
+    stroke: var(--metal-edge);
+  }
+  .neighbour.cuts {
+    stroke: var(--color-error);
+    stroke-width: 2;
+    stroke-dasharray: 6 3;
+  }
+  .sweep {
+    fill: none;
+    stroke: var(--color-primary);
+    stroke-width: 1.6;
   }
   .guide-field {
     fill: none;

@@ -123,6 +123,16 @@
     stroke-width: 0.8;
     stroke-dasharray: 2 2;
   }
+  .weight {
+    fill: none;
+    stroke: var(--color-base-content);
+    stroke-width: 1.2;
+  }
+  .weight-all {
+    fill: none;
+    stroke: var(--color-primary);
+    stroke-width: 2.4;
+  }
   .should-be {
     fill: none;
     stroke: var(--color-success);

@@ -19,6 +19,8 @@ const LOOKS: Readonly<Record<ShapeRole, { line: number; fill?: string }>> = {
   'guide-beam': { line: 0.3 },
   'guide-path': { line: 0.25 },
   'guide-range': { line: 0.3, fill: '#eeeeee' },
+  weight: { line: 0.5 },
+  'weight-all': { line: 1 },
   'should-be': { line: 0.8 },
   'is-here': { line: 0.8 }
 };

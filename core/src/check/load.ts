@@ -1,0 +1,63 @@
+import type { Load, LoadLimit } from '../load/load.ts';
+import { nameOf, type Train } from '../train/model.ts';
+import type { Quantity } from '../why/quantity.ts';
+import { listed } from '../why/wording.ts';
+import { atElement, type Check, type Finding } from './finding.ts';
+
+const grams = (massKg: number): Quantity => ({ value: massKg * 1000, unit: 'g' });
+const inKg = (massKg: number): string => `${massKg.toFixed(2)} kg`;
+
+/** Names for a sentence, the rest counted where there are many. */
+const SHOWN_NAMES = 4;
+function unweighedInWords(train: Train, { unweighed }: Load): string {
+  const names = unweighed.map((id) => nameOf(train, id));
+  const shown =
+    names.length > SHOWN_NAMES ? [...names.slice(0, SHOWN_NAMES - 1), `${names.length - SHOWN_NAMES + 1} more`] : names;
+  return listed(shown);
+}
+
+function limitFinding(train: Train, load: Load, { at, massKg, maxKg, ok }: LoadLimit): Finding {
+  const name = nameOf(train, at);
+  const common = {
+    code: 'load',
+    title: `Load on ${name}`,
+    place: atElement(at),
+    figure: grams(massKg),
+    limit: grams(maxKg),
+    why: 'load.mass'
+  } as const;
+  if (!ok) {
+    return {
+      ...common,
+      level: 'warning',
+      badness: massKg - maxKg,
+      say: () =>
+        `${name} carries ${inKg(massKg)}, and is made for ${inKg(maxKg)} at the most: it may tilt, slip or drop.`
+    };
+  }
+  // What is weighed is light enough; what is not may be the rest.
+  if (load.unweighed.length > 0) {
+    return {
+      ...common,
+      level: 'not-known',
+      fill: ['massG'],
+      place: atElement(load.unweighed[0]!),
+      say: () =>
+        `Of what hangs on ${name}, ${inKg(massKg)} are weighed, with ${inKg(maxKg)} allowed; give the mass of ${unweighedInWords(train, load)}.`
+    };
+  }
+  return {
+    ...common,
+    level: 'passed',
+    say: () => `${name} carries ${inKg(massKg)} of the ${inKg(maxKg)} it is made for.`
+  };
+}
+
+/** Masses against the ratings of the focuser and of parts (handbook §7). */
+export const loadCheck: Check = {
+  id: 'load',
+  title: 'Load',
+  stage: 'check',
+  codes: ['load'],
+  find: ({ train, load }) => load.limits.map((limit) => limitFinding(train, load, limit))
+};

@@ -1,0 +1,2 @@
+// What hangs on the host, and what it does to the faces that carry it.
+export { GRAVITY, Load, type Hanging, type LoadLimit, type LoadReport } from './load.ts';
