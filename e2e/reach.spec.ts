@@ -241,7 +241,9 @@ test('on paper stand the verdict, the drawing and the sum, without buttons', asy
   await expect(rail(page)).toBeVisible();
   await expect(verdict(page)).toBeVisible();
   await expect(sheet(page)).toBeHidden();
-  const background = await page.locator('.area-rail .panel').evaluate((panel) => getComputedStyle(panel).backgroundColor);
+  const background = await page
+    .locator('.area-rail .panel')
+    .evaluate((panel) => getComputedStyle(panel).backgroundColor);
   expect(background).toBe('rgb(255, 255, 255)');
 });
 

@@ -14,7 +14,7 @@ const CORE = [
   ['catalogue'],
   ['check'],
   ['finder'],
-  ['drawing', 'shape']
+  ['drawing', 'shape', 'assembly']
 ];
 
 /** Folders of core that a folder must not import: those that come after it, and its neighbours in the same line. */

@@ -2,6 +2,7 @@ import { resolve } from 'node:path';
 import { readFile } from 'node:fs/promises';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
 import { assess, complaintLine, readTrainText, type Reading } from '@lodestone/core';
+import { assemblySheet, changeOver } from '@lodestone/core/assembly';
 import { readDrawerText } from '@lodestone/core/drawer';
 import {
   DEFAULT_LIMIT,
@@ -12,6 +13,7 @@ import {
   type FindOptions
 } from '@lodestone/core/finder';
 import { findJson, findText, togetherJson, togetherText } from './find.ts';
+import { changeOverText, sheetText } from './assembly.ts';
 import { ledgerText } from './ledgerText.ts';
 
 /** Exit codes of the command. */
@@ -20,7 +22,7 @@ export const NOT_GOOD = 1;
 export const BAD_INPUT = 2;
 
 const USAGE =
-  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--corner-light PERCENT] [--limit N] [--with FILE [--share apart|changeover]] [--json]';
+  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--corner-light PERCENT] [--limit N] [--with FILE [--share apart|changeover]] [--json] | sheet FILE|- [--from camera|telescope] [--json] | changeover FROM TO [--drawer FILE] [--json]';
 
 class InputError extends Error {}
 
@@ -58,19 +60,24 @@ async function readDocument<T>(file: string, read: (text: string) => Reading<T>)
 
 type Options = NonNullable<ParseArgsConfig['options']>;
 
-/** Options and the one file of a command. */
-function parsed<O extends Options>(words: readonly string[], options: O) {
+/** Options and the files of a command. */
+function parsedFiles<O extends Options>(words: readonly string[], count: number, options: O) {
   try {
     const { values, positionals } = parseArgs({ args: [...words], options, allowPositionals: true, strict: true });
-    const [file, ...more] = positionals;
-    if (file === undefined || more.length > 0) throw new InputError(USAGE);
-    return { file, values };
+    if (positionals.length !== count) throw new InputError(USAGE);
+    return { files: positionals, values };
   } catch (error) {
     if (error instanceof InputError) throw error;
     const unknown = /^Unknown option '([^']+)'/.exec(error instanceof Error ? error.message : '');
     const reason = unknown ? `unknown option ${unknown[1]}` : error instanceof Error ? error.message : String(error);
     throw new InputError(`${reason}; ${USAGE}`);
   }
+}
+
+/** Options and the one file of a command. */
+function parsed<O extends Options>(words: readonly string[], options: O) {
+  const { files, values } = parsedFiles(words, 1, options);
+  return { file: files[0]!, values };
 }
 
 async function check(words: readonly string[]): Promise<number> {
@@ -160,6 +167,33 @@ async function find(words: readonly string[]): Promise<number> {
   return result.solutions[0]?.inTolerance && assessment.errors.length === 0 ? GOOD : NOT_GOOD;
 }
 
+async function sheet(words: readonly string[]): Promise<number> {
+  const { file, values } = parsed(words, { from: { type: 'string' }, json: { type: 'boolean' } });
+  const { from = 'camera' } = values;
+  if (from !== 'camera' && from !== 'telescope') {
+    throw new InputError(`--from takes camera or telescope, not “${from}”; ${USAGE}`);
+  }
+  const train = await readDocument(file, readTrainText);
+  const steps = assemblySheet(train, from);
+  process.stdout.write(values.json ? `${JSON.stringify({ steps }, null, 2)}\n` : sheetText(train, steps));
+  return assess(train).isGood ? GOOD : NOT_GOOD;
+}
+
+async function changeover(words: readonly string[]): Promise<number> {
+  const { files, values } = parsedFiles(words, 2, { drawer: { type: 'string' }, json: { type: 'boolean' } });
+  const [fromFile, toFile] = files as [string, string];
+  if ([fromFile, toFile, values.drawer].filter((each) => each === '-').length > 1) {
+    throw new InputError(`standard input can be read only once; ${USAGE}`);
+  }
+  const from = await readDocument(fromFile, readTrainText);
+  const to = await readDocument(toFile, readTrainText);
+  const drawer = values.drawer === undefined ? [] : await readDocument(values.drawer, readDrawerText);
+  const locations = new Map(drawer.map(({ partId, location }) => [partId, location]));
+  const change = changeOver(from, to, (partId) => locations.get(partId) || null);
+  process.stdout.write(values.json ? `${JSON.stringify(change, null, 2)}\n` : changeOverText(from, to, change));
+  return GOOD;
+}
+
 /**
  * The `lodestone` command.
  *
@@ -171,6 +205,8 @@ export async function main(words: readonly string[]): Promise<number> {
   try {
     if (command === 'check') return await check(rest);
     if (command === 'find') return await find(rest);
+    if (command === 'sheet') return await sheet(rest);
+    if (command === 'changeover') return await changeover(rest);
     if (command === '--help' || command === 'help') {
       process.stdout.write(`${USAGE}\n`);
       return GOOD;

@@ -39,7 +39,8 @@ describe('lodestone check', () => {
       'uncertainty',
       'problems',
       'light',
-      'guide'
+      'guide',
+      'load'
     ]);
     expect(report).toMatchObject({
       residualMm: expect.closeTo(51.3 - 58.3 - 2 * (1 - 1 / 1.5168), 9),
@@ -146,6 +147,23 @@ describe('lodestone find', () => {
     const { solutions } = JSON.parse(stdout) as { solutions: { pieces: number; gaps: { parts: string[] }[] }[] };
     expect(status).toBe(0);
     expect(solutions.map(({ pieces, gaps }) => [pieces, gaps[0]!.parts])).toEqual([[1, ['R-03']]]);
+  });
+
+  it('prints an assembly step by step, and a change from one train to another', () => {
+    const sheet = lodestone(['sheet', 'demo/long-tom.json', '--from', 'telescope', '--json']);
+    expect(sheet.status).toBe(0);
+    const { steps } = JSON.parse(sheet.stdout) as { steps: { n: number; joint: string | null }[] };
+    expect(steps.flatMap(({ joint }) => joint ?? [])).toEqual(['reducer', 'ao', 'ring-a', 'guider', 'wheel', 'camera']);
+    expect(lodestone(['sheet', 'demo/long-tom.json']).stdout).toContain('! Never point it at the sun');
+    // Heron is short: its sheet is an answer that is not good.
+    expect(lodestone(['sheet', 'demo/heron.json', '--json']).status).toBe(1);
+    const change = lodestone(['changeover', 'demo/heron.json', 'demo/heron.json', '--json']);
+    expect(change.status).toBe(0);
+    expect(JSON.parse(change.stdout)).toMatchObject({ joints: 0, open: [], close: expect.any(Array), aside: [] });
+    expect(lodestone(['changeover', 'demo/heron.json']).status).toBe(2);
+    expect(lodestone(['sheet', 'demo/heron.json', '--from', 'below']).stderr).toContain(
+      '--from takes camera or telescope'
+    );
   });
 
   it('asks for as much light in the corners as it is told', () => {

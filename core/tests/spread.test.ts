@@ -1,6 +1,6 @@
 import jstat from 'jstat';
 import { describe, expect, it } from 'vitest';
-import { Spread, assess, chanceInWords, checkTrain, normalCdf, type Doubt } from '../src/index.ts';
+import { Spread, assess, chanceInWords, checkTrain, narrowings, normalCdf, type Doubt } from '../src/index.ts';
 import { coverageFactor } from '../src/drawer/index.ts';
 import { seeded } from '../bench/drawers.ts';
 import { camera, corrector, part, train } from './trains.ts';
@@ -160,5 +160,25 @@ describe('functions that are also in a library (jStat)', () => {
     for (const dof of [1, 2, 3, 5, 10, 20, 50]) {
       expect(Math.abs(coverageFactor(dof) - jStat.studentt.inv(0.5 + 0.9545 / 2, dof))).toBeLessThan(0.006);
     }
+  });
+});
+
+describe('which reading narrows most', () => {
+  const of = (id: string, halfWidthMm: number): Doubt => ({ ...rectangular(halfWidthMm), id });
+
+  it('is the least well known part, by its share of the variance (JCGM 100:2008 §4.3.7, §5.1.2)', () => {
+    // ±0.2 and ±0.1, both rectangular: variances 0.04/3 and 0.01/3; a caliper reading leaves (0.03/2)² of one of them.
+    const doubts = [of('wheel', 0.2), of('guider', 0.1)];
+    const [first, second] = narrowings(doubts);
+    expect([first!.id, second!.id]).toEqual(['wheel', 'guider']);
+    const total = 0.04 / 3 + 0.01 / 3;
+    expect(first!.share).toBeCloseTo((0.04 / 3 - 0.015 ** 2) / total, 12);
+    expect(second!.share).toBeCloseTo((0.01 / 3 - 0.015 ** 2) / total, 12);
+    expect(first!.halfWidth95Mm).toBeLessThan(new Spread(doubts).halfWidth95Mm);
+  });
+
+  it('offers nothing that is measured as well as that already', () => {
+    expect(narrowings([{ ...normal(0.01), id: 'ring' }])).toEqual([]);
+    expect(narrowings([])).toEqual([]);
   });
 });

@@ -15,10 +15,12 @@ import { mating } from './mating.ts';
 import { focuserBehind, partOrder } from './partOrder.ts';
 import { seat } from './seat.ts';
 import { turning } from './turning.ts';
+import { uncertain } from './uncertain.ts';
 
 /** Every question that is asked of a train, in the order its answers are told. */
 export const CHECKS: readonly Check[] = [
   length,
+  uncertain,
   field,
   mating,
   engagementCheck,

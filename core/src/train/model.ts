@@ -53,11 +53,15 @@ export type SeatedElement = BodyElement | CameraElement | GapElement;
 /** Name that stands for the host where an element id is expected. */
 export const HOST = 'host';
 
-/** Numbers of the drawer's parts that an element is made of: its own, and those of tubes before its guide camera. */
+/**
+ * Numbers of the drawer's parts that an element is made of: its own, those of the filters in it, and those of tubes
+ * before its guide camera.
+ */
 export function partIdsOf(element: Element): string[] {
   const own = 'partId' in element && element.partId !== undefined ? [element.partId] : [];
+  const filters = 'glass' in element ? (element.glass ?? []) : [];
   const tubes = isBody(element) ? (element.pickoff?.tubes ?? []) : [];
-  return [...own, ...tubes.flatMap(({ partId }) => partId ?? [])];
+  return [...own, ...[...filters, ...tubes].flatMap(({ partId }) => partId ?? [])];
 }
 
 /** Copies of each part of the drawer that stand in a train. */

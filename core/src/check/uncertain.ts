@@ -1,0 +1,41 @@
+import { narrowings } from '../doubt/narrow.ts';
+import { chanceWithin } from '../doubt/uncertainty.ts';
+import { nameOf } from '../train/model.ts';
+import { mm } from '../why/quantity.ts';
+import { chanceInWords, formatLength } from '../why/wording.ts';
+import { atElement, type Check } from './finding.ts';
+
+/** How well the length is known, and which reading would tell most of it (handbook §8). */
+export const uncertain: Check = {
+  id: 'uncertain',
+  title: 'How well it is known',
+  stage: 'check',
+  codes: ['uncertain'],
+  find: ({ train, ledger, spread, doubts }) => {
+    const { residualMm, required, datum } = ledger;
+    const { toleranceMm } = required;
+    if (residualMm === null || toleranceMm === null || spread.standardMm === 0) return [];
+    const say = (unit: 'mm' | 'in'): string => {
+      const chance = chanceWithin(spread, residualMm, toleranceMm);
+      const [best] = narrowings(doubts);
+      const next = best
+        ? ` Measure ${nameOf(train, best.id)} next: ${(best.share * 100).toFixed(0)} % of what is not known, and ±${formatLength(best.halfWidth95Mm, unit)} is left.`
+        : ' Every part is measured as well as calipers can.';
+      return `The length is known to ±${formatLength(spread.halfWidth95Mm, unit)} (95 %); it is ${chanceInWords(chance ?? 0)} within tolerance.${next}`;
+    };
+    return [
+      {
+        code: 'uncertain',
+        level: 'passed',
+        place: atElement(datum.id),
+        // A whole convolution: only where it is shown.
+        get figure() {
+          return mm(spread.halfWidth95Mm);
+        },
+        limit: mm(toleranceMm),
+        why: 'doubt.interval',
+        say
+      }
+    ];
+  }
+};

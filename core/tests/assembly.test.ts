@@ -1,0 +1,179 @@
+import { readFileSync } from 'node:fs';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { assemblySheet, changeOver } from '../src/assembly/index.ts';
+import { assess, readTrainText, type BodyElement, type Element, type Train } from '../src/index.ts';
+import { female, male } from './drawer.ts';
+import { camera, corrector, part, train } from './trains.ts';
+
+const read = (file: string): Train => {
+  const reading = readTrainText(readFileSync(new URL(`../../demo/${file}`, import.meta.url), 'utf8'));
+  if (!reading.ok) throw new Error(reading.complaints[0]?.message);
+  return reading.document;
+};
+
+const faces = { sky: female('M48x0.75'), camera: male('M48x0.75') } as Partial<BodyElement>;
+const ring = (id: string, partId: string, copy?: number): BodyElement =>
+  part(id, 10, { ...faces, partId, ...(copy === undefined ? {} : { copy }) });
+const cam = (partId = 'CAM'): Element => camera(17.5, { sky: female('M48x0.75') as never, partId });
+const of = (parts: readonly string[]): Train =>
+  train([...parts.map((partId, at) => ring(`${partId}-${at}`, partId)), cam()]);
+
+describe('a change from one train to another', () => {
+  it('opens as few joints as any way of saying which part is which', () => {
+    const stack = fc.array(fc.constantFrom('A', 'B', 'C', 'D'), { minLength: 1, maxLength: 5 });
+    fc.assert(
+      fc.property(stack, stack, (from, to) => {
+        const { joints, open, close, keep, aside, bring } = changeOver(of(from), of(to));
+        // Every injection of like to like that takes over as many as both have; the host and the camera are the same.
+        const [have, want] = [
+          ['host', ...from, 'CAM'],
+          ['host', ...to, 'CAM']
+        ];
+        const count = (list: readonly string[], name: string) => list.filter((each) => each === name).length;
+        const shared = ['host', 'A', 'B', 'C', 'D', 'CAM'].reduce(
+          (sum, name) => sum + Math.min(count(have, name), count(want, name)),
+          0
+        );
+        let least = Infinity;
+        const walk = (at: number, match: number[]): void => {
+          if (at === have.length) {
+            if (match.filter((each) => each >= 0).length < shared) return;
+            const opened = have.slice(1).filter((_, index) => {
+              const [before, here] = [match[index]!, match[index + 1]!];
+              return !((before < 0 && here < 0) || (before >= 0 && here === before + 1));
+            }).length;
+            least = Math.min(least, opened);
+            return;
+          }
+          want.forEach((name, b) => {
+            if (name === have[at] && !match.includes(b)) walk(at + 1, [...match, b]);
+          });
+          walk(at + 1, [...match, -1]);
+        };
+        walk(0, []);
+        expect(joints).toBe(least);
+        expect(open).toHaveLength(joints);
+        // What stays, goes and comes accounts for everything.
+        const gone = aside.map(({ id }) => id);
+        expect(from.length + 1 - gone.length).toBe(to.length + 1 - bring.length);
+        for (const run of keep) expect(run.length).toBeGreaterThan(1);
+        expect(close.length).toBeLessThanOrEqual(to.length + 1);
+        expect(from.length + 1 - joints).toBeGreaterThanOrEqual(keep.reduce((sum, run) => sum + run.length - 1, 0));
+      }),
+      { numRuns: 150 }
+    );
+  });
+
+  it('opens nothing between a train and itself', () => {
+    const longTom = read('long-tom.json');
+    expect(changeOver(longTom, longTom)).toMatchObject({ joints: 0, open: [], close: [], aside: [], bring: [] });
+  });
+
+  it('opens a joint whose shims or angle change, and one whose part is turned round', () => {
+    const before = of(['A', 'B']);
+    const shimmed = {
+      ...before,
+      elements: before.elements.toSpliced(1, 0, { id: 's', kind: 'shim' as const, name: 's', lengthMm: 0.2 })
+    };
+    const change = changeOver(before, shimmed);
+    expect(change).toMatchObject({ joints: 1, open: ['B-1'], close: ['B-1'] });
+    expect(change.bring.map(({ id }) => id)).toEqual(['s']);
+    expect(changeOver(shimmed, before).aside.map(({ id }) => id)).toEqual(['s']);
+    const turned = {
+      ...before,
+      elements: before.elements.with(1, { ...before.elements[1]!, reversed: true } as Element)
+    };
+    expect(changeOver(before, turned).open).toEqual(['B-1', 'camera']);
+  });
+
+  it('tells copies apart that are named, and says where things lie', () => {
+    const a = train([ring('x', 'R', 1), cam()]);
+    const b = train([ring('y', 'R', 2), cam()]);
+    const change = changeOver(a, b, (partId) => (partId === 'R' ? 'Tin 1' : null));
+    expect(change).toMatchObject({
+      joints: 2,
+      aside: [{ id: 'x', location: 'Tin 1' }],
+      bring: [{ id: 'y', location: 'Tin 1' }]
+    });
+    expect(changeOver(a, train([ring('y', 'R'), cam()])).joints).toBe(0);
+  });
+});
+
+describe('an assembly sheet', () => {
+  it.each(['camera', 'telescope'] as const)('closes every joint once, from the %s on', (order) => {
+    for (const file of ['heron.json', 'dormouse.json', 'long-tom.json']) {
+      const document = read(file);
+      const steps = assemblySheet(document, order);
+      expect(steps.map(({ n }) => n)).toEqual(steps.map((_, index) => index + 1));
+      const closed = steps.flatMap(({ joint }) => joint ?? []);
+      const joints = assess(document)
+        .facts.joints.filter(({ open }) => !open)
+        .map(({ cameraId }) => cameraId);
+      const open = assess(document)
+        .facts.joints.filter((each) => each.open)
+        .map(({ cameraId }) => cameraId);
+      expect(closed.filter((each) => !open.includes(each))).toEqual(order === 'camera' ? joints.toReversed() : joints);
+      // Everything comes into hand once.
+      const hands = steps.filter(({ joint }) => joint !== null).flatMap(({ parts }) => parts);
+      expect(new Set(hands).size).toBe(hands.length);
+    }
+  });
+
+  it('says what the stack so far measures: the sum of its parts and the openings between them', () => {
+    // Handbook scenario: guider 17.2 and wheel 21.6 come to 38.8 mm.
+    const heron = read('heron.json');
+    const at = heron.elements.findIndex(({ id }) => id === 'guider' || id === 'oag');
+    const id = heron.elements[at]!.id;
+    const step = assemblySheet(heron, 'camera').find(({ measure }) => measure?.from === id)!;
+    expect(step.measure!.to).toBe(heron.elements.at(-2)!.id);
+    expect(step.measure!.expectedMm).toBeCloseTo(38.8, 9);
+    const long = read('long-tom.json');
+    const { axis } = assess(long).facts;
+    for (const order of ['camera', 'telescope'] as const) {
+      for (const { measure } of assemblySheet(long, order)) {
+        if (!measure) continue;
+        const index = (of: string) => long.elements.findIndex((element) => element.id === of);
+        expect(measure.expectedMm).toBeCloseTo(
+          axis.spans[index(measure.to)]!.toMm - axis.spans[index(measure.from)]!.fromMm,
+          9
+        );
+        expect(measure.uncertaintyMm).toBeGreaterThan(0);
+      }
+    }
+  });
+
+  it('has the cautions where they apply: filters before the wheel closes, the open sensor, the sun', () => {
+    const steps = assemblySheet(read('long-tom.json'), 'camera');
+    expect(steps[0]!.do).toContain('1 Luminance, 2 Red, 3 Green, and 4 Blue');
+    const wheel = steps.findIndex(({ joint }) => joint === 'camera');
+    expect(wheel).toBe(1);
+    expect(steps[wheel]!.cautions.join()).toContain('sensor is open');
+    expect(steps.filter(({ cautions }) => cautions.join().includes('sensor is open'))).toHaveLength(1);
+    expect(steps.at(-1)!.cautions.join()).toContain('Never point it at the sun');
+    // A place still open is said, and counts nothing.
+    expect(assemblySheet(read('heron.json')).some(({ do: words }) => words.includes('is still empty'))).toBe(true);
+  });
+
+  it('tells shims, angles and dials of a joint, and how each kind is closed', () => {
+    const bolted = train([
+      corrector({ backFocusMm: 55 }, { camera: male('M48x0.75') }),
+      { id: 's', kind: 'shim', name: 'Shim 0.2', lengthMm: 0.2 },
+      part('dial', 10, { ...faces, kind: 'variable-spacer', adjust: { minMm: 0, maxMm: 4, setMm: 1.5 } }),
+      part('plate', 5, {
+        sky: female('M48x0.75') as never,
+        camera: { bolts: { count: 4, circleMm: 60 } } as never
+      }),
+      camera(17.5, { sky: { bolts: { count: 4, circleMm: 60 } } as never, seat: { rotationDeg: 90 } })
+    ]);
+    const [bolts, , dial] = assemblySheet(bolted, 'camera');
+    expect(bolts).toMatchObject({
+      do: 'Bolt plate to camera, turned to 90°.',
+      tools: ['hex key for its screws', 'calipers']
+    });
+    expect(bolts!.cautions.join()).toContain('crosswise');
+    expect(dial!.do).toContain('with Shim 0.2 between');
+    const telescope = assemblySheet(bolted, 'telescope');
+    expect(telescope.find(({ joint }) => joint === 'dial')!.do).toContain('Set dial to 1.50 mm and lock it.');
+  });
+});
