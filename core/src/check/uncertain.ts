@@ -1,8 +1,8 @@
 import { narrowings } from '../doubt/narrow.ts';
-import { chanceWithin } from '../doubt/uncertainty.ts';
+import { chanceInWords, chanceWithin } from '../doubt/uncertainty.ts';
 import { nameOf } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
-import { chanceInWords, formatLength } from '../why/wording.ts';
+import { formatLength } from '../why/wording.ts';
 import { atElement, type Check } from './finding.ts';
 
 /** How well the length is known, and which reading would tell most of it (handbook §8). */
