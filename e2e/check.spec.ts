@@ -253,3 +253,17 @@ test('what stands beside the train is met where the turn brings the guide camera
   await expect(page.locator('[data-clash]')).toContainText('the guide camera meets Focus motor');
   await expect(page.locator('[data-sweep]')).toBeAttached();
 });
+
+test('the slots of a wheel are drawn and told, and one that stays empty is kept so', async ({ page }) => {
+  const { id } = await toCheck(page);
+  await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'slots' }).click();
+  await expect(page.locator('[data-imbalance]')).toContainText('out of balance as by 10.0 g in one slot');
+  await expect(page.locator('[data-carousel="wheel"] .slot')).toHaveCount(5);
+  await page.getByRole('checkbox', { name: 'stays empty' }).check();
+  await expect
+    .poll(async () => (await stored(page, id)).document.elements.find((each) => each.id === 'wheel'))
+    .toMatchObject({ holder: { keepEmpty: [5] } });
+  await page.keyboard.press('k');
+  await expect(page.locator('#rail [data-stop]').filter({ hasText: 'kg act here' })).toBeVisible();
+  await expectAccessible(page, 'Check, slots and load');
+});

@@ -191,6 +191,19 @@ describe('what mends light and guiding', () => {
     expect(again.map((each) => each.action('mm')).join()).not.toContain('R-28');
   });
 
+  it('counts copies: what stands in the train already is not there twice', () => {
+    const longTom = read('long-tom.json');
+    const { atMm } = assess(longTom).report.guide!;
+    // Ten millimetres are wanted, and there are two rings of five.
+    const focus = { minMm: atMm! - 10.4, maxMm: atMm! - 9.6 };
+    const near = apply(longTom, { op: 'set', at: 'guider', path: ['pickoff', 'guideFocus'], to: focus });
+    const fives = demoDrawer().filter(({ partId }) => partId === 'R-26');
+    const offered = (of: Train) =>
+      remediesOf(assess(of), found(of, 'guide-focus'), fives).map((each) => each.action('mm'));
+    expect(offered(near)).toEqual(['Add R-26 and R-26, 10.00 mm']);
+    expect(offered(apply(near, { op: 'set', at: 'ring-a', path: ['partId'], to: 'R-26' }))).toEqual([]);
+  });
+
   it('offers no tube where it is not said what the guide camera screws to, and says so', () => {
     const longTom = read('long-tom.json');
     const unsaid = apply(longTom, { op: 'set', at: 'guider', path: ['pickoff', 'guidePort'], to: undefined });

@@ -3,6 +3,7 @@ import { backFocus, infinity } from './backFocus.ts';
 import { engagementCheck } from './engagement.ts';
 import type { Facts } from './facts.ts';
 import { field, infrared } from './field.ts';
+import { filtersCheck } from './filters.ts';
 import type { Check, Finding, Level } from './finding.ts';
 import { guideCheck } from './guide.ts';
 import { lightCheck } from './light.ts';
@@ -36,6 +37,7 @@ export const CHECKS: readonly Check[] = [
   lightCheck,
   guideCheck,
   loadCheck,
+  filtersCheck,
   glass,
   groupsLeft,
   openGaps,

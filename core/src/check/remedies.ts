@@ -68,9 +68,11 @@ function tried(before: Assessment, finding: Finding, proposal: Proposal): Remedy
 export function remediesOf(assessment: Assessment, finding: Finding, parts: readonly Part[] = []): Remedy[] {
   if (!finding.proposals) return [];
   const standing = standingIn(assessment.train);
-  const free = parts.filter(
-    ({ partId, state, owned, quantity }) => owned && state !== 'set-aside' && quantity > (standing.get(partId) ?? 0)
-  );
+  const free = parts.flatMap((part): Part[] => {
+    const left = part.quantity - (standing.get(part.partId) ?? 0);
+    if (!part.owned || part.state === 'set-aside' || left <= 0) return [];
+    return [left === part.quantity ? part : { ...part, quantity: left }];
+  });
   return finding
     .proposals(free)
     .flatMap((proposal) => tried(assessment, finding, proposal) ?? [])

@@ -397,6 +397,7 @@ export function findStacks(train: Train, options: FindOptions): FindResult {
     ranked: all.length,
     pareto: paretoOf([...leaders, ...(bright.length > 0 ? bright : all)]),
     leastCornerLight,
-    unmet
+    // Where nothing is inside the tolerance at all, nothing else stood in the way.
+    unmet: all.some(({ inTolerance }) => inTolerance) ? unmet : []
   };
 }

@@ -16,6 +16,7 @@ export type {
   Glass,
   Group,
   GuideTube,
+  Holder,
   Host,
   HostRow,
   InnerPort,

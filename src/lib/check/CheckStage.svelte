@@ -3,7 +3,9 @@
   import Face from '$lib/face/Face.svelte';
   import { FACE_LAYERS } from '$lib/face/faceView.svelte.ts';
   import FramingBehind from '$lib/face/FramingBehind.svelte';
+  import CarouselOver from '$lib/face/CarouselOver.svelte';
   import { FramingView } from '$lib/face/framing.svelte.ts';
+  import { carouselOf, carouselRadii } from '$lib/face/slotPlan.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { RailView } from '$lib/rail/view.svelte.ts';
   import { zoomControl } from '$lib/rail/zoom.ts';
@@ -24,6 +26,7 @@
   import FramingPanel from './FramingPanel.svelte';
   import GuidePanel from './GuidePanel.svelte';
   import LightPanel from './LightPanel.svelte';
+  import SlotPanel from './SlotPanel.svelte';
   import { CheckView, type Panel } from './stage.svelte.ts';
 
   const train = useTrain();
@@ -39,6 +42,7 @@
     ['light', 'light'],
     ['guide', 'guide'],
     ['framing', 'framing'],
+    ['slots', 'slots'],
     ['part', 'part']
   ];
 
@@ -50,6 +54,16 @@
       ? train.assessment.ledger.joints.find(({ cameraId }) => cameraId === selection.id)
       : undefined
   );
+  /** The carousel that is looked at: that of the part selected, else the first there is. */
+  const carousel = $derived.by(() => {
+    const { designSlots } = train.assessment.ledger;
+    const all = train.shown.elements.flatMap((each) => carouselOf(each, designSlots.get(each.id)) ?? []);
+    return all.find(({ id }) => id === element?.id) ?? all[0];
+  });
+  const reachMm = $derived.by(() => {
+    const radii = stage.face.has('slots') && carousel ? carouselRadii(carousel) : undefined;
+    return Math.max(stage.face.has('framing') ? framing.reachMm : 0, radii ? 2 * radii.ringMm + radii.slotMm + 6 : 0);
+  });
   const lines = $derived([
     ...checkup(train.assessment),
     ...snapshotFindings(train.document, (partId) => drawer.byId.get(partId)?.part).map((finding) => ({
@@ -97,7 +111,7 @@
       group: 'Rail',
       title: 'Field point outward',
       key: 'ArrowUp',
-      within: '#rail, body',
+      within: '#rail',
       enabled: () => stage.layers.has('light'),
       run: () => nudge(NUDGE)
     },
@@ -106,7 +120,7 @@
       group: 'Rail',
       title: 'Field point inward',
       key: 'ArrowDown',
-      within: '#rail, body',
+      within: '#rail',
       enabled: () => stage.layers.has('light'),
       run: () => nudge(-NUDGE)
     }
@@ -144,13 +158,16 @@
         >
       {/each}
     </div>
-    {#snippet behind(pxPerMm: number)}<FramingBehind {framing} {pxPerMm} />{/snippet}
+    {#snippet behind(pxPerMm: number)}
+      {#if stage.face.has('slots') && carousel}<CarouselOver {carousel} {pxPerMm} />{/if}
+      {#if stage.face.has('framing')}<FramingBehind {framing} {pxPerMm} />{/if}
+    {/snippet}
     <Face
       view={stage.face}
       layers={stage.layers}
       onopen={showPart}
-      behind={stage.face.has('framing') ? behind : undefined}
-      reachMm={stage.face.has('framing') ? framing.reachMm : 0}
+      {behind}
+      {reachMm}
       turnDeg={stage.face.has('framing') ? (framing.turnDeg ?? 0) : 0}
     />
   </section>
@@ -170,6 +187,8 @@
       <GuidePanel />
     {:else if stage.panel === 'framing'}
       <FramingPanel {framing} />
+    {:else if stage.panel === 'slots'}
+      <SlotPanel {carousel} />
     {:else}
       {#key selection}
         {#if joint}

@@ -3,13 +3,14 @@ import { LayerView } from '$lib/rail/layers.svelte.ts';
 import { FaceView, type FaceLayerId } from '$lib/face/faceView.svelte.ts';
 
 /** What stands under the face: words to one of its layers, or the part that is selected. */
-export type Panel = 'light' | 'guide' | 'framing' | 'part';
+export type Panel = 'light' | 'guide' | 'framing' | 'slots' | 'part';
 
 /** What the face shows with each panel: an object is not seen behind a map of the light. */
 const SHOWN: Readonly<Record<Exclude<Panel, 'part'>, readonly FaceLayerId[]>> = {
   light: ['light', 'guide'],
   guide: ['guide', 'light'],
-  framing: ['guide', 'framing']
+  framing: ['guide', 'framing'],
+  slots: ['slots']
 };
 
 /** What the Check stage is looking at. */

@@ -1,6 +1,7 @@
 <script lang="ts">
   import {
     ASSUMED_CALIPER_MM,
+    KINDS,
     KIND_CHOICES,
     cameraPort,
     correctorOf,
@@ -75,7 +76,12 @@
     { key: 'clearMm', label: 'Clear', kind: 'length' },
     { key: 'fromSkyMm', label: 'From sky', kind: 'length', width: 'min-w-16' },
     { key: 'toleranceMm', label: '± thick', kind: 'length' },
-    { key: 'blocksInfrared', label: 'Blocks IR', kind: 'tick', width: 'min-w-16' }
+    { key: 'blocksInfrared', label: 'Blocks IR', kind: 'tick', width: 'min-w-16' },
+    { key: 'format', label: 'Format', kind: 'text', width: 'min-w-16' },
+    { key: 'massG', label: 'Mass g', kind: 'number', width: 'min-w-12' },
+    { key: 'passband', label: 'Passband', kind: 'text', width: 'min-w-20' },
+    { key: 'towardCamera', label: 'To the camera', kind: 'text', width: 'min-w-24' },
+    { key: 'partId', label: 'Number', kind: 'text', width: 'min-w-16' }
   ]);
   const BODY_KINDS = KIND_CHOICES.filter(([kind]) => !['gap', 'shim', 'camera'].includes(kind));
 
@@ -198,6 +204,14 @@
       columns={plateColumns}
       fresh={freshPlate}
     />
+    {#if isBody(element) && KINDS[element.kind].holds}
+      {@const { holder } = element}
+      <div class="grid grid-cols-3 gap-2">
+        <Field label="Slots" kind="whole" {at} path={['holder', 'slots']} current={holder?.slots} />
+        <Field label="Format" kind="text" {at} path={['holder', 'format']} current={holder?.format} />
+        <Field label="Thickest glass" kind="length" {at} path={['holder', 'thickestMm']} current={holder?.thickestMm} />
+      </div>
+    {/if}
     {#if slots.length > 0}
       <label class="grid gap-0.5" data-field="designSlot">
         <span class="text-muted text-xs">Slot the spacing is made for</span>

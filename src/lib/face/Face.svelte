@@ -144,7 +144,7 @@
         onkeydown={undefined}
       >
         <rect
-          class={['sensor', isSelected(face.camera) && 'chosen', view.has('framing') && 'clear']}
+          class={['sensor', isSelected(face.camera) && 'chosen', (view.has('framing') || view.has('slots')) && 'clear']}
           x={(-face.sensor.widthMm / 2) * pxPerMm}
           y={(-face.sensor.heightMm / 2) * pxPerMm}
           width={face.sensor.widthMm * pxPerMm}

@@ -1,8 +1,9 @@
-import { assess, illumination, illuminationMap, readTrain } from '@lodestone/core';
+import { apply, assess, illumination, illuminationMap, readTrain } from '@lodestone/core';
 import { describe, expect, it } from 'vitest';
 import longTom from '../../../demo/long-tom.json' with { type: 'json' };
 import { isoLines } from './contours.ts';
 import { cellsOf } from './lightMap.ts';
+import { carouselOf, spreadOperation } from './slotPlan.ts';
 import { MOON, findObjects, loadSky, objectInWords } from './sky.ts';
 
 describe('lines of equal light', () => {
@@ -65,5 +66,52 @@ describe('the catalogue', () => {
     }
     expect(stars[0]![2]).toBeLessThan(-1);
     expect(stars.at(-1)![2]).toBeLessThanOrEqual(7);
+  });
+});
+
+describe('a slot plan', () => {
+  const train = () => {
+    const reading = readTrain(longTom);
+    if (!reading.ok) throw new Error('the demo must be valid');
+    return reading.document;
+  };
+
+  it('says what stands where, and spreads it as one step, the design slot going with its filter', () => {
+    const two = apply(train(), {
+      op: 'batch',
+      operations: [
+        {
+          op: 'set',
+          at: 'wheel',
+          path: ['glass'],
+          to: [
+            { slot: 1, name: 'Hydrogen', thicknessMm: 3 },
+            { slot: 2, name: 'Oxygen', thicknessMm: 3 }
+          ]
+        },
+        { op: 'set', at: 'wheel', path: ['designSlot'], to: 2 },
+        { op: 'set', at: 'wheel', path: ['holder'], to: { slots: 5 } }
+      ]
+    });
+    const wheel = two.elements.find(({ id }) => id === 'wheel')!;
+    const carousel = carouselOf(wheel, 2)!;
+    expect(carousel).toMatchObject({ slots: 5, isAssumed: true, inBeam: 2 });
+    expect(carousel.imbalance.resultantG).toBeCloseTo(16.18, 2);
+    const spread = spreadOperation(two, carousel)!;
+    expect(spread.resultantG).toBeCloseTo(6.18, 2);
+    const after = apply(two, spread.operation).elements.find(({ id }) => id === 'wheel');
+    expect(after).toMatchObject({
+      glass: [
+        { slot: 1, name: 'Hydrogen' },
+        { slot: 3, name: 'Oxygen' }
+      ],
+      designSlot: 3
+    });
+    // As good as it gets.
+    expect(spreadOperation(two, carouselOf(after!, 3)!)).toBeUndefined();
+  });
+
+  it('is none where nothing has slots', () => {
+    expect(carouselOf(train().elements[0]!, undefined)).toBeUndefined();
   });
 });

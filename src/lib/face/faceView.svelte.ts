@@ -1,12 +1,13 @@
 import type { Comparison } from '@lodestone/core';
 
-export type FaceLayerId = 'light' | 'guide' | 'framing';
+export type FaceLayerId = 'light' | 'guide' | 'framing' | 'slots';
 
 /** Layers of the face, in the order they are switched on. */
 export const FACE_LAYERS: readonly { id: FaceLayerId; title: string }[] = [
   { id: 'light', title: 'light' },
   { id: 'guide', title: 'guide' },
-  { id: 'framing', title: 'framing' }
+  { id: 'framing', title: 'framing' },
+  { id: 'slots', title: 'slots' }
 ];
 
 /** How the face is looked at. */

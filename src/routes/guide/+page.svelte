@@ -184,10 +184,12 @@
         your drawer where they fit. What is not known names the field that is missing.
       </p>
       <p class="mt-2">
-        Over the rail lie two layers. <kbd class="kbd kbd-xs">B</kbd> shows the beam: the dashed cone to the middle of
+        Over the rail lie three layers. <kbd class="kbd kbd-xs">B</kbd> shows the beam: the dashed cone to the middle of
         the sensor, the other one to the point you drag along it, red where an opening cuts it.
         <kbd class="kbd kbd-xs">V</kbd>
         shows the guider: where the guide sensor has to be, and where its tube lets it be.
+        <kbd class="kbd kbd-xs">K</kbd>
+        shows what everything weighs, and where it all acts on the host.
       </p>
       <p class="mt-2">
         The <strong>face</strong> is the train seen from the camera: the sensor at its true size with lines of equal light,
@@ -199,6 +201,10 @@
         <strong>Framing</strong> draws an object behind the sensor at its true size. Lay the long side or a diagonal along
         it, cover it with panels, and hand the turn it needs to the rotation planner. Objects and stars come from the open
         catalogue of d3-celestial (BSD-3); star counts from Bahcall &amp; Soneira.
+      </p>
+      <p class="mt-2">
+        <strong>Slots</strong> draws the wheel with what stands where, says how far it is out of balance, and spreads the
+        filters in the order you remember. A slot that is to stay empty is kept so.
       </p>
     </section>
 
