@@ -32,7 +32,7 @@ const coreRules = CORE.flatMap((line, at) =>
   })
 );
 
-const STAGES = ['build', 'check', 'drawer', 'trains'];
+const STAGES = ['assemble', 'build', 'check', 'drawer', 'trains'];
 
 /** The application, lowest first: each line may import those above it and core. */
 const APP = [

@@ -11,13 +11,15 @@ export const uncertain: Check = {
   title: 'How well it is known',
   stage: 'check',
   codes: ['uncertain'],
-  find: ({ train, ledger, spread, doubts }) => {
+  find: (facts) => {
+    const { train, ledger } = facts;
     const { residualMm, required, datum } = ledger;
     const { toleranceMm } = required;
-    if (residualMm === null || toleranceMm === null || spread.standardMm === 0) return [];
+    if (residualMm === null || toleranceMm === null) return [];
     const say = (unit: 'mm' | 'in'): string => {
+      const { spread } = facts;
       const chance = chanceWithin(spread, residualMm, toleranceMm);
-      const [best] = narrowings(doubts);
+      const [best] = narrowings(facts.doubts);
       const next = best
         ? ` Measure ${nameOf(train, best.id)} next: ${(best.share * 100).toFixed(0)} % of what is not known, and ±${formatLength(best.halfWidth95Mm, unit)} is left.`
         : ' Every part is measured as well as calipers can.';
@@ -30,7 +32,7 @@ export const uncertain: Check = {
         place: atElement(datum.id),
         // A whole convolution: only where it is shown.
         get figure() {
-          return mm(spread.halfWidth95Mm);
+          return mm(facts.spread.halfWidth95Mm);
         },
         limit: mm(toleranceMm),
         why: 'doubt.interval',

@@ -2,6 +2,7 @@ import type { BodyElement, CameraElement, Element, GapElement, ShimElement, Trai
 
 export type {
   Adjust,
+  Assembly,
   Attached,
   BayonetPort,
   BodyElement,

@@ -54,6 +54,8 @@
   title={shown.title}
   data-save-state={aside > 0 && status.state === 'saved' ? 'aside' : status.state}
 >
-  <shown.Icon size={15} class="shrink-0" /><span class={waits ? 'max-sm:sr-only' : ''}>{shown.words}</span>
+  <shown.Icon size={15} class="shrink-0" /><span class={waits || status.state === 'saved' ? 'max-sm:sr-only' : ''}
+    >{shown.words}</span
+  >
   {#if waits}<button class="btn btn-ghost btn-xs" onclick={onretry}>Try now</button>{/if}
 </span>

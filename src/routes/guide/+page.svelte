@@ -209,6 +209,16 @@
     </section>
 
     <section class="mt-8">
+      <h2 class="text-lg font-semibold">Putting it together</h2>
+      <p class="mt-2">
+        <strong>Assemble</strong> goes through the train joint by joint, from the camera outward or from the telescope: what
+        comes into hand, how the joint is closed, tools, and cautions where they apply. Type what the calipers read of the
+        stack so far: it counts at once, and the verdict above follows. A reading that is far off is asked about first. What
+        is done is kept with the train, without the network too, and on every device.
+      </p>
+    </section>
+
+    <section class="mt-8">
       <h2 class="text-lg font-semibold">Turning the camera</h2>
       <p class="mt-1">
         A thread stops where it stops. A shim opens the joint and lets it unscrew, anticlockwise seen from the camera:

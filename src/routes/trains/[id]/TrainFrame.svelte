@@ -35,22 +35,23 @@
   /** Stages of the job that work; each later one takes its place here when it does. */
   const STAGES = [
     { path: 'build', title: 'Build' },
-    { path: 'check', title: 'Check' }
+    { path: 'check', title: 'Check' },
+    { path: 'assemble', title: 'Assemble' }
   ];
 </script>
 
 <svelte:head><title>{session.document.name} · Lodestone</title></svelte:head>
 
 <TopBar>
-  <h1 class="max-w-56 truncate font-medium">{session.document.name}</h1>
-  <nav aria-label="Stages" class="flex h-full">
+  <h1 class="max-w-56 min-w-0 truncate font-medium">{session.document.name}</h1>
+  <nav aria-label="Stages" class="flex h-full min-w-0 overflow-x-auto overflow-y-hidden max-sm:shrink-0 max-sm:text-sm">
     {#each STAGES as { path, title } (path)}
       {@const here = page.url.pathname.endsWith(`/${path}`)}
       <a
         href="/trains/{session.id}/{path}"
         aria-current={here ? 'step' : undefined}
         class={[
-          'flex items-center border-b-2 px-2',
+          'flex items-center border-b-2 px-2 max-sm:px-1',
           here ? 'border-primary font-semibold' : 'text-muted border-transparent'
         ]}
       >

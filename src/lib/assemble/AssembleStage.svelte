@@ -1,0 +1,192 @@
+<script lang="ts">
+  import { explain } from '@lodestone/core';
+  import { RailView } from '$lib/rail/view.svelte.ts';
+  import { zoomControl } from '$lib/rail/zoom.ts';
+  import { useTrain } from '$lib/train/context.ts';
+  import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { provideWhy } from '$lib/ui/why.svelte.ts';
+  import WhyPopover from '$lib/ui/WhyPopover.svelte';
+  import { frameCommands } from '$lib/workbench/commands.ts';
+  import RailPanel from '$lib/workbench/RailPanel.svelte';
+  import Verdict from '$lib/workbench/Verdict.svelte';
+  import { Check } from '@lucide/svelte';
+  import { onMount } from 'svelte';
+  import { Bench, keyOf } from './bench.svelte.ts';
+  import StepCard from './StepCard.svelte';
+
+  const train = useTrain();
+  const notices = useNotices();
+  const why = provideWhy();
+  const view = new RailView(() => train.layout);
+  const zoom = zoomControl(view);
+  const bench = new Bench(train);
+
+  const { current } = $derived(bench);
+  const explanation = $derived(why.subject && explain(train.assessment.facts, why.subject));
+  const tell = (refusal: string | undefined) => {
+    if (refusal) notices.complain(refusal);
+  };
+  const ORDERS = [
+    ['camera', 'from the camera'],
+    ['telescope', 'from the telescope']
+  ] as const;
+
+  /** Hands are full: the screen stays on while this is looked at, where the browser lets it. */
+  onMount(() => {
+    let lock: WakeLockSentinel | undefined;
+    const hold = () => {
+      if (document.visibilityState !== 'visible' || !('wakeLock' in navigator)) return;
+      navigator.wakeLock.request('screen').then(
+        (held) => (lock = held),
+        // A battery that is low, or a browser that says no: the screen goes dark as ever.
+        () => undefined
+      );
+    };
+    hold();
+    document.addEventListener('visibilitychange', hold);
+    return () => {
+      document.removeEventListener('visibilitychange', hold);
+      void lock?.release();
+    };
+  });
+
+  useCommands().register([
+    ...frameCommands(train, view, zoom, tell, notices, () => undefined).filter(({ id }) => id !== 'table'),
+    {
+      id: 'step-done',
+      group: 'Assemble',
+      title: 'This step is done',
+      key: 'X',
+      enabled: () => bench.current !== undefined,
+      run: () => bench.current && tell(bench.toggle(bench.current))
+    },
+    { id: 'step-after', group: 'Assemble', title: 'Step after', key: 'J', run: () => bench.walk(1) },
+    { id: 'step-before', group: 'Assemble', title: 'Step before', key: 'Q', run: () => bench.walk(-1) }
+  ]);
+</script>
+
+<div class="assemble">
+  <div class="area-verdict"><Verdict /></div>
+  <section class="panel area-step p-4" aria-label="Step in hand">
+    {#if current}
+      {#key keyOf(current)}<StepCard {bench} step={current} />{/key}
+    {:else if bench.steps.length > 0}
+      <p class="text-success text-xl font-semibold">Everything is put together.</p>
+      <p class="mt-1">Every joint is closed. What was read on the way counts in the sum above.</p>
+      <button class="btn btn-outline mt-3" onclick={() => tell(bench.startAgain())}>Begin again</button>
+    {/if}
+  </section>
+  <div class="area-rail">
+    <RailPanel
+      {view}
+      {zoom}
+      onadd={(id) => train.select({ kind: 'joint', id })}
+      {tell}
+      onchosen={() => undefined}
+      menu={[]}
+    />
+  </div>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <section class="panel area-steps" aria-label="Steps" tabindex="0">
+    <div class="flex flex-wrap items-baseline justify-between gap-2 px-4 pt-3">
+      <h2 class="text-base font-semibold">{bench.doneCount} of {bench.steps.length} done</h2>
+      <div class="flex gap-x-0.5" role="group" aria-label="Which end it begins at">
+        {#each ORDERS as [order, words] (order)}
+          <button
+            class={['btn btn-xs font-normal', bench.order === order ? 'btn-neutral' : 'btn-ghost']}
+            aria-pressed={bench.order === order}
+            onclick={() => tell(bench.choose(order))}>{words}</button
+          >
+        {/each}
+      </div>
+    </div>
+    <ol class="p-2" data-steps>
+      {#each bench.steps as step (keyOf(step))}
+        {@const done = bench.isDone(step)}
+        <li>
+          <button
+            class={['step', step === current && 'current']}
+            aria-current={step === current ? 'step' : undefined}
+            onclick={() => bench.look(step)}
+          >
+            <span class={['mark', done && 'done']}
+              >{#if done}<Check size={13} /><span class="sr-only">done: </span>{:else}{step.n}{/if}</span
+            >
+            <span class={[done && 'text-muted']}>{step.do}</span>
+          </button>
+        </li>
+      {/each}
+    </ol>
+  </section>
+</div>
+
+{#if explanation && why.anchor}<WhyPopover {explanation} anchor={why.anchor} />{/if}
+
+<style>
+  .assemble {
+    display: grid;
+    gap: 0.75rem;
+    padding: 0 0.75rem 0.75rem;
+    grid-template-columns: minmax(0, 1fr);
+    grid-template-areas: 'verdict' 'step' 'rail' 'steps';
+  }
+  .area-verdict {
+    grid-area: verdict;
+    margin: 0 -0.75rem -0.5rem;
+  }
+  .area-step {
+    grid-area: step;
+    overflow-y: auto;
+  }
+  .area-rail {
+    grid-area: rail;
+    height: 260px;
+  }
+  .area-steps {
+    grid-area: steps;
+    overflow-y: auto;
+  }
+  @media (min-width: 64rem) {
+    .assemble {
+      height: calc(100dvh - 2.75rem);
+      grid-template-columns: minmax(0, 1fr) minmax(22rem, 32%);
+      grid-template-rows: auto minmax(13rem, 4fr) minmax(0, 6fr);
+      grid-template-areas: 'verdict verdict' 'rail steps' 'step steps';
+    }
+    .area-rail {
+      height: auto;
+      min-height: 0;
+    }
+  }
+  .step {
+    display: grid;
+    grid-template-columns: 1.75rem minmax(0, 1fr);
+    gap: 0.5rem;
+    width: 100%;
+    padding: 0.45rem 0.5rem;
+    text-align: left;
+    border-radius: var(--radius-field);
+    border-left: 2px solid transparent;
+  }
+  .step:hover {
+    background: color-mix(in srgb, var(--color-neutral) 35%, transparent);
+  }
+  .step.current {
+    border-left-color: var(--color-primary);
+    background: color-mix(in srgb, var(--color-neutral) 40%, transparent);
+  }
+  .mark {
+    display: grid;
+    place-items: center;
+    height: 1.5rem;
+    width: 1.5rem;
+    border: 1px solid var(--metal-edge);
+    border-radius: 999px;
+    font-size: 0.75rem;
+  }
+  .mark.done {
+    border-color: var(--color-success);
+    color: var(--color-success);
+  }
+</style>

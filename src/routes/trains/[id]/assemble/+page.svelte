@@ -1,0 +1,5 @@
+<script lang="ts">
+  import AssembleStage from '$lib/assemble/AssembleStage.svelte';
+</script>
+
+<AssembleStage />
