@@ -1,5 +1,4 @@
-import type { Joint } from '../joint/joints.ts';
-import { jointsOf } from '../joint/joints.ts';
+import { jointsOf, type Joint } from '../joint/joints.ts';
 import { HOST, isShim, seatOf, type Element, type Train } from '../train/model.ts';
 import { sameJson } from '../train/sameJson.ts';
 
@@ -62,11 +61,12 @@ function isSamePart(a: Element | undefined, b: Element | undefined, from: Train,
 const shimKey = (element: Element): string =>
   'partId' in element && element.partId !== undefined ? element.partId : JSON.stringify(partOf(element));
 
+const isTurned = ({ element }: Node): boolean => (element as { reversed?: boolean } | undefined)?.reversed === true;
+
 /** What lies in a joint and how it is set: a joint that is set otherwise has to be opened. */
 function seatKey({ shimElements }: Joint, element: Element): string {
   const { shimsMm, gapMm, rotationDeg } = seatOf(element) ?? {};
-  const turned = (element as { reversed?: boolean }).reversed === true;
-  return JSON.stringify([shimElements.map(shimKey).sort(), [...(shimsMm ?? [])].sort(), gapMm, rotationDeg, turned]);
+  return JSON.stringify([shimElements.map(shimKey).sort(), [...(shimsMm ?? [])].sort(), gapMm, rotationDeg]);
 }
 
 /** Whether the joint on the sky side of one node is the joint on the sky side of another, once their parts are the same. */
@@ -75,10 +75,25 @@ function isSameJoint(a: Node, b: Node): boolean {
   return !a.joint.open && !b.joint.open && seatKey(a.joint, a.element) === seatKey(b.joint, b.element);
 }
 
-/** Whether a part stands the same way round in both: turned it has to come out. */
-const sameWay = (a: Node, b: Node): boolean =>
-  ((a.element as { reversed?: boolean } | undefined)?.reversed === true) ===
-  ((b.element as { reversed?: boolean } | undefined)?.reversed === true);
+/**
+ * Whether the joint on the sky side of a node stays closed: between two parts that are put aside together, or that
+ * stand side by side in both trains, set alike and each the same way round.
+ *
+ * @param match index in `want` of each node of `have`; −1: put aside
+ */
+function staysClosed(
+  have: readonly Node[],
+  want: readonly Node[],
+  match: readonly number[],
+  index: number
+): 'aside' | 'kept' | undefined {
+  if (index === 0 || have[index]!.joint?.open) return undefined;
+  const [before, here] = [match[index - 1]!, match[index]!];
+  if (before < 0 && here < 0) return 'aside';
+  if (before < 0 || here !== before + 1 || !isSameJoint(have[index]!, want[here]!)) return undefined;
+  const sameWay = isTurned(have[index]!) === isTurned(want[here]!);
+  return sameWay && isTurned(have[index - 1]!) === isTurned(want[before]!) ? 'kept' : undefined;
+}
 
 /** More ways to say which of several alike parts is which than this are not looked at. */
 const MOST_LOOKED_AT = 2_000_000;
@@ -109,14 +124,9 @@ export function changeOver(
   const match: number[] = [];
   const used = new Set<number>();
   let looked = 0;
-  /** Whether the joint between the last two nodes has to be opened. */
-  const opens = (index: number): boolean => {
-    if (index === 0 || have[index]!.joint?.open) return false;
-    const [before, here] = [match[index - 1]!, match[index]!];
-    if (before < 0 && here < 0) return false;
-    if (before < 0 || here !== before + 1) return true;
-    return !isSameJoint(have[index]!, want[here]!) || !sameWay(have[index - 1]!, want[before]!);
-  };
+  /** Whether the joint between the last two nodes has to be opened; one that is open already has not. */
+  const opens = (index: number): boolean =>
+    index > 0 && !have[index]!.joint?.open && staysClosed(have, want, match, index) === undefined;
   const place = (index: number, opened: number): void => {
     if (opened >= best.opened || looked++ > MOST_LOOKED_AT) return;
     if (index === have.length) {
@@ -161,20 +171,12 @@ function told(
     run = [];
   };
   have.forEach((node, index) => {
-    const [before, here] = [match[index - 1] ?? -1, match[index]!];
-    const bothOut = index > 0 && before < 0 && here < 0;
-    const stays =
-      index > 0 &&
-      !node.joint?.open &&
-      (bothOut ||
-        (before >= 0 &&
-          here === before + 1 &&
-          isSameJoint(node, want[here]!) &&
-          sameWay(have[index - 1]!, want[before]!)));
-    if (!stays) {
+    const stays = staysClosed(have, want, match, index);
+    if (stays === 'kept') kept.add(match[index]!);
+    if (stays === undefined) {
       endRun();
       if (index > 0 && !node.joint?.open) open.push(node.id);
-    } else if (!bothOut) kept.add(here);
+    }
     if (node.element) run.push(node.id);
   });
   endRun();

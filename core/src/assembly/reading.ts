@@ -1,5 +1,4 @@
-import type { Operation } from '../train/operations.ts';
-import { TRAIN } from '../train/operations.ts';
+import { TRAIN, type Operation } from '../train/operations.ts';
 import type { Group, Train } from '../train/model.ts';
 import { MM_PER_INCH } from '../units.ts';
 import type { StepMeasure } from './sheet.ts';

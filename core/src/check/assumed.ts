@@ -3,14 +3,8 @@ import { halfDiagonal } from '../length/backFocus.ts';
 import { portInWords } from '../joint/mate.ts';
 import { HOST, cameraPort, findElement, isShim, nameOf, skyPort, type Port, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
-import { formatLength, listed, type LengthUnit } from '../why/wording.ts';
+import { formatLength, listedBriefly, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
-
-/** Names for a sentence, the rest counted where there are many. */
-function namesOf(names: readonly string[]): string {
-  const shown = names.length > 4 ? [...names.slice(0, 3), `${names.length - 3} more`] : names;
-  return listed(shown);
-}
 
 function lines(train: Train, doubts: readonly Doubt[], unit: LengthUnit): string {
   const isMeasured = ({ shape }: Doubt): boolean => shape === 'normal';
@@ -27,7 +21,7 @@ function lines(train: Train, doubts: readonly Doubt[], unit: LengthUnit): string
     .filter(([each]) => each.length > 0)
     .map(([each, half, why]) => {
       const names = each.map(({ id, of }) => `${of === 'shims' ? 'the loose shim under ' : ''}${nameOf(train, id)}`);
-      return `±${formatLength(half, unit)} assumed for ${namesOf([...new Set(names)])} (${why})`;
+      return `±${formatLength(half, unit)} assumed for ${listedBriefly([...new Set(names)])} (${why})`;
     })
     .join('; ');
 }
@@ -70,7 +64,7 @@ export const facesAssumed: Check = {
         place: atElement(first.id),
         badness: faces.length,
         say: () =>
-          `Assumed until somebody looks: ${namesOf(
+          `Assumed until somebody looks: ${listedBriefly(
             faces.map(({ id, side, port }) => `the ${side} face of ${nameOf(train, id)} (${portInWords(port)})`)
           )}.`
       }

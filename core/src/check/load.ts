@@ -1,20 +1,11 @@
 import type { Load, LoadLimit } from '../load/load.ts';
 import { nameOf, type Train } from '../train/model.ts';
 import type { Quantity } from '../why/quantity.ts';
-import { listed } from '../why/wording.ts';
+import { listedBriefly } from '../why/wording.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
 
 const grams = (massKg: number): Quantity => ({ value: massKg * 1000, unit: 'g' });
 const inKg = (massKg: number): string => `${massKg.toFixed(2)} kg`;
-
-/** Names for a sentence, the rest counted where there are many. */
-const SHOWN_NAMES = 4;
-function unweighedInWords(train: Train, { unweighed }: Load): string {
-  const names = unweighed.map((id) => nameOf(train, id));
-  const shown =
-    names.length > SHOWN_NAMES ? [...names.slice(0, SHOWN_NAMES - 1), `${names.length - SHOWN_NAMES + 1} more`] : names;
-  return listed(shown);
-}
 
 function limitFinding(train: Train, load: Load, { at, massKg, maxKg, ok }: LoadLimit): Finding {
   const name = nameOf(train, at);
@@ -43,7 +34,7 @@ function limitFinding(train: Train, load: Load, { at, massKg, maxKg, ok }: LoadL
       fill: ['massG'],
       place: atElement(load.unweighed[0]!),
       say: () =>
-        `Of what hangs on ${name}, ${inKg(massKg)} are weighed, with ${inKg(maxKg)} allowed; give the mass of ${unweighedInWords(train, load)}.`
+        `Of what hangs on ${name}, ${inKg(massKg)} are weighed, with ${inKg(maxKg)} allowed; give the mass of ${listedBriefly(load.unweighed.map((id) => nameOf(train, id)))}.`
     };
   }
   return {

@@ -8,7 +8,7 @@ import { arrange } from './arrange.ts';
 import { widestFirst } from './orders.ts';
 import { spansAsked } from './stood.ts';
 import { strain } from '../length/settle.ts';
-import { taskOf, withoutUnknown, type StackTask, type Supply } from './task.ts';
+import { taskOf, withSpans, withoutUnknown, type StackTask, type Supply } from './task.ts';
 import {
   compareStacks,
   searchStacks,
@@ -333,12 +333,11 @@ const ANY_LIGHT = 1e-9;
  */
 function* askedOf(plain: StackTask, options: FindOptions): Generator<{ task: StackTask; unmet: string[] }> {
   const { train, stood, refuses } = plain;
-  const kept = options.spans ?? [];
   const own = options.spans || options.cornerLight === 0 ? [] : spansAsked(stood);
   const without = own.map(({ because }) => because);
-  if (own.length > 0) yield { task: taskOf(train, { ...options, spans: own }), unmet: [] };
+  if (own.length > 0) yield { task: withSpans(plain, own), unmet: [] };
   yield { task: plain, unmet: without };
-  if (refuses) yield { task: taskOf(train, { ...options, spans: kept, cornerLight: ANY_LIGHT }), unmet: without };
+  if (refuses) yield { task: taskOf(train, { ...options, cornerLight: ANY_LIGHT }), unmet: without };
 }
 
 /**

@@ -1,4 +1,5 @@
 import { Facts } from '../check/facts.ts';
+import { ledgerOf, type Ledger } from '../length/ledger.ts';
 import { isBody, nameOf, type Train } from '../train/model.ts';
 import { formatLength } from '../why/wording.ts';
 
@@ -25,8 +26,8 @@ export class Stood {
   /** Length that stands in for each gap, mm, by the index of the gap. */
   readonly #lengths = new Map<number, number>();
 
-  constructor(train: Train) {
-    const { residualMm, datum } = new Facts(train).ledger;
+  /** @param ledger of the same train, where it is known already */
+  constructor(train: Train, { residualMm, datum }: Ledger = ledgerOf(train)) {
     let missingMm = Math.max(0, -(residualMm ?? 0));
     this.facts = new Facts({
       ...train,

@@ -194,23 +194,24 @@ function groupsOf({ parts, forbidden, tied }: Supply, train: Train, beam: BeamLi
   return [...byKey.values()];
 }
 
-/** Every limit of a train's gaps: their own, and those over several. */
-function limitsOf(open: readonly OpenGap[], spans: readonly SpanLimit[]): Limit[] {
-  const indexOf = (id: string): number => open.findIndex(({ ids }) => ids.includes(id));
-  const limit = (gaps: readonly number[], minMm: number, maxMm: number): Limit => ({
-    gaps,
-    // A ring that sinks into a bore may take more away than it adds: no limit is none.
-    min: minMm > 0 ? toUnits(minMm) : -Infinity,
-    max: maxMm === Infinity ? Infinity : toUnits(maxMm)
-  });
-  const own = open.map(({ minMm, maxMm }, gap) => limit([gap], minMm, maxMm));
+/** Lengths that some gaps keep together; undefined where that is no limit. */
+function limitOf(gaps: readonly number[], minMm: number, maxMm: number): Limit | undefined {
+  // A ring that sinks into a bore may take more away than it adds: no limit is none.
+  const min = minMm > 0 ? toUnits(minMm) : -Infinity;
+  const max = maxMm === Infinity ? Infinity : toUnits(maxMm);
+  return min > -Infinity || max < Infinity ? { gaps, min, max } : undefined;
+}
+
+/** A task that also keeps lengths over several of its gaps. */
+export function withSpans<T extends Pick<StackTask, 'gaps' | 'limits'>>(task: T, spans: readonly SpanLimit[]): T {
+  const indexOf = (id: string): number => task.gaps.findIndex((gap) => gap.id === id || gap.others.includes(id));
   const over = spans.flatMap(({ from, to, minMm = 0, maxMm = Infinity }) => {
     const [first, last] = [indexOf(from), indexOf(to)];
     if (first < 0 || last < first) return [];
     const gaps = Array.from({ length: last - first + 1 }, (_, at) => first + at);
-    return [limit(gaps, minMm, maxMm)];
+    return limitOf(gaps, minMm, maxMm) ?? [];
   });
-  return [...own, ...over].filter(({ min, max }) => min > -Infinity || max < Infinity);
+  return { ...task, limits: [...task.limits, ...over] };
 }
 
 /** Clear aperture of a part that is not a shim, mm; Infinity where it is not stated. */
@@ -338,7 +339,7 @@ function openGaps(train: Train, { joints, datum }: Ledger): OpenGap[] {
 export function taskOf(train: Train, supply: Supply): StackTask {
   const ledger = ledgerOf(train);
   const open = openGaps(train, ledger);
-  const stood = new Stood(train);
+  const stood = new Stood(train, ledger);
   const beam = beamLimitOf(stood, supply.cornerLight);
   const groups = groupsOf(supply, train, beam);
   const outs = new Faces<OutFace>();
@@ -404,7 +405,7 @@ export function taskOf(train: Train, supply: Supply): StackTask {
     .reduce((sum, { openingMm }) => sum + openingMm, 0);
   const { totalMm, toleranceMm } = ledger.required;
   const fixedMm = ledger.actualMm - dialledMm - openMm;
-  return {
+  const task: StackTask = {
     train,
     ledger,
     gaps,
@@ -418,10 +419,11 @@ export function taskOf(train: Train, supply: Supply): StackTask {
     dials,
     jointDials,
     trainDials,
-    limits: limitsOf(open, supply.spans ?? []),
+    limits: open.flatMap(({ minMm, maxMm }, gap) => limitOf([gap], minMm, maxMm) ?? []),
     need: totalMm === null ? null : (totalMm - fixedMm) * 10_000,
     tolerance: toleranceMm === null ? Infinity : Math.round(toleranceMm * 1000) * 10
   };
+  return withSpans(task, supply.spans ?? []);
 }
 
 /** The same without parts of which a face is not known. */

@@ -64,3 +64,12 @@ const LIST = new Intl.ListFormat('en');
 
 /** Words in a row as a sentence lists them: `a, b, and c`. */
 export const listed = (words: readonly string[]): string => LIST.format(words);
+
+/** More words than this in a row are not read. */
+const MOST_LISTED = 4;
+
+/** The same, the rest counted where there are many. */
+export function listedBriefly(words: readonly string[]): string {
+  const few = MOST_LISTED - 1;
+  return listed(words.length > MOST_LISTED ? [...words.slice(0, few), `${words.length - few} more`] : words);
+}

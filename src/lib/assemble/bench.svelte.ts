@@ -1,4 +1,4 @@
-import { TRAIN } from '@lodestone/core';
+import { ASSUMED_CALIPER_MM, TRAIN } from '@lodestone/core';
 import {
   assemblySheet,
   doubtReading,
@@ -9,9 +9,6 @@ import {
   type StepMeasure
 } from '@lodestone/core/assembly';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
-
-/** U of a reading with ordinary calipers, mm. */
-const READING_MM = 0.03;
 
 /** What a step is remembered by: its joint, or the holder that is filled. */
 export const keyOf = ({ joint, parts }: AssemblyStep): string => joint ?? `fill ${parts[0] ?? ''}`;
@@ -91,9 +88,8 @@ export class Bench {
   /** Keeps a reading, mm. @returns why it was refused */
   read(measure: StepMeasure, lengthMm: number): string | undefined {
     return this.#train.dispatch(
-      readingOperation(this.#train.document, measure, lengthMm, READING_MM),
-      'Keep a reading',
-      undefined
+      readingOperation(this.#train.document, measure, lengthMm, ASSUMED_CALIPER_MM),
+      'Keep a reading'
     );
   }
 }

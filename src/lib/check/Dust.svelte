@@ -4,12 +4,7 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
 
-  interface Props {
-    light: Light;
-    /** Names of the parts, by their ids. */
-    names: ReadonlyMap<string, string>;
-  }
-  const { light, names }: Props = $props();
+  const { light }: { light: Light } = $props();
   const train = useTrain();
   const display = useDisplay();
 
@@ -54,7 +49,7 @@
         <tr class={['border-line border-t', surface === nearest && 'text-primary font-semibold']}>
           <td class="py-0.5"
             ><button class="link-quiet text-left" onclick={() => train.select({ kind: 'element', id: surface.at })}
-              >{surface === nearest ? 'here: ' : ''}{surface.words || names.get(surface.at)}</button
+              >{surface === nearest ? 'here: ' : ''}{surface.words}</button
             ></td
           >
           <td class="text-right whitespace-nowrap">{display.length(surface.zMm, 1)}</td>

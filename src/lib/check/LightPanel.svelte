@@ -28,7 +28,6 @@
 
   const light = $derived(train.assessment.facts.light);
   const filter = $derived(light?.worstFilter);
-  const names = $derived(new Map(train.document.elements.map(({ id, name }) => [id, name])));
 
   /** How far a filter may be thought nearer or farther, mm. */
   const FARTHEST_MM = 40;
@@ -235,7 +234,7 @@
     </p>
   </details>
   <MeasuredScale {light} />
-  <Dust {light} {names} />
+  <Dust {light} />
 {:else}
   <p class="text-muted">Nothing is known of the light: describe the sensor of the camera.</p>
 {/if}
