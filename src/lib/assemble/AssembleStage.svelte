@@ -1,13 +1,8 @@
 <script lang="ts">
-  import { explain } from '@lodestone/core';
-  import { RailView } from '$lib/rail/view.svelte.ts';
-  import { zoomControl } from '$lib/rail/zoom.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
-  import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { provideWhy } from '$lib/ui/why.svelte.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
-  import { frameCommands } from '$lib/workbench/commands.ts';
+  import { Frame } from '$lib/workbench/frame.svelte.ts';
   import RailPanel from '$lib/workbench/RailPanel.svelte';
   import Verdict from '$lib/workbench/Verdict.svelte';
   import { Check } from '@lucide/svelte';
@@ -16,17 +11,12 @@
   import StepCard from './StepCard.svelte';
 
   const train = useTrain();
-  const notices = useNotices();
-  const why = provideWhy();
-  const view = new RailView(() => train.layout);
-  const zoom = zoomControl(view);
+  const frame = new Frame();
+  const { view, zoom, why, tell } = frame;
   const bench = new Bench(train);
 
   const { current } = $derived(bench);
-  const explanation = $derived(why.subject && explain(train.assessment.facts, why.subject));
-  const tell = (refusal: string | undefined) => {
-    if (refusal) notices.complain(refusal);
-  };
+  const { explanation } = $derived(frame);
   const ORDERS = [
     ['camera', 'from the camera'],
     ['telescope', 'from the telescope']
@@ -52,7 +42,6 @@
   });
 
   useCommands().register([
-    ...frameCommands(train, view, zoom, tell, notices, () => undefined).filter(({ id }) => id !== 'table'),
     {
       id: 'step-done',
       group: 'Assemble',

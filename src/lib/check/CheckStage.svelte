@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { checkup, explain, findElement, snapshotFindings, type Finding } from '@lodestone/core';
+  import { checkup, snapshotFindings, type Finding } from '@lodestone/core';
   import Face from '$lib/face/Face.svelte';
   import { FACE_LAYERS } from '$lib/face/faceView.svelte.ts';
   import FramingBehind from '$lib/face/FramingBehind.svelte';
@@ -7,15 +7,11 @@
   import { FramingView } from '$lib/face/framing.svelte.ts';
   import { carouselOf, carouselRadii } from '$lib/face/slotPlan.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
-  import { RailView } from '$lib/rail/view.svelte.ts';
-  import { zoomControl } from '$lib/rail/zoom.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
-  import { useNotices } from '$lib/ui/notices.svelte.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
-  import { provideWhy } from '$lib/ui/why.svelte.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
-  import { frameCommands } from '$lib/workbench/commands.ts';
+  import { Frame } from '$lib/workbench/frame.svelte.ts';
   import ElementInspector from '$lib/workbench/ElementInspector.svelte';
   import HostInspector from '$lib/workbench/HostInspector.svelte';
   import JointInspector from '$lib/workbench/JointInspector.svelte';
@@ -31,10 +27,8 @@
 
   const train = useTrain();
   const drawer = useDrawer();
-  const notices = useNotices();
-  const why = provideWhy();
-  const view = new RailView(() => train.layout);
-  const zoom = zoomControl(view);
+  const frame = new Frame();
+  const { view, zoom, why, tell } = frame;
   const stage = new CheckView();
   const framing = new FramingView(train);
 
@@ -48,12 +42,7 @@
 
   let level = $state<SheetLevel>('peek');
   const { selection } = $derived(train);
-  const element = $derived(selection.kind === 'element' ? findElement(train.document, selection.id) : undefined);
-  const joint = $derived(
-    selection.kind === 'joint'
-      ? train.assessment.ledger.joints.find(({ cameraId }) => cameraId === selection.id)
-      : undefined
-  );
+  const { element, joint, explanation } = $derived(frame);
   /** The carousel that is looked at: that of the part selected, else the first there is. */
   const carousel = $derived.by(() => {
     const { designSlots } = train.assessment.ledger;
@@ -72,12 +61,7 @@
       finding
     }))
   ]);
-  const explanation = $derived(why.subject && explain(train.assessment.facts, why.subject));
   const title = $derived(stage.panel === 'part' ? (element?.name ?? train.document.host.name) : stage.panel);
-
-  const tell = (refusal: string | undefined) => {
-    if (refusal) notices.complain(refusal);
-  };
 
   function show({ place }: Finding) {
     train.select(place.kind === 'plate' ? { kind: 'element', id: place.id } : place);
@@ -98,7 +82,6 @@
   const NUDGE = 0.05;
 
   useCommands().register([
-    ...frameCommands(train, view, zoom, tell, notices, () => undefined).filter(({ id }) => id !== 'table'),
     {
       id: 'face',
       group: 'Rail',

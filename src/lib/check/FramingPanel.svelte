@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { LEAST_LATITUDE_DEG, TRAIN } from '@lodestone/core';
+  import { LEAST_LATITUDE_DEG, TRAIN, type Framing } from '@lodestone/core';
   import Field from '$lib/element/Field.svelte';
   import { USUAL, type FramingView } from '$lib/face/framing.svelte.ts';
   import { findObjects, objectInWords, type SkyObject } from '$lib/face/sky.ts';
@@ -39,6 +39,25 @@
   const stars = $derived(framing.guideStars);
 </script>
 
+<!-- A number of the framing; one without a unit is a count. -->
+{#snippet number(
+  key: Exclude<keyof Framing, 'object'>,
+  label: string,
+  unit: string | undefined,
+  current: number | undefined,
+  hint?: string
+)}
+  <Field
+    {label}
+    kind={unit === undefined ? 'whole' : 'number'}
+    {...unit === undefined ? {} : { unit }}
+    at={TRAIN}
+    path={['framing', key]}
+    {current}
+    {hint}
+  />
+{/snippet}
+
 <h2 class="mb-1.5 text-base font-semibold">Framing</h2>
 {#if !field}
   <p class="text-muted">What the camera sees is not known: describe its sensor.</p>
@@ -77,32 +96,15 @@
     </p>
   {/if}
   <div class="mt-2 grid grid-cols-3 gap-2">
-    <Field
-      label="Object lies at"
-      kind="number"
-      unit="°"
-      at={TRAIN}
-      path={['framing', 'objectDeg']}
-      current={framing.objectDeg}
-      hint={framing.objectDeg === undefined ? 'not in the catalogue' : undefined}
-    />
-    <Field
-      label="Sensor’s top to"
-      kind="number"
-      unit="°"
-      at={TRAIN}
-      path={['framing', 'topDeg']}
-      current={Number(framing.topDeg.toFixed(2))}
-    />
-    <Field
-      label="Stands now at"
-      kind="number"
-      unit="°"
-      at={TRAIN}
-      path={['framing', 'standsDeg']}
-      current={kept.standsDeg}
-      hint="as a solved frame says"
-    />
+    {@render number(
+      'objectDeg',
+      'Object lies at',
+      '°',
+      framing.objectDeg,
+      framing.objectDeg === undefined ? 'not in the catalogue' : undefined
+    )}
+    {@render number('topDeg', 'Sensor’s top to', '°', Number(framing.topDeg.toFixed(2)))}
+    {@render number('standsDeg', 'Stands now at', '°', kept.standsDeg, 'as a solved frame says')}
   </div>
   <div class="mt-1.5 flex flex-wrap gap-1.5">
     <button
@@ -121,24 +123,10 @@
 
   <h3 class="mt-3 font-semibold">Mosaic</h3>
   <div class="grid grid-cols-4 gap-2">
-    <Field label="Columns" kind="whole" at={TRAIN} path={['framing', 'columns']} current={kept.columns ?? 1} />
-    <Field label="Rows" kind="whole" at={TRAIN} path={['framing', 'rows']} current={kept.rows ?? 1} />
-    <Field
-      label="Overlap"
-      kind="number"
-      unit="%"
-      at={TRAIN}
-      path={['framing', 'overlapPercent']}
-      current={kept.overlapPercent ?? USUAL.overlapPercent}
-    />
-    <Field
-      label="A panel"
-      kind="number"
-      unit="min"
-      at={TRAIN}
-      path={['framing', 'panelMinutes']}
-      current={kept.panelMinutes ?? USUAL.panelMinutes}
-    />
+    {@render number('columns', 'Columns', undefined, kept.columns ?? 1)}
+    {@render number('rows', 'Rows', undefined, kept.rows ?? 1)}
+    {@render number('overlapPercent', 'Overlap', '%', kept.overlapPercent ?? USUAL.overlapPercent)}
+    {@render number('panelMinutes', 'A panel', 'min', kept.panelMinutes ?? USUAL.panelMinutes)}
   </div>
   {#if mosaic}
     <p class="mt-1 text-xs" data-mosaic>
@@ -185,14 +173,7 @@
       </p>
     {/if}
     <div class="w-40">
-      <Field
-        label="Faintest to guide on"
-        kind="number"
-        unit="mag"
-        at={TRAIN}
-        path={['framing', 'guideMagnitude']}
-        current={kept.guideMagnitude ?? USUAL.guideMagnitude}
-      />
+      {@render number('guideMagnitude', 'Faintest to guide on', 'mag', kept.guideMagnitude ?? USUAL.guideMagnitude)}
     </div>
   {/if}
 {/if}

@@ -1,18 +1,14 @@
 <script lang="ts">
-  import { explain, findElement, jointName, type Element, type Joint } from '@lodestone/core';
+  import { jointName, type Element, type Joint } from '@lodestone/core';
+  import type { RailView } from '$lib/rail/view.svelte.ts';
   import LedgerTable from '$lib/rail/LedgerTable.svelte';
   import Staircase from '$lib/rail/Staircase.svelte';
   import { stairsOf } from '$lib/rail/staircase.ts';
-  import { RailView } from '$lib/rail/view.svelte.ts';
-  import { zoomControl } from '$lib/rail/zoom.ts';
   import { useTrain } from '$lib/train/context.ts';
-  import { useCommands } from '$lib/ui/commands.svelte.ts';
-  import { useNotices } from '$lib/ui/notices.svelte.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
-  import { provideWhy } from '$lib/ui/why.svelte.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
   import { ChartNoAxesGantt, Table2 } from '@lucide/svelte';
-  import { frameCommands } from './commands.ts';
+  import { Frame } from './frame.svelte.ts';
   import HostInspector from './HostInspector.svelte';
   import RailPanel from './RailPanel.svelte';
   import { untrack, type Snippet } from 'svelte';
@@ -34,29 +30,17 @@
   const { verdict, onadd, ofElement, ofJoint, tool, menu }: Props = $props();
 
   const train = useTrain();
-  const notices = useNotices();
-  const why = provideWhy();
-  const view = new RailView(() => train.layout);
-  const zoom = zoomControl(view);
   let asTable = $state(false);
+  const frame = new Frame(() => (asTable = !asTable));
+  const { view, zoom, why, tell } = frame;
   let level = $state<SheetLevel>('peek');
 
   const { selection } = $derived(train);
-  const element = $derived(selection.kind === 'element' ? findElement(train.document, selection.id) : undefined);
-  const joint = $derived(
-    selection.kind === 'joint'
-      ? train.assessment.ledger.joints.find(({ cameraId }) => cameraId === selection.id)
-      : undefined
-  );
+  const { element, joint, explanation } = $derived(frame);
   const stairs = $derived(stairsOf(train.shown, train.assessment, train.layout));
   const title = $derived(
     tool?.title ?? (joint ? `joint ${jointName(train.document, joint)}` : (element?.name ?? train.document.host.name))
   );
-  const explanation = $derived(why.subject && explain(train.assessment.facts, why.subject));
-
-  const tell = (refusal: string | undefined) => {
-    if (refusal) notices.complain(refusal);
-  };
 
   /** What was chosen, and what is done with it, comes into sight on a small screen: the sheet, and the rail above it. */
   function bringUp() {
@@ -68,8 +52,6 @@
   $effect(() => {
     if (tool) untrack(bringUp);
   });
-
-  useCommands().register(frameCommands(train, view, zoom, tell, notices, () => (asTable = !asTable)));
 </script>
 
 <div class="workbench">

@@ -30,7 +30,7 @@ export function frameCommands(
   zoom: ZoomControl,
   tell: (refusal: string | undefined) => void,
   notices: Notices,
-  toggleTable: () => void
+  toggleTable?: () => void
 ): Command[] {
   function removeSelected(): void {
     const { selection } = train;
@@ -104,6 +104,8 @@ export function frameCommands(
       key: 'P',
       run: () => toggleProportions(train, view, zoom)
     },
-    { id: 'table', group: 'Rail', title: 'Ledger as table or staircase', key: 'L', run: toggleTable }
+    ...(toggleTable
+      ? [{ id: 'table', group: 'Rail', title: 'Ledger as table or staircase', key: 'L', run: toggleTable }]
+      : [])
   ];
 }

@@ -1,0 +1,50 @@
+import { explain, findElement, type Element, type Explanation, type Joint } from '@lodestone/core';
+import { RailView } from '$lib/rail/view.svelte.ts';
+import { zoomControl, type ZoomControl } from '$lib/rail/zoom.ts';
+import { useTrain } from '$lib/train/context.ts';
+import type { TrainSession } from '$lib/train/session.svelte.ts';
+import { useCommands } from '$lib/ui/commands.svelte.ts';
+import { useNotices } from '$lib/ui/notices.svelte.ts';
+import { provideWhy, type WhyState } from '$lib/ui/why.svelte.ts';
+import { frameCommands } from './commands.ts';
+
+/** What every stage of a train has round it: its rail, what is selected, what is asked "why?". */
+export class Frame {
+  readonly view: RailView;
+  readonly zoom: ZoomControl;
+  readonly why: WhyState = provideWhy();
+  readonly #train: TrainSession = useTrain();
+  readonly #notices = useNotices();
+
+  /** @param toggleTable shows the ledger as a table or as a staircase, where the stage has one */
+  constructor(toggleTable?: () => void) {
+    const train = this.#train;
+    this.view = new RailView(() => train.layout);
+    this.zoom = zoomControl(this.view);
+    useCommands().register(frameCommands(train, this.view, this.zoom, this.tell, this.#notices, toggleTable));
+  }
+
+  /** Says why something was refused. */
+  readonly tell = (refusal: string | undefined): void => {
+    if (refusal) this.#notices.complain(refusal);
+  };
+
+  /** The element that is selected, where one is. */
+  readonly element: Element | undefined = $derived.by(() => {
+    const { selection, document } = this.#train;
+    return selection.kind === 'element' ? findElement(document, selection.id) : undefined;
+  });
+
+  /** The joint that is selected, where one is. */
+  readonly joint: Joint | undefined = $derived.by(() => {
+    const { selection, assessment } = this.#train;
+    return selection.kind === 'joint'
+      ? assessment.ledger.joints.find(({ cameraId }) => cameraId === selection.id)
+      : undefined;
+  });
+
+  /** What is asked just now, explained. */
+  readonly explanation: Explanation | undefined = $derived.by(
+    () => this.why.subject && explain(this.#train.assessment.facts, this.why.subject)
+  );
+}
