@@ -51,7 +51,11 @@ const targets = [
         'AssembleTrain',
         'PrintLabels',
         'MakeRing',
-        'PrintCheckSheet'
+        'PrintCheckSheet',
+        'RecordPath',
+        'RecordPhotoPath',
+        'PrintSheet',
+        'PrintComparison'
       ].map((name) => [`validate${name}`, { ref: `#/$defs/${name}`, type: name }])
     )
   }

@@ -22,7 +22,7 @@ export const NOT_GOOD = 1;
 export const BAD_INPUT = 2;
 
 const USAGE =
-  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--corner-light PERCENT] [--limit N] [--with FILE [--share apart|changeover]] [--json] | sheet FILE|- [--from camera|telescope] [--json] | changeover FROM TO [--drawer FILE] [--json]';
+  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--corner-light PERCENT] [--limit N] [--with FILE [--share apart|changeover]] [--json] | sheet FILE|- [--from camera|telescope|parts] [--json] | changeover FROM TO [--drawer FILE] [--json]';
 
 class InputError extends Error {}
 
@@ -170,8 +170,8 @@ async function find(words: readonly string[]): Promise<number> {
 async function sheet(words: readonly string[]): Promise<number> {
   const { file, values } = parsed(words, { from: { type: 'string' }, json: { type: 'boolean' } });
   const { from = 'camera' } = values;
-  if (from !== 'camera' && from !== 'telescope') {
-    throw new InputError(`--from takes camera or telescope, not “${from}”; ${USAGE}`);
+  if (from !== 'camera' && from !== 'telescope' && from !== 'parts') {
+    throw new InputError(`--from takes camera, telescope or parts, not “${from}”; ${USAGE}`);
   }
   const train = await readDocument(file, readTrainText);
   const steps = assemblySheet(train, from);

@@ -9,6 +9,8 @@ const longTom = ((): Train => {
   return reading.document;
 })();
 
+const CALIPER = { instrument: 'Caliper', errorMm: 0.02 };
+
 describe('a reading at the bench', () => {
   const measure = { from: 'guider', to: 'wheel', expectedMm: 39, uncertaintyMm: 0.16 };
 
@@ -34,19 +36,19 @@ describe('a reading at the bench', () => {
     const steps = assemblySheet(longTom, 'camera');
     const [wheel, stack] = steps.flatMap(({ measure: each }) => each ?? []);
     expect([wheel!.from, wheel!.to]).toEqual(['wheel', 'wheel']);
-    const one = apply(longTom, readingOperation(longTom, wheel!, 20.5, 0.03));
+    const one = apply(longTom, readingOperation(longTom, wheel!, 20.5, CALIPER));
     expect(readAt(one, wheel!)).toBe(20.5);
     expect(checkTrain(one).residualMm! - before.residualMm!).toBeCloseTo(0.1, 9);
-    const two = apply(one, readingOperation(one, stack!, 39.2, 0.03));
+    const two = apply(one, readingOperation(one, stack!, 39.2, CALIPER));
     expect(readAt(two, stack!)).toBe(39.2);
     // 18.6 and 20.4 came to 39.0: now 0.2 more, however the wheel alone was read.
     expect(checkTrain(two).residualMm! - before.residualMm!).toBeCloseTo(0.2, 9);
     const larger = { from: 'ring-a', to: 'wheel', expectedMm: 44.84, uncertaintyMm: 0.2 };
-    const three = apply(two, readingOperation(two, larger, 45, 0.03));
+    const three = apply(two, readingOperation(two, larger, 45, CALIPER));
     expect(three.groups).toHaveLength(1);
     expect(assess(three).findings.some(({ code }) => code === 'group-unused')).toBe(false);
     // Read again, it replaces what was read before.
-    expect(apply(three, readingOperation(three, larger, 45.1, 0.03)).groups).toMatchObject([{ lengthMm: 45.1 }]);
+    expect(apply(three, readingOperation(three, larger, 45.1, CALIPER)).groups).toMatchObject([{ lengthMm: 45.1 }]);
     // What is known gets narrower.
     expect(checkTrain(three).uncertainty.standardMm).toBeLessThan(before.uncertainty.standardMm);
   });

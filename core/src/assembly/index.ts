@@ -1,4 +1,21 @@
 // Putting trains together, and from one into another.
 export { changeOver, type ChangeOver, type Lying } from './changeOver.ts';
-export { doubtReading, readAt, readingOperation, type DoubtedReading } from './reading.ts';
-export { assemblySheet, type AssemblyOrder, type AssemblyStep, type StepMeasure } from './sheet.ts';
+export { endFlats, endsFlats, flatsOf, takeFlats, type FlatsState } from './flats.ts';
+export { landings, type Landing } from './landing.ts';
+export { PACKING_TITLES, packingList, type PackingGroup, type PackingItem } from './packing.ts';
+export {
+  doubtReading,
+  readAt,
+  readingOperation,
+  threadOperation,
+  type DoubtedReading,
+  type ReadWith
+} from './reading.ts';
+export {
+  assemblySheet,
+  fastenerInWords,
+  type AssemblyOrder,
+  type AssemblyStep,
+  type StepMeasure,
+  type ThreadToMeasure
+} from './sheet.ts';

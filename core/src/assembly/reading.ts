@@ -1,7 +1,8 @@
+import { ASSUMED_CALIPER_MM, rectangularStandard } from '../doubt/doubts.ts';
 import { TRAIN, type Operation } from '../train/operations.ts';
-import type { Group, Train } from '../train/model.ts';
+import { HOST, type Group, type Train } from '../train/model.ts';
 import { MM_PER_INCH } from '../units.ts';
-import type { StepMeasure } from './sheet.ts';
+import type { StepMeasure, ThreadToMeasure } from './sheet.ts';
 
 /** A reading this far off is asked about before it counts: the larger of five times what is not known, this, and a share. */
 const LEAST_DOUBTED_MM = 0.5;
@@ -30,25 +31,47 @@ export function doubtReading(readMm: number, measure: StepMeasure): DoubtedReadi
   return { offMm, meantMm: slip === undefined ? undefined : Number((readMm * slip).toFixed(4)) };
 }
 
+/** What a reading was taken with. */
+export interface ReadWith {
+  instrument: string;
+  /** What the instrument may be wrong by in all its readings alike, ± mm. */
+  errorMm: number;
+}
+
+/**
+ * Expanded uncertainty of one reading, U (k = 2), mm: at least that of ordinary calipers, and all that the instrument
+ * itself is wrong by (rectangular, JCGM 100:2008 §4.3.7).
+ */
+const expandedOf = ({ errorMm }: ReadWith): number => Math.max(ASSUMED_CALIPER_MM, 2 * rectangularStandard(errorMm));
+
 /**
  * Writes a reading down: of one part as its measured length, of a stack as a measurement over its parts, in place of
  * those of smaller stacks inside it.
- *
- * @param uncertaintyMm of the reading, U (k = 2)
  */
 export function readingOperation(
   train: Train,
   { from, to }: StepMeasure,
   lengthMm: number,
-  uncertaintyMm: number
+  readWith: ReadWith
 ): Operation {
-  if (from === to) return { op: 'set', at: from, path: ['measured'], to: { lengthMm, uncertaintyMm } };
+  const reading = {
+    lengthMm,
+    uncertaintyMm: expandedOf(readWith),
+    instrument: readWith.instrument,
+    instrumentErrorMm: readWith.errorMm
+  };
+  if (from === to) return { op: 'set', at: from, path: ['measured'], to: reading };
   const indexOf = (id: string): number => train.elements.findIndex((element) => element.id === id);
   const [first, last] = [indexOf(from), indexOf(to)];
   const of = train.elements.slice(first, last + 1).map(({ id }) => id);
   const isInside = (group: Group): boolean => indexOf(group.from) <= last && first <= indexOf(group.to);
   const kept = ((train.groups ?? []) as readonly Group[]).filter((group) => !isInside(group));
-  return { op: 'set', at: TRAIN, path: ['groups'], to: [...kept, { from, to, of, lengthMm, uncertaintyMm }] };
+  return { op: 'set', at: TRAIN, path: ['groups'], to: [...kept, { from, to, of, ...reading }] };
+}
+
+/** Writes down how long a thread is, before its joint hides it. */
+export function threadOperation({ id, face }: ThreadToMeasure, lengthMm: number): Operation {
+  return { op: 'set', at: id, path: [id === HOST ? 'camera' : face, 'lengthMm'], to: lengthMm };
 }
 
 /** What was read of a stack, or of a part, already; undefined where nothing was. */

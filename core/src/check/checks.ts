@@ -1,5 +1,7 @@
 import { assumed, facesAssumed } from './assumed.ts';
 import { backFocus, infinity } from './backFocus.ts';
+import { balanceCheck } from './balance.ts';
+import { cablesCheck } from './cables.ts';
 import { engagementCheck } from './engagement.ts';
 import type { Facts } from './facts.ts';
 import { field, infrared } from './field.ts';
@@ -14,6 +16,7 @@ import { glassReach } from './glassReach.ts';
 import { length, reachesFocus } from './length.ts';
 import { mating } from './mating.ts';
 import { focuserBehind, partOrder } from './partOrder.ts';
+import { sagCheck } from './sag.ts';
 import { seat } from './seat.ts';
 import { turning } from './turning.ts';
 import { uncertain } from './uncertain.ts';
@@ -37,6 +40,9 @@ export const CHECKS: readonly Check[] = [
   lightCheck,
   guideCheck,
   loadCheck,
+  sagCheck,
+  balanceCheck,
+  cablesCheck,
   filtersCheck,
   glass,
   groupsLeft,

@@ -5,6 +5,7 @@ export { Facts } from './facts.ts';
 export { explain } from './explain.ts';
 export { placeId, type Check, type Finding, type Level, type Place, type Proposal, type Stage } from './finding.ts';
 export { SNAPSHOT_CODES, snapshotFindings } from './snapshot.ts';
+export { saggingsOf } from './sag.ts';
 export { lengthInWords } from './length.ts';
 export { nextStep, type NextStep } from './nextStep.ts';
 export { addedErrors, addsError, changed, remediesOf, type Remedy } from './remedies.ts';

@@ -26,7 +26,10 @@ const NO_STEP: ReadonlySet<string> = new Set([
   'guide-unknown',
   'reduction',
   'image-circle',
-  'load'
+  'load',
+  'sag',
+  'balance',
+  'cable'
 ]);
 
 const stepOf = (remedy: Remedy, finding: Finding, unit: LengthUnit): NextStep => ({

@@ -12,8 +12,11 @@ export interface Doubt {
   /** Standard uncertainty, mm. */
   standardMm: number;
   kind: 'stated' | 'assumed' | 'measured';
-  /** Anywhere within ± alike (rectangular), or as readings scatter (normal), what the instrument shares apart. */
-  shape: 'rectangular' | 'normal';
+  /**
+   * Anywhere within ± alike (rectangular), most often near the middle (triangular), or as readings scatter (normal), what
+   * the instrument shares apart.
+   */
+  shape: 'rectangular' | 'triangular' | 'normal';
   /** Part of it that all readings of one instrument share: ± limit, mm. */
   shared: { instrument: string; halfWidthMm: number } | undefined;
 }
@@ -30,15 +33,20 @@ export const ASSUMED_CALIPER_MM = 0.03;
 /** Rectangular ±a: u = a/√3 (JCGM 100:2008 §4.3.7). */
 export const rectangularStandard = (halfWidthMm: number): number => halfWidthMm / Math.sqrt(3);
 
-const rectangular = (id: string, of: Doubt['of'], halfWidthMm: number, kind: 'stated' | 'assumed'): Doubt => ({
-  id,
-  of,
-  halfWidthMm,
-  standardMm: rectangularStandard(halfWidthMm),
-  kind,
-  shape: 'rectangular',
-  shared: undefined
-});
+/** Standard uncertainty of ±a: rectangular a/√3 (JCGM 100:2008 §4.3.7), triangular a/√6 (§4.3.9), normal U/2. */
+const STANDARD: Readonly<Record<Doubt['shape'], (halfWidthMm: number) => number>> = {
+  rectangular: rectangularStandard,
+  triangular: (halfWidthMm) => halfWidthMm / Math.sqrt(6),
+  normal: (halfWidthMm) => halfWidthMm / 2
+};
+
+const within = (
+  id: string,
+  of: Doubt['of'],
+  halfWidthMm: number,
+  kind: 'stated' | 'assumed',
+  shape: Doubt['shape'] = 'rectangular'
+): Doubt => ({ id, of, halfWidthMm, standardMm: STANDARD[shape](halfWidthMm), kind, shape, shared: undefined });
 
 /**
  * A measured length: U = 2u. What all readings of its instrument share, ±a, is part of U; the rest is its own,
@@ -67,7 +75,9 @@ export function doubtOf(element: SolidElement): Doubt {
   const { id, measured, toleranceMm } = element;
   if (measured) return measuredDoubt(id, 'length', measured);
   const assumed = isShim(element) ? ASSUMED_SHIM_MM : ASSUMED_TOLERANCE_MM;
-  return rectangular(id, 'length', toleranceMm ?? assumed, toleranceMm === undefined ? 'assumed' : 'stated');
+  return toleranceMm === undefined
+    ? within(id, 'length', assumed, 'assumed')
+    : within(id, 'length', toleranceMm, 'stated', element.spread);
 }
 
 /**
@@ -87,7 +97,7 @@ export function doubtsOf(train: Train, ledger: Ledger): Doubt[] {
     if (joint && !joint.stated && (group || !inGroup(index))) {
       found.push(...joint.shimElements.map(doubtOf));
       const loose = seatOf(element)?.shimsMm ?? [];
-      for (const _shim of loose) found.push(rectangular(element.id, 'shims', ASSUMED_SHIM_MM, 'assumed'));
+      for (const _shim of loose) found.push(within(element.id, 'shims', ASSUMED_SHIM_MM, 'assumed'));
     }
     if (group) found.push(measuredDoubt(element.id, 'group', group));
     if (!isSolid(element) || isShim(element) || inGroup(index) || nested.has(index)) continue;
@@ -102,12 +112,12 @@ function requiredDoubts({ datum, required, glass, rule }: Ledger): Doubt[] {
   const found: Doubt[] = [];
   // A tuned value was found with this unit.
   const ownMm = required.tunedMm === null ? (datum.corrector?.uncertaintyMm ?? 0) : 0;
-  if (ownMm > 0) found.push(rectangular(datum.id, 'back-focus', ownMm, 'stated'));
+  if (ownMm > 0) found.push(within(datum.id, 'back-focus', ownMm, 'stated'));
   if (rule === 'none') return found;
   for (const { id, plate } of glass) {
     if (!plate.toleranceMm) continue;
     const perMm = rule === 'third' ? 1 / 3 : 1 - 1 / indexOf(plate);
-    found.push(rectangular(id, 'glass', plate.toleranceMm * perMm, 'stated'));
+    found.push(within(id, 'glass', plate.toleranceMm * perMm, 'stated'));
   }
   return found;
 }

@@ -3,3 +3,5 @@ export { ASSUMED_CALIPER_MM, ASSUMED_SHIM_MM, ASSUMED_TOLERANCE_MM, doubtOf, dou
 export { narrowings, type Narrowing } from './narrow.ts';
 export { Spread, normalCdf } from './spread.ts';
 export { chanceInWords, chanceWithin, uncertaintyOf, type Uncertainty } from './uncertainty.ts';
+export { DRAWS, drawErrors, histogramOf, shareBetween, type Draws } from './draws.ts';
+export { EXPANSIONS, REFERENCE_C, shrinkingOf, type Material, type Shrinking } from './temperature.ts';

@@ -47,6 +47,11 @@ export class Spread {
         rectangles.push(doubt.halfWidthMm);
         continue;
       }
+      if (doubt.shape === 'triangular') {
+        // Two rectangular errors of half its width, added up, are triangular.
+        rectangles.push(doubt.halfWidthMm / 2, doubt.halfWidthMm / 2);
+        continue;
+      }
       const together = doubt.shared;
       const sharedVariance = together ? together.halfWidthMm ** 2 / 3 : 0;
       normal += doubt.standardMm ** 2 - sharedVariance;

@@ -38,7 +38,7 @@ export interface LoadReport {
 }
 
 /** Masses are told in grams, lengths in mm. @returns N·m */
-const momentOf = (massG: number, armMm: number): number => (GRAVITY * massG * armMm) / 1e6;
+export const momentOf = (massG: number, armMm: number): number => (GRAVITY * massG * armMm) / 1e6;
 
 /** Everything that hangs behind the host's camera face, and what it does to the faces that carry it. */
 export class Load {
@@ -102,6 +102,16 @@ export class Load {
   /** About the host's camera face with the axis level, N·m. */
   get momentNm(): number {
     return this.hanging.reduce((sum, { massG, behindMm }) => sum + momentOf(massG, behindMm), 0);
+  }
+
+  /** Of everything behind one element's sky face about that face, axis level, N·m. @param index of the element */
+  momentBehind(train: Train, axis: Axis, index: number): number {
+    const faceMm = axis.spans[index]!.fromMm - axis.hostFaceMm;
+    const later = new Set(train.elements.slice(index).map(({ id }) => id));
+    return this.hanging.reduce(
+      (sum, { id, massG, behindMm }) => (later.has(id) ? sum + momentOf(massG, behindMm - faceMm) : sum),
+      0
+    );
   }
 
   get report(): LoadReport {

@@ -1,5 +1,6 @@
 import type { Facts } from '../check/facts.ts';
-import { nameOf, type Neighbour } from '../train/model.ts';
+import { isShim, isSolid, nameOf, type Neighbour } from '../train/model.ts';
+import { partShape } from './layout.ts';
 import type { OpeningOf } from '../light/openings.ts';
 
 /** An opening of the train as it is seen end-on from the camera, mm. */
@@ -28,6 +29,19 @@ export interface FacePrism {
   shades: boolean;
 }
 
+/** A cable where it is plugged in, seen end-on, mm. */
+export interface FaceCable {
+  at: string;
+  name: string;
+  atDeg: number;
+  /** From the axis. */
+  fromMm: number;
+  /** How far the part may be turned either way before it pulls, degrees; undefined where not stated. */
+  slackDeg: number | undefined;
+  /** It does not reach where the telescope points worst. */
+  isShort: boolean;
+}
+
 /** A train seen end-on from the camera: x to the right, y up, the axis in the middle. Lengths in mm. */
 export interface Face {
   /** Camera's element. */
@@ -38,6 +52,7 @@ export interface Face {
   prism: FacePrism | undefined;
   /** What stands beside the train and does not turn with it. */
   neighbours: readonly Neighbour[];
+  cables: readonly FaceCable[];
   /** Everything lies within. */
   radiusMm: number;
 }
@@ -99,6 +114,18 @@ export function faceOf({ train, light, guide }: Facts): Face | undefined {
           shades: shadow !== null && shadow !== undefined && Math.max(shadow.edge, shadow.corner) > LEAST_LOSS
         }
       : undefined;
+  const cables = train.elements.flatMap((element): FaceCable[] =>
+    !isSolid(element) || isShim(element)
+      ? []
+      : (element.cables ?? []).map(({ name, atDeg, slackDeg, reachMm, neededMm }) => ({
+          at: element.id,
+          name,
+          atDeg,
+          fromMm: Math.min(partShape(element).outerRadiusMm, FARTHEST_MM),
+          slackDeg,
+          isShort: reachMm !== undefined && neededMm !== undefined && reachMm < neededMm
+        }))
+  );
   const widest = Math.max(
     light.halfDiagonalMm,
     ...openings.map(({ clearMm, shape }) => (shape === 'round' ? clearMm / 2 : clearMm / Math.SQRT2)),
@@ -106,7 +133,8 @@ export function faceOf({ train, light, guide }: Facts): Face | undefined {
     // What stands beside the train is shown where it begins.
     ...(prism
       ? (train.host.neighbours ?? []).map(({ fromAxisMm }) => Math.min(fromAxisMm, FARTHEST_MM) + MARGIN_MM)
-      : [])
+      : []),
+    ...cables.map(({ fromMm }) => fromMm + MARGIN_MM)
   );
   return {
     camera: train.elements.at(-1)!.id,
@@ -114,6 +142,7 @@ export function faceOf({ train, light, guide }: Facts): Face | undefined {
     openings,
     prism,
     neighbours: train.host.neighbours ?? [],
+    cables,
     radiusMm: widest + MARGIN_MM
   };
 }

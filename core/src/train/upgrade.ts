@@ -17,8 +17,17 @@ export function upgrade(candidate: unknown, upgrades = UPGRADES): unknown {
   for (let steps = 0; steps <= Object.keys(upgrades).length; steps++) {
     if (!isRecord(current) || typeof current.lodestone !== 'string') return current;
     const next = Object.hasOwn(upgrades, current.lodestone) ? upgrades[current.lodestone] : undefined;
-    if (!next) return current;
+    if (!next) break;
     current = next(current);
   }
-  return current;
+  return withSteps(current);
+}
+
+/** Steps that are done were a list once; nothing is known of the joints they closed then. */
+function withSteps(candidate: unknown): unknown {
+  if (!isRecord(candidate) || !isRecord(candidate.assembly) || !Array.isArray(candidate.assembly.done))
+    return candidate;
+  const { done, ...assembly } = candidate.assembly;
+  const steps = Object.fromEntries((done as unknown[]).map((key) => [String(key), { as: '' }]));
+  return { ...candidate, assembly: { ...assembly, steps } };
 }

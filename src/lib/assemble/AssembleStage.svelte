@@ -1,29 +1,49 @@
 <script lang="ts">
+  import { askFile } from '$lib/api/ask.ts';
+  import { Instrument } from '$lib/calipers/instrument.svelte.ts';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { saveFile } from '$lib/ui/saveFile.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
   import RailPanel from '$lib/workbench/RailPanel.svelte';
   import Verdict from '$lib/workbench/Verdict.svelte';
-  import { Check } from '@lucide/svelte';
+  import { Check, Printer, RotateCcw } from '@lucide/svelte';
   import { onMount } from 'svelte';
-  import { Bench, keyOf } from './bench.svelte.ts';
+  import { Bench } from './bench.svelte.ts';
+  import FinishCard from './FinishCard.svelte';
   import StepCard from './StepCard.svelte';
 
   const train = useTrain();
   const frame = new Frame();
   const { view, zoom, why, tell } = frame;
-  const bench = new Bench(train);
+  const drawer = useDrawer();
+  const notices = useNotices();
+  const instrument = new Instrument();
+  const bench = new Bench(train, instrument, () => (drawer.everRead ? drawer.free(train.id) : []));
+
+  const printSheet = () =>
+    notices.attempt(async () =>
+      saveFile(
+        await askFile('/api/sheet', { document: train.document, order: bench.order }),
+        `${train.document.name} assembly.pdf`
+      )
+    );
 
   const { current } = $derived(bench);
   const { explanation } = $derived(frame);
   const ORDERS = [
     ['camera', 'from the camera'],
-    ['telescope', 'from the telescope']
+    ['telescope', 'from the telescope'],
+    ['parts', 'sub-assemblies first']
   ] as const;
 
   /** Hands are full: the screen stays on while this is looked at, where the browser lets it. */
   onMount(() => {
+    instrument.recall();
+    bench.begin();
     let lock: WakeLockSentinel | undefined;
     const hold = () => {
       if (document.visibilityState !== 'visible' || !('wakeLock' in navigator)) return;
@@ -59,11 +79,9 @@
   <div class="area-verdict"><Verdict /></div>
   <section class="panel area-step p-4" aria-label="Step in hand">
     {#if current}
-      {#key keyOf(current)}<StepCard {bench} step={current} />{/key}
+      {#key current.key}<StepCard {bench} {instrument} step={current} />{/key}
     {:else if bench.steps.length > 0}
-      <p class="text-success text-xl font-semibold">Everything is put together.</p>
-      <p class="mt-1">Every joint is closed. What was read on the way counts in the sum above.</p>
-      <button class="btn btn-outline mt-3" onclick={() => tell(bench.startAgain())}>Begin again</button>
+      <FinishCard {bench} />
     {/if}
   </section>
   <div class="area-rail">
@@ -88,19 +106,28 @@
             onclick={() => tell(bench.choose(order))}>{words}</button
           >
         {/each}
+        <button
+          class="btn btn-ghost btn-xs btn-square"
+          title="The whole sheet as a PDF"
+          aria-label="Print the sheet"
+          onclick={() => void printSheet()}><Printer size={13} /></button
+        >
       </div>
     </div>
     <ol class="p-2" data-steps>
-      {#each bench.steps as step (keyOf(step))}
-        {@const done = bench.isDone(step)}
+      {#each bench.steps as step (step.key)}
+        {@const stands = bench.stateOf(step)}
+        {@const done = stands === 'done'}
         <li>
           <button
             class={['step', step === current && 'current']}
             aria-current={step === current ? 'step' : undefined}
             onclick={() => bench.look(step)}
           >
-            <span class={['mark', done && 'done']}
-              >{#if done}<Check size={13} /><span class="sr-only">done: </span>{:else}{step.n}{/if}</span
+            <span class={['mark', done && 'done', stands === 'changed' && 'changed']}
+              >{#if done}<Check size={13} /><span class="sr-only">done: </span>{:else if stands === 'changed'}<RotateCcw
+                  size={13}
+                /><span class="sr-only">changed since: </span>{:else}{step.n}{/if}</span
             >
             <span class={[done && 'text-muted']}>{step.do}</span>
           </button>
@@ -173,6 +200,10 @@
     border: 1px solid var(--metal-edge);
     border-radius: 999px;
     font-size: 0.75rem;
+  }
+  .mark.changed {
+    border-color: var(--color-warning);
+    color: var(--color-warning);
   }
   .mark.done {
     border-color: var(--color-success);

@@ -1,110 +1,165 @@
 <script lang="ts">
-  import { findElement, nameOf } from '@lodestone/core';
+  import { chanceInWords, findElement, isSolid, nameOf, residualInWords } from '@lodestone/core';
   import type { AssemblyStep, DoubtedReading } from '@lodestone/core/assembly';
+  import { hasSerial } from '$lib/calipers/calipers.ts';
+  import type { Instrument } from '$lib/calipers/instrument.svelte.ts';
   import PartIcon from '$lib/rail/PartIcon.svelte';
-  import { isSolid } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { numberText, parseNumber } from '$lib/ui/parse.ts';
-  import { Check, ChevronLeft, ChevronRight, TriangleAlert, Undo2, Wrench } from '@lucide/svelte';
+  import { Check, ChevronLeft, ChevronRight, Crosshair, Ruler, TriangleAlert, Undo2, Wrench } from '@lucide/svelte';
+  import { onDestroy } from 'svelte';
   import type { Bench } from './bench.svelte.ts';
+  import JointDrawing from './JointDrawing.svelte';
+  import LengthReading from './LengthReading.svelte';
 
   interface Props {
     bench: Bench;
+    instrument: Instrument;
     step: AssemblyStep;
   }
-  const { bench, step }: Props = $props();
+  const { bench, instrument, step }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
   const notices = useNotices();
-  const uid = $props.id();
 
-  const done = $derived(bench.isDone(step));
+  const stands = $derived(bench.stateOf(step));
+  const done = $derived(stands === 'done');
   const { measure } = $derived(step);
   const kept = $derived(measure ? bench.readAt(measure) : undefined);
-  let text = $derived(numberText(kept, display.unit));
-  const parsed = $derived(parseNumber(text, display.unit));
-  let doubted = $state.raw<DoubtedReading>();
+  let doubted = $state.raw<DoubtedReading & { readMm: number }>();
+  let reading = $state<LengthReading>();
+  let hangUp = $state.raw<() => Promise<void>>();
 
+  const joint = $derived(train.assessment.ledger.joints.find(({ cameraId }) => cameraId === step.joint));
   const parts = $derived(
     step.parts.flatMap((id) => {
       const element = findElement(train.document, id);
       return element && isSolid(element) ? [element] : [];
     })
   );
+  /** The simulated caliper knows parts, no stacks. */
+  const readable = $derived.by(() => {
+    if (!measure || measure.from !== measure.to) return undefined;
+    const element = findElement(train.document, measure.from);
+    return element && isSolid(element) ? element.partId : undefined;
+  });
 
-  function read(sure = false) {
-    if (!measure || !parsed.ok || parsed.parsed === undefined || parsed.parsed === kept) return;
-    const found = sure ? undefined : bench.doubt(parsed.parsed, measure);
-    doubted = found;
-    if (!found) notices.complain(bench.read(measure, parsed.parsed));
+  const residualMm = $derived(train.assessment.ledger.residualMm);
+  const chance = $derived(train.assessment.uncertainty.probabilityInTolerance);
+
+  function read(mm: number, sure = false) {
+    if (!measure) return;
+    const found = sure ? undefined : bench.doubt(mm, measure);
+    doubted = found && { ...found, readMm: mm };
+    if (!found) notices.complain(bench.read(measure, mm));
   }
-  function meant(mm: number) {
-    doubted = undefined;
-    if (measure) notices.complain(bench.read(measure, mm));
+
+  async function simulate(partId: string) {
+    await notices.attempt(async () => {
+      instrument.source = 'simulated';
+      const mm = await instrument.driver?.read?.(partId);
+      if (mm !== undefined) reading?.receive(mm);
+    });
   }
+
+  /** Unplugged, or out of battery: what was read is kept. */
+  function gone() {
+    hangUp = undefined;
+    instrument.source = 'typed';
+    notices.complain('The caliper is gone. Type what it shows, or connect it again.');
+  }
+  async function listen() {
+    instrument.source = 'serial';
+    try {
+      hangUp = await instrument.driver?.listen?.((mm) => reading?.receive(mm), gone);
+    } catch (error) {
+      instrument.source = 'typed';
+      notices.complain(`No caliper was connected: ${error instanceof Error ? error.message : String(error)}`);
+    }
+  }
+  onDestroy(() => void hangUp?.());
 </script>
 
 <div class="flex items-baseline justify-between gap-3">
   <h2 class="text-muted text-sm">Step {step.n} of {bench.steps.length}</h2>
-  {#if done}<span class="text-success flex items-center gap-1 text-sm font-semibold"><Check size={15} />done</span>{/if}
+  {#if done}<span class="text-success flex items-center gap-1 text-sm font-semibold"><Check size={15} />done</span>
+  {:else if stands === 'changed'}<span class="text-warning text-sm font-semibold">changed since it was done</span>{/if}
 </div>
 <p class="mt-1 text-xl leading-snug font-semibold" data-step>{step.do}</p>
-{#if parts.length > 0}
-  <ul class="mt-2 flex flex-wrap gap-x-4 gap-y-1" aria-label="In hand">
-    {#each parts as element (element.id)}
-      <li class="flex items-center gap-2">
-        {#if element.kind !== 'camera'}<PartIcon {element} widthPx={52} heightPx={36} pxPerMm={1.6} />{/if}
-        <span>{element.name}</span>
-      </li>
-    {/each}
-  </ul>
-{/if}
-{#if step.cautions.length > 0}
-  <ul class="mt-2 grid gap-1" aria-label="Cautions">
-    {#each step.cautions as caution (caution)}
-      <li class="text-warning flex gap-2"><TriangleAlert size={16} class="mt-0.5 shrink-0" />{caution}</li>
-    {/each}
-  </ul>
-{/if}
-{#if step.tools.length > 0}
-  <p class="text-muted mt-2 flex items-center gap-2 text-sm"><Wrench size={14} />{step.tools.join(', ')}</p>
-{/if}
+<div class="mt-2 grid gap-x-6 gap-y-2 sm:grid-cols-[minmax(0,1fr)_minmax(0,20rem)]">
+  <div class="min-w-0">
+    {#if parts.length > 0}
+      <ul class="flex flex-wrap gap-x-4 gap-y-1" aria-label="In hand">
+        {#each parts as element (element.id)}
+          <li class="flex items-center gap-2">
+            {#if element.kind !== 'camera'}<PartIcon {element} widthPx={52} heightPx={36} pxPerMm={1.6} />{/if}
+            <span>{element.name}</span>
+          </li>
+        {/each}
+      </ul>
+    {/if}
+    {#if step.cautions.length > 0}
+      <ul class="mt-2 grid gap-1" aria-label="Cautions">
+        {#each step.cautions as caution (caution)}
+          <li class="text-warning flex gap-2"><TriangleAlert size={16} class="mt-0.5 shrink-0" />{caution}</li>
+        {/each}
+      </ul>
+    {/if}
+    {#if step.tools.length > 0}
+      <p class="text-muted mt-2 flex items-center gap-2 text-sm">
+        <Wrench size={14} class="shrink-0" />{step.tools.join(', ')}
+      </p>
+    {/if}
+  </div>
+  {#if joint && !joint.open}<JointDrawing {joint} />{/if}
+</div>
+{#each step.ask as thread (`${thread.id} ${thread.face}`)}
+  <div class="mt-3" data-ask>
+    <LengthReading kept={undefined} onread={(mm) => notices.complain(bench.readThread(thread, mm))}>
+      {#snippet label()}
+        {thread.gender === 'male' ? 'Length of the male thread' : 'Depth of the thread'} on the {thread.face} side of
+        {nameOf(train.document, thread.id)}: it cannot be measured once this joint is closed
+      {/snippet}
+    </LengthReading>
+  </div>
+{/each}
 {#if measure}
   <div class="mt-3" data-measure>
-    <label class="text-sm" for="{uid}-read">
-      {measure.from === measure.to
-        ? nameOf(train.document, measure.from)
-        : `From the sky shoulder of ${nameOf(train.document, measure.from)} to the camera shoulder of ${nameOf(train.document, measure.to)}`}
-      {#if kept === undefined}should measure
-        <span class="font-semibold">{display.length(measure.expectedMm)}</span> ±{display.length(
-          measure.uncertaintyMm
-        )}{:else}was read as <span class="font-semibold">{display.length(kept)}</span>{/if}
-    </label>
-    <div class="mt-1 flex flex-wrap gap-2">
-      <span class="input input-lg w-48"
-        ><input
-          id="{uid}-read"
-          class="min-w-0 text-right text-lg"
-          inputmode="decimal"
-          autocomplete="off"
-          bind:value={text}
-          placeholder={numberText(Number(measure.expectedMm.toFixed(2)), display.unit)}
-          oninput={() => (doubted = undefined)}
-          onkeydown={(event) => {
-            if (event.key !== 'Enter') return;
-            event.preventDefault();
-            read();
-          }}
-          onblur={() => read()}
-        />
-        <span class="text-muted">{display.unit}</span></span
-      >
-      <button class="btn btn-outline btn-lg" onclick={() => read()}>Keep the reading</button>
-    </div>
-    {#if !parsed.ok}<p class="text-error mt-1" role="alert">{parsed.message}</p>{/if}
+    <LengthReading
+      bind:this={reading}
+      {kept}
+      expectedMm={measure.expectedMm}
+      onread={(mm) => read(mm)}
+      onchange={() => (doubted = undefined)}
+    >
+      {#snippet label()}
+        {measure.from === measure.to
+          ? nameOf(train.document, measure.from)
+          : `From the sky shoulder of ${nameOf(train.document, measure.from)} to the camera shoulder of ${nameOf(train.document, measure.to)}`}
+        {#if kept === undefined}should measure
+          <span class="font-semibold">{display.length(measure.expectedMm)}</span> ±{display.length(
+            measure.uncertaintyMm
+          )}{:else}was read as <span class="font-semibold">{display.length(kept)}</span>{/if}
+      {/snippet}
+      {#snippet further()}
+        {#if readable !== undefined}
+          {@const partId = readable}
+          <button
+            class="btn btn-ghost btn-lg font-normal"
+            title="The simulated caliper, to try this without one"
+            onclick={() => void simulate(partId)}><Crosshair size={16} />Simulate</button
+          >
+        {/if}
+        {#if hasSerial()}
+          <button class="btn btn-ghost btn-lg font-normal" disabled={hangUp !== undefined} onclick={() => void listen()}
+            ><Ruler size={16} />{hangUp ? 'Caliper heard' : 'Connect a caliper'}</button
+          >
+        {/if}
+      {/snippet}
+    </LengthReading>
     {#if doubted}
+      {@const { readMm } = doubted}
       <div class="mt-2" role="alert" data-doubted>
         <p class="text-warning">
           That is {display.length(Math.abs(doubted.offMm))}
@@ -113,11 +168,45 @@
         <div class="mt-1 flex flex-wrap gap-2">
           {#if doubted.meantMm !== undefined}
             {@const mm = doubted.meantMm}
-            <button class="btn btn-primary" onclick={() => meant(mm)}>{display.length(mm)} was meant</button>
+            <button class="btn btn-primary" onclick={() => read(mm, true)}>{display.length(mm)} was meant</button>
           {/if}
-          <button class="btn btn-outline" onclick={() => read(true)}>It is right as it is</button>
+          <button class="btn btn-outline" onclick={() => read(readMm, true)}>It is right as it is</button>
         </div>
       </div>
+    {/if}
+  </div>
+{/if}
+{#if residualMm !== null && chance !== null}
+  <p class="text-muted mt-2 text-sm" data-running>
+    As it stands: {residualInWords(residualMm, display.unit)}, known to ±{display.length(
+      train.assessment.facts.spread.halfWidth95Mm
+    )}, {chanceInWords(chance)} within tolerance.
+  </p>
+{/if}
+{#if bench.isLast}
+  <div class="border-line mt-3 border-t pt-3" data-landing>
+    <h3 class="font-semibold">Before this joint closes</h3>
+    {#if bench.landings.length > 0}
+      <ul class="mt-1 grid gap-2">
+        {#each bench.landings as landing, index (index)}
+          <li class="flex flex-wrap items-center justify-between gap-2">
+            <span class="min-w-0 flex-1 basis-64">
+              {landing.say(display.unit)}{landing.within ? '' : ' Not within tolerance yet.'}
+            </span>
+            <button
+              class={['btn', index === 0 ? 'btn-primary' : 'btn-outline']}
+              onclick={() => notices.complain(bench.take(landing))}
+              >{landing.kind === 'dial' ? 'Set it' : 'Lay it in'}</button
+            >
+          </li>
+        {/each}
+      </ul>
+    {:else}
+      <p class="mt-1">
+        {train.assessment.verdict === 'on-spec'
+          ? 'Nothing in the drawer lands the sensor nearer: close it as it is.'
+          : 'No dial and no shims of the drawer land the sensor nearer.'}
+      </p>
     {/if}
   </div>
 {/if}

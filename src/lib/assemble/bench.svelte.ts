@@ -1,17 +1,26 @@
-import { ASSUMED_CALIPER_MM, TRAIN } from '@lodestone/core';
+import { TRAIN, type Operation } from '@lodestone/core';
 import {
   assemblySheet,
   doubtReading,
+  endFlats,
+  endsFlats,
+  landings,
   readAt,
   readingOperation,
+  threadOperation,
   type AssemblyOrder,
   type AssemblyStep,
-  type StepMeasure
+  type Landing,
+  type StepMeasure,
+  type ThreadToMeasure
 } from '@lodestone/core/assembly';
+import type { Part } from '@lodestone/core/drawer';
+import type { Instrument } from '$lib/calipers/instrument.svelte.ts';
+import { rightNow } from '$lib/ui/time.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
 
-/** What a step is remembered by: its joint, or the holder that is filled. */
-export const keyOf = ({ joint, parts }: AssemblyStep): string => joint ?? `fill ${parts[0] ?? ''}`;
+/** Longer than this nobody holds one part: the time in between was something else, s. */
+const LONGEST_STEP_S = 1800;
 
 /**
  * The assembly of a train, step by step. Order, what is done and every reading are kept in the train itself: they find
@@ -20,29 +29,63 @@ export const keyOf = ({ joint, parts }: AssemblyStep): string => joint ?? `fill 
 export class Bench {
   /** A step that is looked at out of turn; the next one that is not done where undefined. */
   #looked = $state<string>();
+  /** When the step in hand was taken up, ms. */
+  #since = 0;
   readonly #train: TrainSession;
+  readonly #instrument: Instrument;
+  readonly #free: () => readonly Part[];
 
-  constructor(train: TrainSession) {
+  /** @param free parts of the drawer that this train may use */
+  constructor(train: TrainSession, instrument: Instrument, free: () => readonly Part[]) {
     this.#train = train;
+    this.#instrument = instrument;
+    this.#free = free;
   }
 
   readonly #kept = $derived.by(() => this.#train.document.assembly ?? {});
   readonly order: AssemblyOrder = $derived(this.#kept.order ?? 'camera');
   readonly steps: readonly AssemblyStep[] = $derived.by(() => assemblySheet(this.#train.document, this.order));
-  readonly #done: readonly string[] = $derived(this.#kept.done ?? []);
+  readonly #done = $derived(this.#kept.steps ?? {});
 
-  isDone = (step: AssemblyStep): boolean => this.#done.includes(keyOf(step));
+  /** How a step stands: done, or done once and to be done again because its joint was changed since. */
+  stateOf = ({ key, seal }: AssemblyStep): 'done' | 'changed' | 'to-do' => {
+    const done = Object.hasOwn(this.#done, key) ? this.#done[key] : undefined;
+    if (!done) return 'to-do';
+    return done.as === '' || done.as === seal ? 'done' : 'changed';
+  };
 
-  readonly doneCount = $derived(this.steps.filter((step) => this.#done.includes(keyOf(step))).length);
+  isDone = (step: AssemblyStep): boolean => this.stateOf(step) === 'done';
+
+  readonly doneCount = $derived.by(() => this.steps.filter(this.isDone).length);
 
   /** What is in hand; undefined where everything is done. */
   readonly current: AssemblyStep | undefined = $derived.by(() => {
-    const looked = this.steps.find((step) => keyOf(step) === this.#looked);
-    return looked ?? this.steps.find((step) => !this.#done.includes(keyOf(step)));
+    const looked = this.steps.find(({ key }) => key === this.#looked);
+    return looked ?? this.steps.find((step) => !this.isDone(step));
   });
 
+  /** Joints that are not closed yet, by their camera-side element. */
+  readonly undone: readonly string[] = $derived.by(() =>
+    this.steps.flatMap((step) => (step.joint === null || this.isDone(step) ? [] : [step.joint]))
+  );
+
+  /** Whether the step in hand closes the last joint that length depends on. */
+  readonly isLast: boolean = $derived.by(() => {
+    const { elements } = this.#train.document;
+    const { datum } = this.#train.assessment.ledger;
+    const counts = (joint: string) => elements.findIndex(({ id }) => id === joint) > datum.index;
+    const [only, ...more] = this.undone.filter(counts);
+    return only !== undefined && more.length === 0 && this.current?.joint === only;
+  });
+
+  /** What can still be done before the last joint closes, the best first. */
+  readonly landings: readonly Landing[] = $derived.by(() =>
+    this.isLast ? landings(this.#train.assessment, this.undone, this.#free()).slice(0, 3) : []
+  );
+
   look(step: AssemblyStep): void {
-    this.#looked = keyOf(step);
+    this.#looked = step.key;
+    this.#since = Date.now();
     if (step.joint !== null) this.#train.select({ kind: 'joint', id: step.joint });
     else if (step.parts[0] !== undefined) this.#train.select({ kind: 'element', id: step.parts[0] });
   }
@@ -54,20 +97,38 @@ export class Bench {
     if (to) this.look(to);
   }
 
-  #keep(to: Record<string, unknown>, label: string): string | undefined {
-    return this.#train.dispatch({ op: 'set', at: TRAIN, path: ['assembly'], to: { ...this.#kept, ...to } }, label);
+  /** The step in hand is taken up now: its time begins. */
+  begin(): void {
+    this.#since = Date.now();
   }
 
-  choose = (order: AssemblyOrder): string | undefined => this.#keep({ order }, 'Assemble the other way');
+  choose = (order: AssemblyOrder): string | undefined =>
+    this.#train.dispatch({ op: 'set', at: TRAIN, path: ['assembly', 'order'], to: order }, 'Assemble the other way');
+
+  /** How long a step was in hand before, and now, s. */
+  #seconds(key: string): number {
+    const before = this.#kept.seconds?.[key] ?? 0;
+    const now = this.#since === 0 ? 0 : Math.min(LONGEST_STEP_S, (Date.now() - this.#since) / 1000);
+    return Math.round(before + now);
+  }
 
   /** Marks a step done, and goes on to the next that is not; done again, it is taken back. */
   toggle(step: AssemblyStep): string | undefined {
-    const key = keyOf(step);
-    const isDone = this.#done.includes(key);
-    const others = (this.#kept.done ?? []).filter((each) => each !== key);
-    const refusal = this.#keep(
-      { done: isDone ? others : [...others, key] },
-      isDone ? `Step ${step.n} is not done` : `Step ${step.n} is done`
+    const { key, seal, n } = step;
+    const isDone = this.isDone(step);
+    const set = (path: [string, ...string[]], to: unknown): Operation => ({ op: 'set', at: TRAIN, path, to });
+    const { document } = this.#train;
+    const opensFlats = isDone && step.joint !== null && endsFlats(document, step.joint);
+    const operations = [
+      set(['assembly', 'steps', key], isDone ? undefined : { as: seal, on: rightNow() }),
+      ...(isDone ? [] : [set(['assembly', 'seconds', key], this.#seconds(key))]),
+      ...(opensFlats && document.flats
+        ? [endFlats(document.flats, 'a joint between filters and sensor was opened')]
+        : [])
+    ];
+    const refusal = this.#train.dispatch(
+      { op: 'batch', operations },
+      isDone ? `Step ${n} is not done` : `Step ${n} is done`
     );
     if (refusal === undefined && !isDone) {
       this.#looked = undefined;
@@ -78,7 +139,19 @@ export class Bench {
     return refusal;
   }
 
-  startAgain = (): string | undefined => this.#keep({ done: [] }, 'Begin the assembly again');
+  startAgain = (): string | undefined =>
+    this.#train.dispatch(
+      {
+        op: 'batch',
+        operations: ['steps', 'seconds'].map((key): Operation => ({
+          op: 'set',
+          at: TRAIN,
+          path: ['assembly', key],
+          to: undefined
+        }))
+      },
+      'Begin the assembly again'
+    );
 
   /** What was read at a step already, mm. */
   readAt = (measure: StepMeasure): number | undefined => readAt(this.#train.document, measure);
@@ -87,9 +160,20 @@ export class Bench {
 
   /** Keeps a reading, mm. @returns why it was refused */
   read(measure: StepMeasure, lengthMm: number): string | undefined {
+    const { name, maxErrorMm } = this.#instrument;
     return this.#train.dispatch(
-      readingOperation(this.#train.document, measure, lengthMm, ASSUMED_CALIPER_MM),
+      readingOperation(this.#train.document, measure, lengthMm, { instrument: name, errorMm: maxErrorMm }),
       'Keep a reading'
     );
   }
+
+  /** Keeps the length of a thread, mm. @returns why it was refused */
+  readThread = (thread: ThreadToMeasure, lengthMm: number): string | undefined =>
+    this.#train.dispatch(threadOperation(thread, lengthMm), 'Keep the length of a thread');
+
+  take = ({ operation, kind }: Landing): string | undefined =>
+    this.#train.dispatch(operation, kind === 'dial' ? 'Set a dial' : 'Lay shims in');
+
+  /** Time that all steps took together, s. */
+  readonly seconds = $derived.by(() => Object.values(this.#kept.seconds ?? {}).reduce((sum, each) => sum + each, 0));
 }

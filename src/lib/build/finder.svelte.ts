@@ -20,7 +20,7 @@ import type { TrainSession } from '$lib/train/session.svelte.ts';
 import type { FinderReport, FinderTask, FinderWorker } from '$lib/workers/finder.worker.ts';
 import { proxy, wrap } from 'comlink';
 import { SvelteSet } from 'svelte/reactivity';
-import { startFinder } from './startFinder.ts';
+import { startFinder } from '$lib/workers/startFinder.ts';
 
 /** What the list shows: stacks in one of the finder's orders, or those that nothing beats in everything. */
 export type View = Preference | 'trade-offs';

@@ -2,7 +2,7 @@ import type { LengthUnit } from '@lodestone/core';
 import type { Suggestion } from '@lodestone/core/finder';
 import type { FinderTask, FinderWorker } from '$lib/workers/finder.worker.ts';
 import { wrap } from 'comlink';
-import { startFinder } from './startFinder.ts';
+import { startFinder } from '$lib/workers/startFinder.ts';
 
 /** Quiet time before a worker is asked, ms: not at every letter. */
 const QUIET_MS = 350;

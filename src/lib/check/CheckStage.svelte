@@ -18,10 +18,12 @@
   import RailPanel from '$lib/workbench/RailPanel.svelte';
   import CheckList from './CheckList.svelte';
   import CheckVerdict from './CheckVerdict.svelte';
+  import DoubtPanel from './DoubtPanel.svelte';
   import { openField } from './fill.ts';
   import FramingPanel from './FramingPanel.svelte';
   import GuidePanel from './GuidePanel.svelte';
   import LightPanel from './LightPanel.svelte';
+  import LoadPanel from './LoadPanel.svelte';
   import SlotPanel from './SlotPanel.svelte';
   import { CheckView, type Panel } from './stage.svelte.ts';
 
@@ -37,6 +39,8 @@
     ['guide', 'guide'],
     ['framing', 'framing'],
     ['slots', 'slots'],
+    ['load', 'load'],
+    ['length', 'length'],
     ['part', 'part']
   ];
 
@@ -136,7 +140,7 @@
           aria-pressed={stage.face.has(id)}
           onclick={() => {
             stage.face.toggle(id);
-            if (stage.face.has(id)) stage.panel = id;
+            if (stage.face.has(id)) stage.panel = id === 'cables' ? 'load' : id;
           }}>{words}</button
         >
       {/each}
@@ -172,6 +176,10 @@
       <FramingPanel {framing} />
     {:else if stage.panel === 'slots'}
       <SlotPanel {carousel} />
+    {:else if stage.panel === 'load'}
+      <LoadPanel />
+    {:else if stage.panel === 'length'}
+      <DoubtPanel />
     {:else}
       {#key selection}
         {#if joint}

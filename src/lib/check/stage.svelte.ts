@@ -3,14 +3,15 @@ import { LayerView } from '$lib/rail/layers.svelte.ts';
 import { FaceView, type FaceLayerId } from '$lib/face/faceView.svelte.ts';
 
 /** What stands under the face: words to one of its layers, or the part that is selected. */
-export type Panel = 'light' | 'guide' | 'framing' | 'slots' | 'part';
+export type Panel = 'light' | 'guide' | 'framing' | 'slots' | 'load' | 'length' | 'part';
 
 /** What the face shows with each panel: an object is not seen behind a map of the light. */
-const SHOWN: Readonly<Record<Exclude<Panel, 'part'>, readonly FaceLayerId[]>> = {
+const SHOWN: Readonly<Record<Exclude<Panel, 'part' | 'length'>, readonly FaceLayerId[]>> = {
   light: ['light', 'guide'],
   guide: ['guide', 'light'],
   framing: ['guide', 'framing'],
-  slots: ['slots']
+  slots: ['slots'],
+  load: ['cables', 'guide']
 };
 
 /** What the Check stage is looking at. */
@@ -22,6 +23,6 @@ export class CheckView {
   /** Shows a panel, and on the face what it is about. */
   show(panel: Panel): void {
     this.panel = panel;
-    if (panel !== 'part') this.face.on = SHOWN[panel];
+    if (panel !== 'part' && panel !== 'length') this.face.on = SHOWN[panel];
   }
 }

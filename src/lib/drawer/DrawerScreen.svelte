@@ -17,7 +17,7 @@
   import { onMount, untrack } from 'svelte';
   import BulkBar from './BulkBar.svelte';
   import ImportParts from './ImportParts.svelte';
-  import { Instrument } from './instrument.svelte.ts';
+  import { Instrument } from '$lib/calipers/instrument.svelte.ts';
   import NewPart from './NewPart.svelte';
   import PartList from './PartList.svelte';
   import PartPanel from './PartPanel.svelte';

@@ -12,7 +12,7 @@
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import { ArrowLeft, ArrowRight, TriangleAlert } from '@lucide/svelte';
   import { onMount, tick, untrack } from 'svelte';
-  import { Instrument } from './instrument.svelte.ts';
+  import { Instrument } from '$lib/calipers/instrument.svelte.ts';
   import ReadingField from './ReadingField.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
   import { facesInShort } from './words.ts';

@@ -10,7 +10,7 @@
   import DraftInput, { type Parsed } from '$lib/ui/DraftInput.svelte';
   import { parseNumber, numberText } from '$lib/ui/parse.ts';
   import { Copy, Tag, Trash2 } from '@lucide/svelte';
-  import type { Instrument } from './instrument.svelte.ts';
+  import type { Instrument } from '$lib/calipers/instrument.svelte.ts';
   import Photo from './Photo.svelte';
   import Series from './Series.svelte';
 

@@ -2,13 +2,14 @@
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { dropPhoto, fetchPhoto, photoAddress, sendPhoto, type OwnedPart } from '$lib/parts/transport.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import PhotoImage from '$lib/ui/PhotoImage.svelte';
+  import { tooLarge } from '$lib/ui/photos.ts';
   import { Camera, Trash2 } from '@lucide/svelte';
 
   const { owned }: { owned: OwnedPart } = $props();
   const drawer = useDrawer();
   const notices = useNotices();
   const { partId } = $derived(owned.part);
-  const MAX_BYTES = 20 * 1024 * 1024;
   let busy = $state(false);
 
   async function attempt(work: () => Promise<void>) {
@@ -21,9 +22,8 @@
   function take(files: FileList | null) {
     const file = files?.[0];
     if (!file) return;
-    if (file.size > MAX_BYTES) {
-      return notices.complain(`${file.name} has ${(file.size / 1e6).toFixed(0)} MB; a photo may have 20.`);
-    }
+    const refusal = tooLarge(file);
+    if (refusal !== undefined) return notices.complain(refusal);
     const id = partId;
     void attempt(() => sendPhoto(id, file));
   }
@@ -43,7 +43,7 @@
 
 {#if owned.photo}
   <div class="relative">
-    <img class="photo w-full rounded" src={photoAddress(partId, owned.photo)} alt="Photo of {partId}" />
+    <PhotoImage src={photoAddress(partId, owned.photo)} alt="Photo of {partId}" wide />
     <button class="btn btn-sm btn-square absolute top-1 right-1" aria-label="Remove the photo" onclick={remove}>
       <Trash2 size={14} />
     </button>
@@ -54,12 +54,3 @@
   <input type="file" accept="image/*" class="sr-only" onchange={({ currentTarget }) => take(currentTarget.files)} />
 </label>
 <p class="text-muted text-xs">Kept smaller, without the place and time a phone writes into it.</p>
-
-<style>
-  /* No white or blue pixel by night, pictures included. */
-  :global([data-theme='night']) .photo {
-    filter: grayscale(1) brightness(0.6) sepia(1) hue-rotate(-50deg) saturate(8);
-    mix-blend-mode: multiply;
-    background: #ff2a00;
-  }
-</style>

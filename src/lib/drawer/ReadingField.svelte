@@ -6,8 +6,8 @@
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import { Crosshair, Ruler } from '@lucide/svelte';
   import { onDestroy, tick } from 'svelte';
-  import { hasSerial } from './calipers.ts';
-  import type { Instrument, Source } from './instrument.svelte.ts';
+  import { hasSerial } from '$lib/calipers/calipers.ts';
+  import type { Instrument, Source } from '$lib/calipers/instrument.svelte.ts';
 
   interface Props {
     instrument: Instrument;
@@ -127,6 +127,13 @@
     }
   }
 
+  /** Unplugged, or its battery is empty: what was read is kept, and readings are typed from here. */
+  function gone() {
+    hangUp = undefined;
+    instrument.source = 'typed';
+    notices.complain('The caliper is gone. Type what it shows, or connect it again.');
+  }
+
   async function choose(source: Source) {
     await hangUp?.();
     hangUp = undefined;
@@ -134,7 +141,7 @@
     [text, message, questioned, zeroing] = ['', undefined, undefined, false];
     if (source !== 'serial') return input.focus();
     try {
-      hangUp = await instrument.driver?.listen?.(heard);
+      hangUp = await instrument.driver?.listen?.(heard, gone);
     } catch (error) {
       instrument.source = 'typed';
       notices.complain(`No caliper was connected: ${error instanceof Error ? error.message : String(error)}`);

@@ -3,7 +3,7 @@
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { Trash2, TriangleAlert } from '@lucide/svelte';
-  import { SIMULATED, type Instrument } from './instrument.svelte.ts';
+  import { SIMULATED, type Instrument } from '$lib/calipers/instrument.svelte.ts';
   import ReadingField from './ReadingField.svelte';
   import SeriesPlot from './SeriesPlot.svelte';
 

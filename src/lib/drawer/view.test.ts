@@ -3,9 +3,10 @@ import { Drawer } from '$lib/parts/drawer.svelte.ts';
 import { beforeEach, describe, expect, it } from 'vitest';
 import demo from '../../../demo/drawer.json';
 import { decodeFile } from './decode.ts';
-import { Instrument } from './instrument.svelte.ts';
+import { Instrument } from '$lib/calipers/instrument.svelte.ts';
 import { DrawerView } from './view.svelte.ts';
-import { facesInShort, today, whereabouts } from './words.ts';
+import { facesInShort, whereabouts } from './words.ts';
+import { today } from '../ui/time.ts';
 
 const reading = readDrawer(demo);
 if (!reading.ok) throw new Error('the demo must be a drawer');

@@ -30,7 +30,3 @@ export function whereabouts(part: Part, uses: readonly PartUse[]): string {
 
 /** Where this tab keeps which parts are to be measured. */
 export const MEASURE = 'lodestone.measure';
-
-/** A calendar day where the owner is, as the format writes it. */
-export const today = (now = new Date()): string =>
-  [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((figure) => String(figure).padStart(2, '0')).join('-');

@@ -1,6 +1,7 @@
 <script lang="ts">
   import {
     ASSUMED_CALIPER_MM,
+    EXPANSIONS,
     KINDS,
     KIND_CHOICES,
     cameraPort,
@@ -14,6 +15,7 @@
     roleOf,
     skyPort,
     type Attached,
+    type Cable,
     type Glass,
     type Port,
     type SolidElement
@@ -27,6 +29,7 @@
   import ListEditor, { type Column } from './ListEditor.svelte';
   import SchemaSection from './SchemaSection.svelte';
   import Section from './Section.svelte';
+  import { FASTENERS, orNothing } from './fasteners.ts';
   import { SECTIONS } from './sections.ts';
   import Tick from './Tick.svelte';
 
@@ -52,6 +55,20 @@
     { key: 'massG', label: 'Mass g', kind: 'number', required: true },
     { key: 'alongMm', label: 'From its sky face', kind: 'length', required: true }
   ];
+  const MATERIALS = Object.entries(EXPANSIONS).map(([material, { words }]) => [material, words] as const);
+  const CABLES: Column<Cable>[] = [
+    { key: 'name', label: 'Cable', kind: 'text', required: true },
+    { key: 'atDeg', label: 'At °', kind: 'number', required: true },
+    { key: 'reachMm', label: 'Reach', kind: 'length' },
+    { key: 'neededMm', label: 'Needed', kind: 'length' },
+    { key: 'slackDeg', label: 'Turns °', kind: 'number' }
+  ];
+  const assemblyGist = ({ fasteners = [], cables = [], material }: Exclude<SolidElement, { kind: 'shim' }>): string =>
+    [
+      ...(material === undefined ? [] : [EXPANSIONS[material].words]),
+      ...(fasteners.length > 0 ? [`${fasteners.reduce((sum, { count }) => sum + count, 0)} screws`] : []),
+      ...(cables.length > 0 ? [`${cables.length} ${cables.length === 1 ? 'cable' : 'cables'}`] : [])
+    ].join(', ');
   const ROLES = [
     ['filter', 'filter'],
     ['window', 'window']
@@ -346,6 +363,64 @@
     {/if}
   </SchemaSection>
 {/each}
+{#if !isShim(element)}
+  <Section title="Putting it together" gist={assemblyGist(element)}>
+    <div class="grid grid-cols-2 gap-2">
+      <Choice
+        label="Made of"
+        {at}
+        path={['material']}
+        current={element.material ?? ''}
+        unset=""
+        options={[['', 'not stated'], ...MATERIALS]}
+      />
+      <Choice
+        label="Its length lies within ±"
+        {at}
+        path={['spread']}
+        current={element.spread ?? 'rectangular'}
+        unset="rectangular"
+        options={[
+          ['rectangular', 'anywhere alike'],
+          ['triangular', 'mostly near the middle'],
+          ['normal', 'as 95 % of a normal error']
+        ]}
+      />
+    </div>
+    <ListEditor
+      title="Screws of its own plates"
+      entryName="screw"
+      {at}
+      path={['fasteners']}
+      entries={element.fasteners ?? []}
+      columns={FASTENERS}
+      fresh={() => ({ thread: 'M3', count: 4 })}
+      toDocument={orNothing}
+    />
+    <ListEditor
+      title="Cables"
+      entryName="cable"
+      {at}
+      path={['cables']}
+      entries={element.cables ?? []}
+      columns={CABLES}
+      fresh={() => ({ name: 'USB', atDeg: 90 })}
+      toDocument={orNothing}
+    />
+    {#each [['halves', 'half', 'Comes apart into', 'front plate'], ['cautions', 'caution', 'To mind', 'Mind the ribbon cable.']] as const as [key, entryName, title, words] (key)}
+      <ListEditor
+        {title}
+        {entryName}
+        {at}
+        path={[key]}
+        entries={(element[key] ?? []).map((text) => ({ text }))}
+        columns={[{ key: 'text', label: title, kind: 'text', required: true }]}
+        fresh={() => ({ text: words })}
+        toDocument={(list) => orNothing(list.map(({ text }) => text))}
+      />
+    {/each}
+  </Section>
+{/if}
 <Section title="Note" gist={element.note}>
   <Field label="Note" kind="text" {at} path={['note']} current={element.note} />
 </Section>

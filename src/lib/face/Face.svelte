@@ -56,6 +56,12 @@
     const head = Math.sign(byDeg) * 4;
     return `M${at(fromDeg, radius)}A${radius * pxPerMm} ${radius * pxPerMm} 0 0 ${sense} ${at(to, radius)}M${at(to - head, radius - 2)}L${at(to, radius)}L${at(to - head, radius + 2)}`;
   }
+  /** What a plug sweeps while its part is turned as far as the cable lets it, both ways. */
+  function turnArc(atDeg: number, slackDeg: number, radiusMm: number): string {
+    const large = slackDeg > 90 ? 1 : 0;
+    const radius = radiusMm * pxPerMm;
+    return `M${at(atDeg - slackDeg, radiusMm)}A${radius} ${radius} 0 ${large} 0 ${at(atDeg + slackDeg, radiusMm)}`;
+  }
   const isSelected = (id: string) => train.selection.kind === 'element' && train.selection.id === id;
 
   /** Everything of one part together: it is chosen as one. */
@@ -209,6 +215,33 @@
           <path class="sweep" aria-hidden="true" d={arc(face.prism.atDeg, turnDeg)} data-sweep />
         {/if}
       {/if}
+      {#if view.has('cables')}
+        {#each face.cables as { at: part, name, atDeg, fromMm, slackDeg, isShort }, index (index)}
+          {@const angle = (atDeg * Math.PI) / 180}
+          <g aria-hidden="true" class="pointer-events-none" data-cable={name}>
+            {#if slackDeg !== undefined && slackDeg > 0}
+              <path class="slack" d={turnArc(atDeg, Math.min(slackDeg, 179), fromMm + 2)} />
+            {/if}
+            <path
+              class={['cable', isShort && 'cuts', isSelected(part) && 'chosen']}
+              d="M{at(atDeg, fromMm)}L{at(atDeg, ringMm)}"
+            />
+            <circle
+              class={['plug', isShort && 'cuts']}
+              cx={Math.cos(angle) * fromMm * pxPerMm}
+              cy={-Math.sin(angle) * fromMm * pxPerMm}
+              r="4"
+            />
+            <text
+              class={['word', isShort && 'bad']}
+              x={Math.cos(angle) * (fromMm + 3) * pxPerMm}
+              y={-Math.sin(angle) * (fromMm + 3) * pxPerMm - 7}
+              text-anchor={Math.cos(angle) < -0.3 ? 'start' : Math.cos(angle) > 0.3 ? 'end' : 'middle'}
+              >{name}{isShort ? ', too short' : ''}</text
+            >
+          </g>
+        {/each}
+      {/if}
       {#if view.has('guide') && face.prism}
         {@const { at, innerEdgeMm, sideMm, stalkMm, atDeg, shades, field } = face.prism}
         <g
@@ -361,6 +394,28 @@
     stroke: var(--color-error);
     stroke-width: 2;
     stroke-dasharray: 6 3;
+  }
+  .cable {
+    stroke: var(--metal-edge);
+    stroke-width: 3;
+    stroke-linecap: round;
+  }
+  .cable.chosen {
+    stroke: var(--color-primary);
+  }
+  .plug {
+    fill: var(--metal);
+    stroke: var(--metal-edge);
+  }
+  .cable.cuts,
+  .plug.cuts {
+    stroke: var(--color-error);
+  }
+  .slack {
+    fill: none;
+    stroke: var(--color-primary);
+    stroke-width: 1.4;
+    stroke-dasharray: 2 3;
   }
   .sweep {
     fill: none;

@@ -1,13 +1,14 @@
 import type { Comparison } from '@lodestone/core';
 
-export type FaceLayerId = 'light' | 'guide' | 'framing' | 'slots';
+export type FaceLayerId = 'light' | 'guide' | 'framing' | 'slots' | 'cables';
 
 /** Layers of the face, in the order they are switched on. */
 export const FACE_LAYERS: readonly { id: FaceLayerId; title: string }[] = [
   { id: 'light', title: 'light' },
   { id: 'guide', title: 'guide' },
   { id: 'framing', title: 'framing' },
-  { id: 'slots', title: 'slots' }
+  { id: 'slots', title: 'slots' },
+  { id: 'cables', title: 'cables' }
 ];
 
 /** How the face is looked at. */

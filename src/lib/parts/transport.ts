@@ -140,8 +140,12 @@ export async function fetchAssembly(trainId: string): Promise<Assembly | null> {
 export type AssembleReply =
   { kind: 'assembled'; assembly: Assembly } | { kind: 'refused'; message: string; conflicts: HoldConflict[] };
 
-export async function assemble(trainId: string, revision: number): Promise<AssembleReply> {
-  const { status, answer } = await ask('PUT', `/api/trains/${trainId}/assembly`, { revision });
+export async function assemble(
+  trainId: string,
+  revision: number,
+  record?: { id: string; note: string }
+): Promise<AssembleReply> {
+  const { status, answer } = await ask('PUT', `/api/trains/${trainId}/assembly`, { revision, record });
   if (status === 409 && isRecord(answer)) {
     const { conflicts = [] } = answer as Partial<AssemblyRefused>;
     return { kind: 'refused', message: messageOf(answer), conflicts };

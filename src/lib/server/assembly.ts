@@ -2,6 +2,7 @@ import type { Assembly, HoldConflict } from '$lib/api/drawer.ts';
 import { partIdsOf, type Element } from '@lodestone/core';
 import { asOwner, readAs, type Queryable } from './database.ts';
 import { followDrawer, nextDrawerNumber } from './following.ts';
+import { insertRecord } from './records.ts';
 import { readHead, readRevision } from './revisions.ts';
 
 export type AssembleOutcome =
@@ -87,8 +88,14 @@ function allot(wanted: readonly Wanted[], copies: readonly CopyRow[]) {
  * one assembled train only is kept by the key of `holding`.
  *
  * @param revision the revision the owner sees; any but the newest is stale
+ * @param record what the record of it is to be called and say; the same id again makes no second one
  */
-export function assembleTrain(owner: string, trainId: string, revision: number): Promise<AssembleOutcome> {
+export function assembleTrain(
+  owner: string,
+  trainId: string,
+  revision: number,
+  record?: { id: string; note: string }
+): Promise<AssembleOutcome> {
   return asOwner(
     owner,
     async (client): Promise<AssembleOutcome> => {
@@ -127,6 +134,7 @@ export function assembleTrain(owner: string, trainId: string, revision: number):
            from jsonb_to_recordset($3::jsonb) as made (part_id text, copy integer, element_id text)`,
         [owner, trainId, JSON.stringify(holdings)]
       );
+      if (record) await insertRecord(owner, trainId, revision, record, client);
       return { kind: 'assembled', assembly: (await selectAssembly(owner, trainId, client))! };
     },
     'change'

@@ -6,9 +6,21 @@ import { nextDrawerNumber } from './following.ts';
 /** Largest picture taken in, bytes. */
 export const MAX_PHOTO_BYTES = 20 * 1024 * 1024;
 
+/** What is said to a file that is no picture, whatever it is called. */
+export const NO_PICTURE = 'This is not a picture that can be read. JPEG, PNG, WebP, GIF, TIFF and AVIF can.';
+
 export interface Photo {
   bytes: Buffer;
   hash: string;
+}
+
+/** A photo as an answer; none where the browser has it already. */
+export function photoResponse({ bytes, hash }: Photo, request: Request): Response {
+  const etag = `"${hash}"`;
+  if (request.headers.get('if-none-match') === etag) return new Response(null, { status: 304, headers: { etag } });
+  return new Response(new Uint8Array(bytes), {
+    headers: { 'content-type': 'image/jpeg', 'cache-control': 'private, no-cache', etag }
+  });
 }
 
 const isThere = async (owner: string, partId: string): Promise<boolean> => {

@@ -67,7 +67,7 @@
   import PortEditor from '$lib/ui/PortEditor.svelte';
   import { onMount } from 'svelte';
   import { cameraChoices, correctorChoices, hostChoices } from './choices.ts';
-  import Silhouette from './Silhouette.svelte';
+  import Silhouette from '$lib/rail/Silhouette.svelte';
 
   interface Props {
     /** Telescopes of the owner's trains. */

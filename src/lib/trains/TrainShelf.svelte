@@ -3,7 +3,7 @@
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { Archive, ArchiveRestore, Copy, Download, Pencil, Trash2 } from '@lucide/svelte';
-  import Silhouette from './Silhouette.svelte';
+  import Silhouette from '$lib/rail/Silhouette.svelte';
 
   interface Props {
     trains: readonly StoredTrain[];

@@ -1,109 +1,67 @@
 <script lang="ts">
-  import { listed, nameOf } from '@lodestone/core';
-  import type { Assembly, HoldConflict } from '$lib/api/drawer.ts';
+  import { nameOf } from '@lodestone/core';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
-  import { assemble, fetchAssembly, takeApart } from '$lib/parts/transport.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import Modal from '$lib/ui/Modal.svelte';
-  import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { Link, Unlink } from '@lucide/svelte';
+  import { useAssembled } from './assembled.svelte.ts';
 
   const train = useTrain();
   const drawer = useDrawer();
-  const notices = useNotices();
-  const commands = useCommands();
-
-  let assembly = $state.raw<Assembly | null>(null);
-  let conflicts = $state.raw<readonly HoldConflict[]>([]);
-  let refused = $state(false);
-  let busy = $state(false);
+  const assembled = useAssembled();
 
   // Who holds what is known to the drawer; another tab may have changed it.
   $effect(() => {
     void drawer.uses;
-    fetchAssembly(train.id).then(
-      (now) => (assembly = now),
-      () => undefined
-    );
+    void assembled.refresh();
   });
 
-  /** Parts of the plan that the assembled train does not hold, or the other way round. */
-  const changedSince = $derived.by(() => {
-    if (!assembly) return false;
-    const planned = train.document.elements.flatMap((element) =>
-      'partId' in element && element.partId !== undefined && drawer.byId.has(element.partId) ? [element.partId] : []
-    );
-    const held = assembly.holdings.map(({ partId }) => partId);
-    return planned.toSorted().join('\n') !== held.toSorted().join('\n');
-  });
-
-  async function attempt(work: () => Promise<void>) {
-    busy = true;
-    await notices.attempt(work);
-    await drawer.load();
-    busy = false;
-  }
-
-  const mark = () =>
-    attempt(async () => {
-      const revision = await train.settleSaves();
-      if (revision === undefined) return notices.complain('Wait until the train is saved.');
-      const reply = await assemble(train.id, revision);
-      if (reply.kind === 'assembled') {
-        assembly = reply.assembly;
-        const count = reply.assembly.holdings.length;
-        const open = train.document.elements.filter(({ kind }) => kind === 'gap').map(({ name }) => `“${name}”`);
-        const still = open.length === 0 ? '' : ` ${listed(open)} ${open.length === 1 ? 'stands' : 'stand'} open still.`;
-        notices.say(`Marked as assembled; it holds ${count} ${count === 1 ? 'part' : 'parts'} of the drawer.${still}`, {
-          label: 'Undo',
-          run: () => void apart()
-        });
-      } else if (reply.conflicts.length === 0) notices.complain(reply.message);
-      else {
-        ({ conflicts } = reply);
-        refused = true;
-      }
-    });
-
-  const apart = () =>
-    attempt(async () => {
-      await takeApart(train.id);
-      assembly = null;
-      notices.say('Taken apart; its parts are free again.', { label: 'Undo', run: () => void mark() });
-    });
-
-  const toggle = () => void (assembly && !changedSince ? apart() : mark());
-  commands.register([
+  const { current, changedSince } = $derived(assembled);
+  const toggle = () => void (current && !changedSince ? assembled.apart() : assembled.mark());
+  useCommands().register([
     { id: 'assemble', group: 'Train', title: 'Mark as assembled, or as taken apart', key: 'Y', run: toggle }
   ]);
 </script>
 
 <button
-  class={['btn btn-ghost btn-sm font-normal whitespace-nowrap', assembly ? '' : 'text-muted']}
-  disabled={busy}
-  data-assembled={assembly !== null}
-  title={assembly
-    ? `Assembled ${assembly.assembledAt.slice(0, 10)}${changedSince ? '; the plan has changed since' : ''} (Y)`
+  class={['btn btn-ghost btn-sm font-normal whitespace-nowrap', current ? '' : 'text-muted']}
+  disabled={assembled.busy}
+  data-assembled={current !== null}
+  title={current
+    ? `Assembled ${current.assembledAt.slice(0, 10)}${changedSince ? '; the plan has changed since' : ''} (Y)`
     : 'Mark as assembled: its parts are then in no other train (Y)'}
   onclick={toggle}
 >
-  {#if assembly}
+  {#if current}
     <Link size={14} /><span class="max-lg:sr-only">{changedSince ? 'assembled, plan changed' : 'assembled'}</span>
   {:else}
     <Unlink size={14} /><span class="max-lg:sr-only">not assembled</span>
   {/if}
 </button>
-{#if assembly && changedSince}
-  <button class="btn btn-ghost btn-sm font-normal max-md:hidden" disabled={busy} onclick={() => void apart()}
-    >Take apart</button
+{#if current && changedSince}
+  <button
+    class="btn btn-ghost btn-sm font-normal max-md:hidden"
+    disabled={assembled.busy}
+    onclick={() => void assembled.apart()}>Take apart</button
   >
 {/if}
 
-<Modal title="Some parts are elsewhere" bind:open={refused}>
+<Modal title="Mark it as assembled all the same?" bind:open={assembled.asked}>
+  <ul class="my-2 grid list-disc gap-1 pl-5" data-doubts>
+    {#each assembled.doubts as doubt (doubt)}<li>{doubt}</li>{/each}
+  </ul>
+  <p class="text-muted">The record says how it stands; it cannot be changed afterwards.</p>
+  <div class="mt-4 flex flex-wrap justify-end gap-2">
+    <button class="btn btn-ghost" onclick={() => (assembled.asked = false)}>Not yet</button>
+    <button class="btn btn-primary" onclick={() => void assembled.mark(true)}>Mark as assembled</button>
+  </div>
+</Modal>
+
+<Modal title="Some parts are elsewhere" bind:open={assembled.refused}>
   <p>This train cannot be put together as it is planned:</p>
   <ul class="my-3 grid gap-1">
-    {#each conflicts as { partId, elementId, heldBy } (elementId)}
+    {#each assembled.conflicts as { partId, elementId, heldBy } (elementId)}
       <li>
         <span class="font-semibold">{partId}</span>, {nameOf(train.document, elementId)}:
         {#if heldBy.length > 0}

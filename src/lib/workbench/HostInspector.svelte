@@ -12,6 +12,16 @@
   const train = useTrain();
   const host = $derived(train.document.host);
   const hasOwnCorrector = $derived(host.corrector !== undefined);
+
+  const MOUNT = [
+    ['tubeMassG', 'Tube weighs', 'number'],
+    ['tubeAheadMm', 'its centre, ahead of the face', 'length'],
+    ['saddleAheadMm', 'declination axis, ahead', 'length'],
+    ['slideMm', 'can slide either way by', 'length'],
+    ['aboveAxisMm', 'tube from the polar axis', 'length'],
+    ['counterweightG', 'Counterweight', 'number'],
+    ['counterweightMm', 'stands from the axis at', 'length']
+  ] as const;
 </script>
 
 <p class="text-muted text-xs">Host</p>
@@ -128,6 +138,60 @@
     fresh={() => ({ name: 'Focus motor', atDeg: 0, widthDeg: 40, fromAxisMm: 60 })}
     toDocument={(neighbours) => (neighbours.length === 0 ? undefined : neighbours)}
   />
+</Section>
+
+<Section title="On its mount" gist={host.mount ? '' : 'not stated'}>
+  <p class="text-muted text-xs">
+    For the balance. Places are told from the camera face toward the sky. Finder, rings and what else hangs on the tube:
+  </p>
+  <ListEditor
+    title="What hangs on the tube"
+    entryName="weight"
+    at={HOST}
+    path={['attached']}
+    entries={host.attached ?? []}
+    columns={[
+      { key: 'name', label: 'Name', kind: 'text', required: true },
+      { key: 'massG', label: 'Mass g', kind: 'number', required: true },
+      { key: 'alongMm', label: 'Ahead', kind: 'length', required: true }
+    ]}
+    fresh={() => ({ name: 'Finder', massG: 500, alongMm: 100 })}
+    toDocument={(hung) => (hung.length === 0 ? undefined : hung)}
+  />
+  {#if host.mount}
+    <div class="grid grid-cols-2 gap-2">
+      {#each MOUNT as [key, label, kind] (key)}
+        <Field
+          {label}
+          {kind}
+          {...kind === 'number' ? { unit: 'g' } : {}}
+          at={HOST}
+          path={['mount', key]}
+          current={host.mount[key]}
+          required={['tubeMassG', 'tubeAheadMm', 'saddleAheadMm'].includes(key)}
+        />
+      {/each}
+    </div>
+    <button
+      class="btn btn-ghost btn-xs justify-self-start"
+      onclick={() => train.dispatch({ op: 'set', at: HOST, path: ['mount'], to: undefined }, 'Drop the mount')}
+      >Leave the mount out</button
+    >
+  {:else}
+    <button
+      class="btn btn-outline btn-xs justify-self-start"
+      onclick={() =>
+        train.dispatch(
+          {
+            op: 'set',
+            at: HOST,
+            path: ['mount'],
+            to: { tubeMassG: 4000, tubeAheadMm: 200, saddleAheadMm: 180 }
+          },
+          'Describe the mount'
+        )}>Describe how the tube sits on it</button
+    >
+  {/if}
 </Section>
 
 <Section title="Back focus of its own" gist={hasOwnCorrector ? 'yes' : 'no'} open={hasOwnCorrector}>

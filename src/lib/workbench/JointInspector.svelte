@@ -14,6 +14,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { CircleAlert, CircleCheck, CircleHelp } from '@lucide/svelte';
+  import { FASTENERS, orNothing } from '$lib/element/fasteners.ts';
   import Field from '$lib/element/Field.svelte';
   import ListEditor from '$lib/element/ListEditor.svelte';
   import Remedies from './Remedies.svelte';
@@ -162,6 +163,32 @@
       toDocument={keepShims}
       columns={[{ key: 'thicknessMm', label: `Thickness, ${display.unit}`, kind: 'length', required: true }]}
       fresh={() => ({ thicknessMm: 0.1 })}
+    />
+    <h3 class="mt-1 font-semibold">How it is closed</h3>
+    <p class="text-muted text-xs">What is stated stands on the assembly sheet at this joint.</p>
+    <ListEditor
+      title="Screws of this joint"
+      entryName="screw"
+      {at}
+      path={['seat', 'fasteners']}
+      entries={seat?.fasteners ?? []}
+      columns={FASTENERS}
+      fresh={() => ({ thread: 'M3', count: 4 })}
+      toDocument={orNothing}
+    />
+    <div class="grid grid-cols-2 gap-2">
+      <Field label="Lines up at" kind="text" {at} path={['seat', 'marks']} current={seat?.marks} />
+      <Field label="Locked by" kind="text" {at} path={['seat', 'lock']} current={seat?.lock} />
+    </div>
+    <ListEditor
+      title="To mind at this joint"
+      entryName="caution"
+      {at}
+      path={['seat', 'cautions']}
+      entries={(seat?.cautions ?? []).map((text) => ({ text }))}
+      columns={[{ key: 'text', label: 'To mind', kind: 'text', required: true }]}
+      fresh={() => ({ text: 'Do not force it.' })}
+      toDocument={(list) => orNothing(list.map(({ text }) => text))}
     />
   </div>
 {/if}

@@ -4,10 +4,8 @@ import {
   cameraPort,
   formatLength,
   isSolid,
-  layoutOf,
   lengthOf,
   nameOf,
-  partShapes,
   portInWords,
   skyPort,
   verdictInWords,
@@ -15,7 +13,7 @@ import {
 } from '@lodestone/core';
 import PDFDocument from 'pdfkit';
 import { finishedPdf, line } from './pdf.ts';
-import { drawShapes } from './shapesPdf.ts';
+import { drawTrain } from './trainPdf.ts';
 
 const MARGIN = 40;
 const ROW = 15;
@@ -25,8 +23,8 @@ const DRAWING = { top: 152, height: 110 };
 
 /** A sheet for a shop: the train to scale, part by part, what is to be bought, and what it comes to. */
 export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8Array> {
-  const { report, ledger } = assess(train);
-  const layout = layoutOf(train, ledger);
+  const assessment = assess(train);
+  const { report, ledger } = assessment;
   const doc = new PDFDocument({ size: 'A4', margin: 0, info: { Title: `Please check: ${train.name}` } });
   const finished = finishedPdf(doc);
   const width = doc.page.width - 2 * MARGIN;
@@ -53,36 +51,7 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
   const told = verdictInWords(verdict, residualMm).toLowerCase();
   say(`As planned it comes to ${formatLength(report.actual.totalMm)}: ${told}.`, 112, 10, 600);
 
-  // The train to scale: upper and lower edge of every part.
-  const { fromMm, toMm } = layout.extent;
-  const along = width / (toMm - fromMm);
-  const across = DRAWING.height / (2 * layout.maxRadiusMm);
-  const axis = DRAWING.top + DRAWING.height / 2;
-  const x = (mm: number): number => MARGIN + (mm - fromMm) * along;
-  for (const item of layout.items) {
-    if (item.kind === 'gap') continue;
-    const part = train.elements.find(({ id }) => id === item.id);
-    const bought = part && 'partId' in part && part.partId !== undefined && buy.includes(part.partId);
-    drawShapes(doc, partShapes(item), { x, y: (acrossMm) => axis - acrossMm * across, heavy: bought === true });
-  }
-  doc
-    .lineWidth(0.4)
-    .dash(6, { space: 3 })
-    .moveTo(MARGIN, axis)
-    .lineTo(MARGIN + width, axis)
-    .stroke()
-    .undash();
-  doc
-    .lineWidth(1)
-    .moveTo(x(0), DRAWING.top - 6)
-    .lineTo(x(0), DRAWING.top + DRAWING.height + 6)
-    .stroke();
-  say('shoulder', DRAWING.top - 16, 7, 400, x(0) - 14);
-  doc
-    .moveTo(x(layout.sensorMm), DRAWING.top - 6)
-    .lineTo(x(layout.sensorMm), DRAWING.top + DRAWING.height + 6)
-    .stroke();
-  say('sensor', DRAWING.top - 16, 7, 400, x(layout.sensorMm) - 10);
+  drawTrain(doc, train, { ...DRAWING, left: MARGIN, width, heavy: buy, assessment });
 
   const columns = [MARGIN, MARGIN + 20, MARGIN + 210, MARGIN + 270, MARGIN + 395] as const;
   let y = DRAWING.top + DRAWING.height + 26;

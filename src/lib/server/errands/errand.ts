@@ -1,5 +1,7 @@
 import type { Train } from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
+import type { AssemblyOrder } from '@lodestone/core/assembly';
+import type { BuildRecord } from '../../api/records.ts';
 import type { RingSpec } from '@lodestone/core/finder';
 
 /** Something that takes long, or much memory, and that nobody else shall wait for. */
@@ -7,6 +9,9 @@ export type Errand =
   | { kind: 'labels'; parts: readonly Part[]; origin: string }
   | { kind: 'check-sheet'; train: Train; buy: readonly string[] }
   | { kind: 'ring'; ring: RingSpec; title: string }
+  | { kind: 'sheet'; train: Train; order: AssemblyOrder }
+  | { kind: 'record'; record: BuildRecord; photos: readonly Uint8Array[] }
+  | { kind: 'comparison'; trains: readonly { title: string; train: Train }[]; parts: readonly Part[] }
   | { kind: 'picture'; upload: Uint8Array };
 
 /** What an errand brings back. */

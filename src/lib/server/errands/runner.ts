@@ -1,10 +1,13 @@
 // Runs errands in a process of its own, which knows no password and gives its memory back when it ends.
 import { ringDrawing } from '@lodestone/core/drawing';
+import { assemblyPdf } from './assemblyPdf.ts';
 import { checkSheet } from './checkSheet.ts';
+import { comparisonPdf } from './comparisonPdf.ts';
 import { drawingPdf } from './drawingPdf.ts';
 import { NotAPicture, type Brought, type Errand, type Reply } from './errand.ts';
 import { printLabels } from './labels.ts';
 import { reencode } from './picture.ts';
+import { recordPdf } from './recordPdf.ts';
 
 async function run(errand: Errand): Promise<Brought> {
   switch (errand.kind) {
@@ -14,6 +17,12 @@ async function run(errand: Errand): Promise<Brought> {
       return { bytes: new Uint8Array(await checkSheet(errand.train, errand.buy)) };
     case 'ring':
       return { bytes: new Uint8Array(await drawingPdf(ringDrawing(errand.ring, errand.title), errand.title)) };
+    case 'sheet':
+      return { bytes: new Uint8Array(await assemblyPdf(errand.train, errand.order)) };
+    case 'record':
+      return { bytes: new Uint8Array(await recordPdf(errand.record, errand.photos)) };
+    case 'comparison':
+      return { bytes: new Uint8Array(await comparisonPdf(errand.trains, errand.parts)) };
     case 'picture':
       return reencode(errand.upload);
   }

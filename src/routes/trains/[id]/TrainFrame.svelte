@@ -1,6 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
+  import { Assembled, provideAssembled } from '$lib/workbench/assembled.svelte.ts';
   import AssemblyMark from '$lib/workbench/AssemblyMark.svelte';
   import { provideEditing } from '$lib/element/editing.ts';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
@@ -27,6 +28,7 @@
   session.drawerNumber = () => drawer.number;
   const notices = useNotices();
   tellOf(drawer, notices);
+  provideAssembled(new Assembled(session, drawer, notices));
 
   const keepAsTrain = () => notices.attempt(async () => goto(`/trains/${await session.keepAsideAsTrain()}/build`));
   onMount(() => session.open());
@@ -36,7 +38,8 @@
   const STAGES = [
     { path: 'build', title: 'Build' },
     { path: 'check', title: 'Check' },
-    { path: 'assemble', title: 'Assemble' }
+    { path: 'assemble', title: 'Assemble' },
+    { path: 'log', title: 'Log' }
   ];
 </script>
 

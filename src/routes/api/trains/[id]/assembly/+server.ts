@@ -11,8 +11,8 @@ export async function GET({ params, locals }) {
 
 export async function PUT({ params, request, locals }) {
   const { id } = readPath(params, validateTrainPath);
-  const { revision } = await readBody(request, validateAssembleTrain, SMALL_BODY_BYTES);
-  const outcome = await assembleTrain(locals.owner, id, revision);
+  const { revision, record } = await readBody(request, validateAssembleTrain, SMALL_BODY_BYTES);
+  const outcome = await assembleTrain(locals.owner, id, revision, record);
   switch (outcome.kind) {
     case 'assembled':
       return json(outcome.assembly);

@@ -5,8 +5,8 @@ import { readCaliper } from '$lib/parts/transport.ts';
 export interface CaliperDriver {
   /** Takes a reading now. @param what the part between the jaws, or `closed` @returns mm */
   read?: (what: string) => Promise<number>;
-  /** Begins to hear an instrument that sends by itself. @returns what ends it */
-  listen?: (onreading: (mm: number) => void) => Promise<() => Promise<void>>;
+  /** Begins to hear an instrument that sends by itself. @param ongone it was unplugged @returns what ends it */
+  listen?: (onreading: (mm: number) => void, ongone?: () => void) => Promise<() => Promise<void>>;
 }
 
 /** An instrument that ships, so that everything can be tried without one; it is never mixed with a real one. */
@@ -53,7 +53,7 @@ async function* textOf(reader: ReadableStreamDefaultReader<Uint8Array>): AsyncGe
 
 /** A caliper at a serial port, heard by Web Serial; it sends when its own key is pressed. */
 export const serial: CaliperDriver = {
-  listen: async (onreading) => {
+  listen: async (onreading, ongone) => {
     const port = await serialOf()!.requestPort();
     await port.open({ baudRate: BAUD });
     const reader = port.readable!.getReader();
@@ -63,12 +63,18 @@ export const serial: CaliperDriver = {
         if (mm !== undefined) onreading(mm);
       }
     };
-    const heard = hear().catch(() => undefined);
+    let ended = false;
+    const heard = hear().then(
+      () => ended || ongone?.(),
+      () => ended || ongone?.()
+    );
     return async () => {
-      await reader.cancel();
+      ended = true;
+      await reader.cancel().catch(() => undefined);
       await heard;
       reader.releaseLock();
-      await port.close();
+      // One that was unplugged is closed already.
+      await port.close().catch(() => undefined);
     };
   }
 };

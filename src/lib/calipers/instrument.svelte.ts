@@ -1,6 +1,6 @@
 import type { Measurement } from '@lodestone/core/drawer';
 import { serial, simulated, type CaliperDriver } from './calipers.ts';
-import { today } from './words.ts';
+import { today } from '$lib/ui/time.ts';
 
 const STORED_AS = 'lodestone.instrument';
 

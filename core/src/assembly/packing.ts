@@ -1,0 +1,173 @@
+import { partLength, type Part } from '../drawer/part.ts';
+import { jointsOf } from '../joint/joints.ts';
+import { facesJoin } from '../joint/mate.ts';
+import { parseThread } from '../joint/thread.ts';
+import { datumOf } from '../length/backFocus.ts';
+import {
+  KINDS,
+  cameraPort,
+  glassOf,
+  isBody,
+  isShim,
+  isSolid,
+  nameOf,
+  skyPort,
+  standingIn,
+  type Train
+} from '../train/model.ts';
+import { formatLength, listedBriefly } from '../why/wording.ts';
+import { assemblySheet, type AssemblyOrder } from './sheet.ts';
+
+export type PackingGroup = 'parts' | 'filters' | 'rings' | 'tools' | 'cables' | 'caps' | 'joints';
+
+/** Something that goes along, or that has to be looked at. */
+export interface PackingItem {
+  /** What it is ticked by. */
+  key: string;
+  group: PackingGroup;
+  what: string;
+  /** Where it lies; null where that is not known, or means nothing. */
+  location: string | null;
+}
+
+export const PACKING_TITLES: Readonly<Record<PackingGroup, string>> = {
+  parts: 'Parts',
+  filters: 'Filters',
+  rings: 'Rings, should the distance be another',
+  tools: 'Tools',
+  cables: 'Cables',
+  caps: 'Caps and what else',
+  joints: 'Joints that are not closed yet'
+};
+
+/** A corrector whose own uncertainty is not stated may be off by this, ± mm (common practice, no source). */
+const USUAL_REACH_MM = 1;
+
+/** More rings than these are not asked to be brought. */
+const MOST_RINGS = 12;
+
+/** Rings and shims of the drawer that make the train longer or shorter within what its corrector may be off by. */
+function ringsFor(train: Train, parts: readonly Part[]): Part[] {
+  const { corrector, index } = datumOf(train);
+  const reachMm = Math.max(corrector?.uncertaintyMm ?? USUAL_REACH_MM, corrector?.toleranceMm ?? 0);
+  const standing = standingIn(train);
+  const behind = train.elements.slice(index + 1);
+  const threads = jointsOf(train).flatMap(({ cameraIndex, pair }) => {
+    const thread = cameraIndex > index && pair ? parseThread(pair.male.thread) : undefined;
+    return thread ? [thread.diameterMm] : [];
+  });
+  return parts
+    .filter((part) => {
+      const { element, partId, quantity, owned, state } = part;
+      if (!owned || state === 'set-aside' || quantity <= (standing.get(partId) ?? 0)) return false;
+      if (isShim(element)) {
+        const { clearMm } = element;
+        return partLength(part) <= reachMm && clearMm !== undefined && threads.some((mm) => clearMm >= mm);
+      }
+      if (!isBody(element) || !KINDS[element.kind].fills) return false;
+      return behind.some(
+        (other) =>
+          isBody(other) &&
+          KINDS[other.kind].fills &&
+          Math.abs((other.measured?.lengthMm ?? other.lengthMm) - partLength(part)) <= reachMm &&
+          facesAlike(other, element)
+      );
+    })
+    .sort((a, b) => partLength(a) - partLength(b))
+    .slice(0, MOST_RINGS);
+}
+
+/** Whether one ring goes where another stands: what each of its faces joins, the other's joins too. */
+function facesAlike(a: Parameters<typeof skyPort>[0], b: Parameters<typeof skyPort>[0]): boolean {
+  const [skyA, skyB, cameraA, cameraB] = [skyPort(a), skyPort(b), cameraPort(a), cameraPort(b)];
+  if (!skyA || !skyB || !cameraA || !cameraB) return false;
+  const same = (p: typeof skyA, q: typeof skyA): boolean =>
+    'thread' in p && 'thread' in q
+      ? p.gender === q.gender && facesJoin(p, { ...q, gender: p.gender === 'male' ? 'female' : 'male' })
+      : JSON.stringify(p) === JSON.stringify(q);
+  return same(skyA, skyB) && same(cameraA, cameraB);
+}
+
+/**
+ * Everything to bring for a train: its parts and filters with where they lie, rings for ± what the corrector may be off
+ * by, tools, cables, caps, and which joints are not closed yet.
+ *
+ * @param isClosed whether a joint is closed, by its camera-side element
+ */
+export function packingList(
+  train: Train,
+  parts: readonly Part[],
+  isClosed: (joint: string) => boolean,
+  order: AssemblyOrder = 'camera'
+): PackingItem[] {
+  const byId = new Map(parts.map((part) => [part.partId, part]));
+  const whereIs = (partId: string | undefined): string | null =>
+    (partId !== undefined && byId.get(partId)?.location) || null;
+  const solid = train.elements.filter(isSolid);
+  const numbered = (name: string, partId: string | undefined): string =>
+    partId === undefined ? name : `${partId}, ${name}`;
+  const sheet = assemblySheet(train, order);
+  const open = sheet.flatMap(({ joint, parts: [gap] }) => (joint === null || isClosed(joint) ? [] : [{ joint, gap }]));
+  return [
+    { key: 'host', group: 'parts', what: train.host.name, location: null },
+    ...solid.map(({ id, name, partId }): PackingItem => ({
+      key: id,
+      group: 'parts',
+      what: numbered(name, partId),
+      location: whereIs(partId)
+    })),
+    ...solid.flatMap((element) =>
+      (glassOf(element) ?? []).flatMap(({ slot, name, passband, partId, thicknessMm, role }, at): PackingItem[] =>
+        thicknessMm <= 0 || (slot === undefined && role !== 'filter')
+          ? []
+          : [
+              {
+                key: `${element.id} filter ${at}`,
+                group: 'filters',
+                what: [
+                  passband ?? name ?? 'unnamed',
+                  slot === undefined ? element.name : `slot ${slot} of ${element.name}`
+                ].join(', '),
+                location: whereIs(partId)
+              }
+            ]
+      )
+    ),
+    ...ringsFor(train, parts).map((part): PackingItem => ({
+      key: `ring ${part.partId}`,
+      group: 'rings',
+      what: `${part.partId}, ${part.element.name}, ${formatLength(partLength(part))}`,
+      location: part.location === '' ? null : part.location
+    })),
+    ...[...new Set(sheet.flatMap(({ tools }) => tools))].map((tool): PackingItem => ({
+      key: `tool ${tool}`,
+      group: 'tools',
+      what: tool,
+      location: null
+    })),
+    ...solid.flatMap((element) =>
+      (element.cables ?? []).map(({ name }): PackingItem => ({
+        key: `cable ${element.id} ${name}`,
+        group: 'cables',
+        what: `${name}, to ${element.name}`,
+        location: null
+      }))
+    ),
+    ...(train.packing?.caps ?? []).map((what): PackingItem => ({
+      key: `cap ${what}`,
+      group: 'caps',
+      what,
+      location: null
+    })),
+    ...(open.length === 0
+      ? []
+      : [
+          {
+            key: 'open joints',
+            group: 'joints' as const,
+            what: `${open.length} ${open.length === 1 ? 'joint is' : 'joints are'} to be closed there: before ${listedBriefly(open.map(({ joint }) => nameOf(train, joint)))}.`,
+            location: null
+          }
+        ])
+  ];
+}

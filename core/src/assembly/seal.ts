@@ -1,0 +1,63 @@
+import { glassOf, isBody, seatOf, type Element, type Port, type Train } from '../train/model.ts';
+import type { Joint } from '../joint/joints.ts';
+
+/** Which part it is: by its number and copy, else by what it is called; not by what was measured of it. */
+function partIn(element: Element | undefined): readonly unknown[] {
+  if (!element) return ['host'];
+  const { kind, name } = element;
+  const { partId, copy } = element as { partId?: string; copy?: number };
+  return [kind, partId ?? name, copy ?? null, isBody(element) && element.reversed === true];
+}
+
+/** A face without its length, which is asked for while the joint is open and changes nothing about it. */
+const faceIn = (port: Port | undefined): unknown => {
+  if (!port || !('thread' in port)) return port ?? null;
+  const { lengthMm: _length, ...face } = port;
+  return face;
+};
+
+/** A text as a number that hardly two texts share: FNV-1a (Fowler, Noll, Vo), 32 bits from either end. */
+function hashed(text: string): string {
+  const run = (letters: Iterable<string>): number => {
+    let hash = 0x811c9dc5;
+    for (const letter of letters) hash = Math.imul(hash ^ letter.codePointAt(0)!, 0x01000193);
+    return hash >>> 0;
+  };
+  return `${run(text).toString(36)}-${run([...text].reverse()).toString(36)}`;
+}
+
+/**
+ * Fingerprint of a joint as it is closed: the parts on both sides, their faces, shims and turn. A joint that was closed
+ * once stays closed while this is the same; a measured length or a dial changes nothing about it.
+ */
+export function sealOf({ elements }: Train, { skyIndex, cameraIndex, shimElements, sky, camera }: Joint): string {
+  const seat = seatOf(elements[cameraIndex]!);
+  const shims = [...shimElements.map(partIn), ...(seat?.shimsMm ?? [])];
+  const sides = [partIn(elements[skyIndex]), faceIn(sky), partIn(elements[cameraIndex]), faceIn(camera)];
+  return hashed(JSON.stringify([sides, shims, seat?.rotationDeg ?? null]));
+}
+
+/** Fingerprint of a holder as it is filled: which glass lies in which slot. */
+export const fillSealOf = (element: Element): string =>
+  hashed(
+    JSON.stringify([
+      partIn(element),
+      (glassOf(element) ?? []).map(({ slot, name, partId, thicknessMm }) => [slot, partId ?? name, thicknessMm])
+    ])
+  );
+
+/** Fingerprint of everything from the outermost filter to the sensor: what flats stand for (handbook §8). */
+export function flatsSealOf({ elements }: Train, joints: readonly Joint[]): string {
+  const from = elements.findIndex((element) =>
+    (glassOf(element) ?? []).some(({ slot, role }) => slot !== undefined || role === 'filter')
+  );
+  const first = from < 0 ? elements.length - 1 : from;
+  const within = joints.filter(({ skyIndex }) => skyIndex >= first);
+  // Turning the camera with its wheel does not end them: what lies outside is not looked at.
+  return hashed(
+    JSON.stringify([
+      elements.slice(first).map((element) => [partIn(element), fillSealOf(element)]),
+      within.map((joint) => sealOf({ elements } as Train, joint))
+    ])
+  );
+}

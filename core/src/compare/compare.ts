@@ -1,0 +1,271 @@
+import type { Part } from '../drawer/part.ts';
+import { holdsBy } from '../joint/clocking.ts';
+import { balanceOf } from '../load/balance.ts';
+import { isSolid, nameOf, partIdsOf, seatOf, type Train } from '../train/model.ts';
+import { assess, type Assessment } from '../check/report.ts';
+import { listedBriefly, verdictInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
+import { quantityInWords, type Quantity } from '../why/quantity.ts';
+
+/** One train as it is laid beside others. */
+export interface Compared {
+  verdict: Verdict;
+  residualMm: number | null;
+  toleranceMm: number | null;
+  /** Chance that the sensor stands within tolerance. */
+  chance: number | null;
+  joints: number;
+  pieces: number;
+  /** Parts that are not owned, or not in the drawer at all. */
+  buys: readonly string[];
+  /** What those that have a price cost together; null where none has one. */
+  price: number | null;
+  /** Of those, so many have no price. */
+  unpriced: number;
+  massG: number;
+  unweighed: number;
+  cornerLight: number | null;
+  fRatio: number | null;
+  scaleArcsecPerPx: number | null;
+  guide: 'reaches' | 'short' | 'long' | 'unknown' | null;
+  guideMissMm: number | null;
+  /** Places at which the camera can be turned as far as one likes: rotators, clamps, slip fits, union nuts, lock rings. */
+  turns: number;
+  slideMm: number | null;
+  note: string | null;
+  /** Whether there is such a train: it closes, and nothing about it is wrong. */
+  exists: boolean;
+  /** What keeps it from being one. */
+  missing: readonly string[];
+}
+
+/** What a joint is held by that can be turned as far as one likes. */
+const TURNS: readonly string[] = ['slip', 'clamp', 'union', 'lock-ring'];
+
+/** Why a train is none yet, in sentences: open places, errors, a length that is off. */
+function missingIn({ findings, train, verdict, ledger }: Assessment): string[] {
+  const open = train.elements.filter(({ kind }) => kind === 'gap').map(({ name }) => name);
+  const wrong = findings.filter(({ level, code }) => level === 'error' && code !== 'length');
+  return [
+    ...(open.length > 0 ? [`${listedBriefly(open)} ${open.length === 1 ? 'stands' : 'stand'} open`] : []),
+    ...wrong.map((finding) => finding.say('mm')),
+    ...(verdict === 'short' || verdict === 'long' ? [verdictInWords(verdict, ledger.residualMm)] : [])
+  ];
+}
+
+/** A train as a row of figures, each what the stages say of it. @param parts of the drawer */
+export function compared(train: Train, parts: readonly Part[]): Compared {
+  const assessment = assess(train);
+  const { facts, ledger, uncertainty, verdict } = assessment;
+  const { load, light, guide } = facts;
+  const byId = new Map(parts.map((part) => [part.partId, part]));
+  const bought = train.elements
+    .flatMap(partIdsOf)
+    .flatMap((partId): { partId: string; price: number | undefined }[] => {
+      const part = byId.get(partId);
+      return part?.owned ? [] : [{ partId, price: part?.price }];
+    });
+  const priced = bought.flatMap(({ price }) => price ?? []);
+  const missing = missingIn(assessment);
+  return {
+    verdict,
+    residualMm: ledger.residualMm,
+    toleranceMm: ledger.required.toleranceMm,
+    chance: uncertainty.probabilityInTolerance,
+    joints: ledger.joints.filter(({ open }) => !open).length,
+    pieces: train.elements.filter(isSolid).length,
+    buys: bought.map(({ partId }) => partId),
+    price: priced.length === 0 ? null : priced.reduce((sum, each) => sum + each, 0),
+    unpriced: bought.length - priced.length,
+    massG: load.massG,
+    unweighed: load.unweighed.length,
+    cornerLight: light?.corner ?? null,
+    fRatio: light?.beam.fRatio ?? null,
+    scaleArcsecPerPx: light?.report.scaleArcsecPerPx ?? null,
+    guide: guide?.report.verdict ?? null,
+    guideMissMm: guide?.report.missMm ?? null,
+    turns:
+      train.elements.filter(({ kind }) => kind === 'rotator').length +
+      ledger.joints.filter(({ sky, camera }) => TURNS.includes(holdsBy(sky, camera) ?? 'thread')).length,
+    slideMm: balanceOf(train.host, load)?.slideMm ?? null,
+    note: train.note ?? null,
+    exists: missing.length === 0,
+    missing
+  };
+}
+
+/** A row of the table that lays trains side by side. */
+export interface ComparedRow {
+  id: string;
+  title: string;
+  /** What to print; null where it is not known. */
+  cell: (of: Compared, unit: LengthUnit) => string | null;
+  /** The number the cells are compared by; undefined where that makes no sense. */
+  figure?: (of: Compared) => number | null;
+  /** Which is better, where one is. */
+  better?: 'less' | 'more';
+}
+
+const say = (quantity: Quantity | null, unit: LengthUnit, digits?: number): string | null =>
+  quantity && quantityInWords(quantity, unit, digits);
+const length = (mm: number | null, unit: LengthUnit, digits?: number): string | null =>
+  mm === null ? null : say({ value: mm, unit: 'mm' }, unit, digits);
+
+/** Every row, in the order people ask. */
+export const COMPARED_ROWS: readonly ComparedRow[] = [
+  {
+    id: 'exists',
+    title: 'Can it be built as it is',
+    cell: ({ exists, missing }) => (exists ? 'yes' : missing.join('; '))
+  },
+  {
+    id: 'residual',
+    title: 'Off by',
+    cell: ({ residualMm }, unit) => length(residualMm, unit),
+    figure: ({ residualMm }) => residualMm && Math.abs(residualMm),
+    better: 'less'
+  },
+  { id: 'tolerance', title: 'Allowed, either way', cell: ({ toleranceMm }, unit) => length(toleranceMm, unit) },
+  {
+    id: 'chance',
+    title: 'Chance to be within',
+    cell: ({ chance }) => (chance === null ? null : `${(chance * 100).toFixed(0)} %`),
+    figure: ({ chance }) => chance,
+    better: 'more'
+  },
+  {
+    id: 'joints',
+    title: 'Joints',
+    cell: ({ joints }) => String(joints),
+    figure: ({ joints }) => joints,
+    better: 'less'
+  },
+  {
+    id: 'pieces',
+    title: 'Pieces',
+    cell: ({ pieces }) => String(pieces),
+    figure: ({ pieces }) => pieces,
+    better: 'less'
+  },
+  {
+    id: 'buys',
+    title: 'To buy',
+    cell: ({ buys }) => (buys.length === 0 ? 'nothing' : listedBriefly(buys)),
+    figure: ({ buys }) => buys.length,
+    better: 'less'
+  },
+  {
+    id: 'price',
+    title: 'For',
+    cell: ({ price, unpriced, buys }) =>
+      buys.length === 0
+        ? '0'
+        : price === null
+          ? null
+          : `${price.toFixed(2)}${unpriced > 0 ? `, and ${unpriced} without a price` : ''}`,
+    figure: ({ price, unpriced }) => (unpriced > 0 ? null : price),
+    better: 'less'
+  },
+  {
+    id: 'mass',
+    title: 'Mass',
+    cell: ({ massG, unweighed }) => `${massG.toFixed(0)} g${unweighed > 0 ? `, ${unweighed} not weighed` : ''}`,
+    figure: ({ massG, unweighed }) => (unweighed > 0 ? null : massG),
+    better: 'less'
+  },
+  {
+    id: 'light',
+    title: 'Light in the corners',
+    cell: ({ cornerLight }) => (cornerLight === null ? null : `${(cornerLight * 100).toFixed(0)} %`),
+    figure: ({ cornerLight }) => cornerLight,
+    better: 'more'
+  },
+  {
+    id: 'f-ratio',
+    title: 'Focal ratio',
+    cell: ({ fRatio }, unit) => say(fRatio === null ? null : { value: fRatio, unit: 'f/' }, unit)
+  },
+  {
+    id: 'scale',
+    title: 'Scale',
+    cell: ({ scaleArcsecPerPx }, unit) =>
+      say(scaleArcsecPerPx === null ? null : { value: scaleArcsecPerPx, unit: '″/px' }, unit)
+  },
+  {
+    id: 'guide',
+    title: 'Guide camera',
+    cell: ({ guide, guideMissMm }, unit) =>
+      guide === null
+        ? 'none'
+        : guide === 'reaches'
+          ? 'reaches focus'
+          : guide === 'unknown'
+            ? null
+            : `misses by ${length(Math.abs(guideMissMm ?? 0), unit)}`
+  },
+  {
+    id: 'turns',
+    title: 'Places to turn the camera',
+    cell: ({ turns }) => String(turns),
+    figure: ({ turns }) => turns,
+    better: 'more'
+  },
+  {
+    id: 'balance',
+    title: 'Slide for balance, toward the sky',
+    cell: ({ slideMm }, unit) => length(slideMm, unit, unit === 'mm' ? 0 : 2)
+  },
+  { id: 'note', title: 'Remarks', cell: ({ note }) => note ?? '' }
+];
+
+/** Which of some trains is best in a row; undefined where they are equal, or it is not known of all. */
+export function bestOf({ figure, better }: ComparedRow, trains: readonly Compared[]): number | undefined {
+  if (!figure || !better || trains.length < 2) return undefined;
+  const figures = trains.map(figure);
+  if (figures.some((each) => each === null)) return undefined;
+  const known = figures as number[];
+  const best = better === 'less' ? Math.min(...known) : Math.max(...known);
+  const holders = known.flatMap((each, at) => (Math.abs(each - best) < 1e-9 ? [at] : []));
+  return holders.length === 1 ? holders[0] : undefined;
+}
+
+/** What differs between two trains, part by part. */
+export interface PartDifference {
+  id: string;
+  name: string;
+  change: 'added' | 'gone' | 'changed';
+  say: string;
+}
+
+/** What of a part makes a difference to who compares: its length, where it is joined, its dial. */
+const told = (element: Train['elements'][number]): string =>
+  JSON.stringify([
+    element.name,
+    isSolid(element) ? (element.measured?.lengthMm ?? element.lengthMm) : null,
+    'partId' in element ? element.partId : null,
+    'copy' in element ? element.copy : null,
+    seatOf(element) ?? null,
+    'adjust' in element ? (element.adjust?.setMm ?? null) : null,
+    'glass' in element ? element.glass : null
+  ]);
+
+/** What changed from one train to another: parts that came, went, or are not as they were. */
+export function differences(from: Train, to: Train): PartDifference[] {
+  const before = new Map(from.elements.map((element) => [element.id, element]));
+  const after = new Set(to.elements.map(({ id }) => id));
+  return [
+    ...from.elements
+      .filter(({ id }) => !after.has(id))
+      .map(({ id, name }): PartDifference => ({ id, name, change: 'gone', say: `${name} is not there any more` })),
+    ...to.elements.flatMap((element): PartDifference[] => {
+      const { id, name } = element;
+      const had = before.get(id);
+      if (!had) return [{ id, name, change: 'added', say: `${name} is new` }];
+      if (told(had) === told(element)) return [];
+      const lengths = [had, element].map((each) => (isSolid(each) ? (each.measured?.lengthMm ?? each.lengthMm) : null));
+      const [was, is] = lengths;
+      const byLength =
+        was !== null && is !== null && was !== is ? `: ${was!.toFixed(2)} mm was, ${is!.toFixed(2)} mm is` : '';
+      return [{ id, name, change: 'changed', say: `${nameOf(to, id)} is another, or set otherwise${byLength}` }];
+    })
+  ];
+}

@@ -1,0 +1,182 @@
+<script lang="ts">
+  import { assess, layoutOf } from '@lodestone/core';
+  import { COMPARED_ROWS, bestOf, compared as comparedOf, differences } from '@lodestone/core/compare';
+  import { askFile } from '$lib/api/ask.ts';
+  import { MOST_COMPARED, type CompareChoice, type ComparedDocument } from '$lib/api/compare.ts';
+  import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
+  import Silhouette from '$lib/rail/Silhouette.svelte';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { saveFile } from '$lib/ui/saveFile.ts';
+  import { FileText, X } from '@lucide/svelte';
+  import { onMount } from 'svelte';
+  import { SvelteMap } from 'svelte/reactivity';
+  import { fillingOf, type Filling } from './existence.ts';
+
+  interface Props {
+    compared: readonly ComparedDocument[];
+    /** Keys that name nothing. */
+    missing: readonly string[];
+    choices: readonly CompareChoice[];
+    onchoose: (keys: readonly string[]) => void;
+  }
+  const { compared, missing, choices, onchoose }: Props = $props();
+  const display = useDisplay();
+  const notices = useNotices();
+  const drawer = provideDrawer(new Drawer());
+  onMount(() => drawer.open());
+
+  const sides = $derived(compared.map(({ document }) => comparedOf(document, drawer.plain)));
+  const layouts = $derived(
+    compared.map(({ document }) => {
+      const { ledger, facts } = assess(document);
+      return layoutOf(document, ledger, facts.axis);
+    })
+  );
+  const fromMm = $derived(Math.min(...layouts.map(({ extent }) => extent.fromMm)));
+  const toMm = $derived(Math.max(...layouts.map(({ extent }) => extent.toMm)));
+  const maxRadiusMm = $derived(Math.max(...layouts.map((layout) => layout.maxRadiusMm)));
+  const left = $derived(choices.filter(({ key }) => !compared.some((each) => each.key === key)));
+  const changes = $derived(
+    compared.slice(1).map(({ document, title }) => ({ title, list: differences(compared[0]!.document, document) }))
+  );
+
+  const remove = (key: string) => onchoose(compared.flatMap((each) => (each.key === key ? [] : [each.key])));
+  const add = (key: string) => key !== '' && onchoose([...compared.map((each) => each.key), key]);
+
+  /** Whether what stands open can be filled, as the finder says, by what is compared. */
+  const fillings = new SvelteMap<string, Filling | 'asking'>();
+  $effect(() => {
+    if (!drawer.everRead) return;
+    const parts = drawer.plain;
+    const stops = compared.flatMap(({ key, document }) => {
+      if (!document.elements.some(({ kind }) => kind === 'gap')) return [];
+      fillings.set(key, 'asking');
+      const { answer, stop } = fillingOf(document, parts);
+      answer.then(
+        (filling) => fillings.set(key, filling),
+        () => fillings.delete(key)
+      );
+      return [stop];
+    });
+    return () => stops.forEach((stop) => stop());
+  });
+
+  const print = () =>
+    notices.attempt(async () =>
+      saveFile(
+        await askFile('/api/comparison', { trains: compared.map(({ title, document }) => ({ title, document })) }),
+        'comparison.pdf'
+      )
+    );
+</script>
+
+<div class="mx-auto max-w-7xl p-4">
+  <div class="flex flex-wrap items-center justify-between gap-3">
+    <h1 class="text-xl font-semibold">Side by side</h1>
+    <div class="flex flex-wrap items-center gap-2 print:hidden">
+      {#if compared.length < MOST_COMPARED && left.length > 0}
+        <select
+          class="select select-sm w-64"
+          aria-label="Lay another beside"
+          value=""
+          onchange={({ currentTarget }) => add(currentTarget.value)}
+        >
+          <option value="">Lay another beside …</option>
+          {#each left as { key, title } (key)}<option value={key}>{title}</option>{/each}
+        </select>
+      {/if}
+      {#if compared.length > 0}
+        <button class="btn btn-outline btn-sm" onclick={() => void print()}><FileText size={14} />PDF</button>
+      {/if}
+    </div>
+  </div>
+  {#if missing.length > 0}
+    <p class="text-warning mt-2" role="alert">
+      {missing.length === 1 ? 'One of what was asked for is' : `${missing.length} of what was asked for are`} not there any
+      more.
+    </p>
+  {/if}
+  {#if compared.length === 0}
+    <p class="text-muted mt-6 max-w-prose">
+      Choose what is to be laid on one rail: trains, variants of them, or what was built. The first is what the others
+      are compared with.
+    </p>
+  {:else}
+    <ul class="mt-3 grid gap-0" aria-label="On one rail">
+      {#each compared as { key, title, href }, at (key)}
+        <li
+          class="border-line grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 border-b py-2"
+          data-compared={key}
+        >
+          <h2 class="min-w-0 wrap-anywhere"><a class="link-quiet font-semibold" {href}>{title}</a></h2>
+          <button
+            class="btn btn-ghost btn-sm btn-square print:hidden"
+            aria-label="Take {title} away"
+            onclick={() => remove(key)}><X size={14} /></button
+          >
+          <div class="col-span-full h-20">
+            <Silhouette layout={layouts[at]!} {fromMm} {toMm} {maxRadiusMm} label="{title}, to scale" />
+          </div>
+        </li>
+      {/each}
+    </ul>
+    <div class="mt-4 overflow-x-auto">
+      <table class="w-full text-left">
+        <caption class="sr-only">What there is to compare</caption>
+        <thead>
+          <tr>
+            <td class="w-48"></td>
+            {#each compared as { key, title } (key)}<th
+                scope="col"
+                class="min-w-40 pr-4 pb-1 align-bottom wrap-anywhere">{title}</th
+              >{/each}
+          </tr>
+        </thead>
+        <tbody>
+          {#each COMPARED_ROWS as row (row.id)}
+            {@const best = bestOf(row, sides)}
+            <tr class="border-line border-t" data-row={row.id}>
+              <th scope="row" class="text-muted py-1.5 pr-4 font-normal">{row.title}</th>
+              {#each sides as side, at (compared[at]!.key)}
+                {@const filling = row.id === 'exists' ? fillings.get(compared[at]!.key) : undefined}
+                {@const cell = row.cell(side, display.unit)}
+                <td
+                  class={[
+                    'py-1.5 pr-4 align-top',
+                    best === at && 'text-success font-semibold',
+                    cell === null && 'text-muted'
+                  ]}
+                >
+                  {cell ?? 'not known'}
+                  {#if best === at}<span class="sr-only">, the better</span>{/if}
+                  {#if filling === 'asking'}
+                    <span class="text-muted block text-sm">The finder is looking …</span>
+                  {:else if filling}
+                    <span
+                      class={['block text-sm', filling.can ? 'text-success' : 'text-warning']}
+                      data-filling={filling.can}
+                      >{filling.can ? 'The drawer closes it ' : 'The drawer does not: '}{filling.say}.</span
+                    >
+                  {/if}
+                </td>
+              {/each}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+    {#each changes as { title, list }, at (at)}
+      <section class="mt-5">
+        <h2 class="font-semibold wrap-anywhere">From {compared[0]!.title} to {title}</h2>
+        {#if list.length === 0}
+          <p class="text-muted">The same parts, set alike.</p>
+        {:else}
+          <ul class="mt-1 list-disc pl-5">
+            {#each list as { id, say } (id)}<li>{say}.</li>{/each}
+          </ul>
+        {/if}
+      </section>
+    {/each}
+  {/if}
+</div>

@@ -1,0 +1,57 @@
+import { formatLength, nameOf, type Train } from '@lodestone/core';
+import { assemblySheet, type AssemblyOrder } from '@lodestone/core/assembly';
+import { Page } from './page.ts';
+import { drawTrain } from './trainPdf.ts';
+
+const DRAWING_HEIGHT = 110;
+const BOX = 9;
+
+const ORDER_WORDS: Readonly<Record<AssemblyOrder, string>> = {
+  camera: 'from the camera outward',
+  telescope: 'from the telescope inward',
+  parts: 'sub-assemblies first'
+};
+
+/** The steps of an assembly, to be ticked off with a pencil. */
+export function assemblyPdf(train: Train, order: AssemblyOrder): Promise<Uint8Array> {
+  const page = new Page(`Assembly: ${train.name}`);
+  page.say(`Putting together ${train.name}`, 17, 600);
+  page.say(ORDER_WORDS[order], 10);
+  page.gap(24);
+  drawTrain(page.doc, train, { left: page.left, top: page.y, width: page.width, height: DRAWING_HEIGHT });
+  page.gap(DRAWING_HEIGHT + 24);
+  for (const { n, do: words, tools, cautions, measure, ask } of assemblySheet(train, order)) {
+    page.room(40);
+    page.rule();
+    page.doc
+      .lineWidth(0.7)
+      .strokeColor('#000000')
+      .rect(page.left, page.y + 1, BOX, BOX)
+      .stroke();
+    page.say(`${n}.  ${words}`, 10.5, 600, 18);
+    for (const caution of cautions) page.say(`! ${caution}`, 9, 400, 18);
+    if (tools.length > 0) page.say(`Tools: ${tools.join(', ')}`, 9, 400, 18);
+    for (const { id, gender, face } of ask) {
+      page.say(
+        `Measure first: ${gender === 'male' ? 'length of the male thread' : 'depth of the thread'} on the ${face} side of ${nameOf(train, id)}:  __________`,
+        9,
+        400,
+        18
+      );
+    }
+    if (measure) {
+      const what =
+        measure.from === measure.to
+          ? nameOf(train, measure.from)
+          : `${nameOf(train, measure.from)} to ${nameOf(train, measure.to)}`;
+      page.say(
+        `${what}: ${formatLength(measure.expectedMm)} ±${formatLength(measure.uncertaintyMm)}, read:  __________`,
+        9,
+        400,
+        18
+      );
+    }
+    page.gap(4);
+  }
+  return page.end();
+}

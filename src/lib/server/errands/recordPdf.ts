@@ -1,0 +1,80 @@
+import {
+  assess,
+  chanceInWords,
+  formatLength,
+  isSolid,
+  nameOf,
+  residualInWords,
+  verdictInWords,
+  type Train
+} from '@lodestone/core';
+import type { BuildRecord } from '../../api/records.ts';
+import { Page } from './page.ts';
+import { drawTrain } from './trainPdf.ts';
+
+const DRAWING_HEIGHT = 110;
+const PHOTO = { width: 250, height: 170 };
+
+/** Published, measured, and what counts, of every element. */
+function partRows(train: Train): string[][] {
+  return train.elements.map((element) => {
+    if (!isSolid(element)) return [element.name, '', '', '', ''];
+    const { name, partId, copy, lengthMm, measured } = element;
+    const number = partId === undefined ? '' : copy === undefined ? partId : `${partId}, copy ${copy}`;
+    return [
+      name,
+      number,
+      formatLength(lengthMm),
+      measured ? formatLength(measured.lengthMm) : '',
+      measured?.instrument ?? ''
+    ];
+  });
+}
+
+/** A record of what was built, with its photos. */
+export function recordPdf(
+  { document, number, finishedAt, note, revision }: BuildRecord,
+  photos: readonly Uint8Array[]
+) {
+  const page = new Page(`${document.name}, as built`);
+  const assessment = assess(document);
+  const { ledger, verdict, uncertainty } = assessment;
+  page.say(`${document.name}, as built`, 17, 600);
+  page.say(`Record ${number}, ${finishedAt.slice(0, 16).replace('T', ' ')} UTC, from revision ${revision}`, 10);
+  const { totalMm, toleranceMm } = ledger.required;
+  page.say(
+    totalMm === null || ledger.residualMm === null
+      ? 'Nothing in it asks for a back focus.'
+      : `${verdictInWords(verdict, ledger.residualMm)}: ${residualInWords(ledger.residualMm)} of ${formatLength(totalMm)} ±${formatLength(toleranceMm ?? 0)} from the shoulder of ${nameOf(document, ledger.datum.id)}, ${chanceInWords(uncertainty.probabilityInTolerance ?? 0)} within tolerance.`,
+    10,
+    600
+  );
+  if (note !== '') page.say(note, 10);
+  page.gap(24);
+  drawTrain(page.doc, document, {
+    left: page.left,
+    top: page.y,
+    width: page.width,
+    height: DRAWING_HEIGHT,
+    assessment
+  });
+  page.gap(DRAWING_HEIGHT + 24);
+  const widths = [190, 90, 75, 75, 85];
+  page.row(['Part', 'Number', 'Published', 'Measured', 'With'], widths, 600);
+  for (const row of partRows(document)) page.row(row, widths);
+  for (const { from, to, lengthMm } of document.groups ?? []) {
+    page.row(
+      [`${nameOf(document, from)} to ${nameOf(document, to)}, together`, '', '', formatLength(lengthMm), ''],
+      widths
+    );
+  }
+  page.gap(14);
+  for (const [index, photo] of photos.entries()) {
+    const right = index % 2 === 1;
+    if (!right) page.room(PHOTO.height + 10);
+    const x = page.left + (right ? PHOTO.width + 12 : 0);
+    page.doc.image(Buffer.from(photo), x, page.y, { fit: [PHOTO.width, PHOTO.height] });
+    if (right || index === photos.length - 1) page.gap(PHOTO.height + 10);
+  }
+  return page.end();
+}

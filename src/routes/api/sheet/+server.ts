@@ -1,0 +1,9 @@
+import { validatePrintSheet } from '$lib/api/generated/validate.js';
+import { print } from '$lib/server/errands/index.ts';
+import { MAX_TRAIN_BYTES, download, readBody, readDocument } from '$lib/server/requests.ts';
+
+export async function POST({ request }) {
+  const { document, order = 'camera' } = await readBody(request, validatePrintSheet, MAX_TRAIN_BYTES);
+  const pdf = await print({ kind: 'sheet', train: readDocument(document), order });
+  return download(pdf, 'application/pdf', 'assembly.pdf', 'assembly.pdf');
+}

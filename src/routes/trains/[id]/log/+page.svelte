@@ -1,0 +1,5 @@
+<script lang="ts">
+  import LogStage from '$lib/log/LogStage.svelte';
+</script>
+
+<LogStage />
