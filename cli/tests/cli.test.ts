@@ -162,7 +162,7 @@ describe('lodestone find', () => {
     expect(JSON.parse(change.stdout)).toMatchObject({ joints: 0, open: [], close: expect.any(Array), aside: [] });
     expect(lodestone(['changeover', 'demo/heron.json']).status).toBe(2);
     expect(lodestone(['sheet', 'demo/heron.json', '--from', 'below']).stderr).toContain(
-      '--from takes camera or telescope'
+      '--from takes camera, telescope or parts'
     );
   });
 

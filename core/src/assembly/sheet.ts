@@ -210,6 +210,12 @@ function afterwards(element: Element, hand: Element | undefined): string[] {
   ];
 }
 
+/** Where the cables of an element go. */
+const cableWords = (element: Element | undefined): string[] =>
+  !element || !isSolid(element) || isShim(element)
+    ? []
+    : (element.cables ?? []).map(({ name, atDeg }) => `${name} leaves at ${atDeg}°.`);
+
 /** What an element that comes into hand says of itself. */
 function ownCautions(element: Element | undefined): string[] {
   if (!element || !isSolid(element)) return [];
@@ -217,12 +223,12 @@ function ownCautions(element: Element | undefined): string[] {
   return [
     ...(isBody(element) && element.pickoff ? [CAUTIONS.prism] : []),
     ...(element.cautions ?? []),
-    ...cables.flatMap(({ name, atDeg, reachMm, neededMm }) =>
+    ...cables.flatMap(({ name, reachMm, neededMm }) =>
       reachMm !== undefined && neededMm !== undefined && reachMm < neededMm
         ? [
             `${name} reaches ${formatLength(reachMm, 'mm', 0)} and needs ${formatLength(neededMm, 'mm', 0)}: take a longer one.`
           ]
-        : [`${name} leaves at ${atDeg}°.`]
+        : []
     )
   ];
 }
@@ -344,7 +350,11 @@ export function assemblySheet(train: Train, order: AssemblyOrder = 'camera'): As
     const parts = inHand([fixed, hand], joint);
     const fresh = [fixed, hand].filter((element) => element && parts.includes(element.id));
     steps.push({
-      do: [`${[words, ...beside(joint, camera)].join(', ')}.`, ...afterwards(camera, hand)].join(' '),
+      do: [
+        `${[words, ...beside(joint, camera)].join(', ')}.`,
+        ...afterwards(camera, hand),
+        ...fresh.flatMap(cableWords)
+      ].join(' '),
       parts,
       joint: cameraId,
       tools: [...new Set([...tools, ...(measure ? [CALIPERS] : [])])],

@@ -1,9 +1,10 @@
 import type { Part } from '../drawer/part.ts';
 import { holdsBy } from '../joint/clocking.ts';
+import { chanceInWords } from '../doubt/uncertainty.ts';
 import { balanceOf } from '../load/balance.ts';
 import { isSolid, nameOf, partIdsOf, seatOf, type Train } from '../train/model.ts';
 import { assess, type Assessment } from '../check/report.ts';
-import { listedBriefly, verdictInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
+import { listedBriefly, residualInWords, verdictInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
 import { quantityInWords, type Quantity } from '../why/quantity.ts';
 
 /** One train as it is laid beside others. */
@@ -46,7 +47,9 @@ function missingIn({ findings, train, verdict, ledger }: Assessment): string[] {
   const open = train.elements.filter(({ kind }) => kind === 'gap').map(({ name }) => name);
   const wrong = findings.filter(({ level, code }) => level === 'error' && code !== 'length');
   return [
-    ...(open.length > 0 ? [`${listedBriefly(open)} ${open.length === 1 ? 'stands' : 'stand'} open`] : []),
+    ...(open.length > 0
+      ? [`${listedBriefly(open.map((name) => `“${name}”`))} ${open.length === 1 ? 'stands' : 'stand'} open`]
+      : []),
     ...wrong.map((finding) => finding.say('mm')),
     ...(verdict === 'short' || verdict === 'long' ? [verdictInWords(verdict, ledger.residualMm)] : [])
   ];
@@ -120,7 +123,7 @@ export const COMPARED_ROWS: readonly ComparedRow[] = [
   {
     id: 'residual',
     title: 'Off by',
-    cell: ({ residualMm }, unit) => length(residualMm, unit),
+    cell: ({ residualMm }, unit) => (residualMm === null ? null : residualInWords(residualMm, unit)),
     figure: ({ residualMm }) => residualMm && Math.abs(residualMm),
     better: 'less'
   },
@@ -128,7 +131,7 @@ export const COMPARED_ROWS: readonly ComparedRow[] = [
   {
     id: 'chance',
     title: 'Chance to be within',
-    cell: ({ chance }) => (chance === null ? null : `${(chance * 100).toFixed(0)} %`),
+    cell: ({ chance }) => (chance === null ? null : chanceInWords(chance)),
     figure: ({ chance }) => chance,
     better: 'more'
   },

@@ -33,6 +33,15 @@
     );
 
   const { current } = $derived(bench);
+  let card: HTMLElement;
+  let shown: string | undefined;
+  // On a phone a step is longer than the screen: the next one is read from its beginning.
+  $effect(() => {
+    const key = current?.key;
+    if (shown !== undefined && shown !== key && card.getBoundingClientRect().top < 0) card.scrollIntoView();
+    if (shown !== key) card.scrollTop = 0;
+    shown = key;
+  });
   const { explanation } = $derived(frame);
   const ORDERS = [
     ['camera', 'from the camera'],
@@ -77,7 +86,7 @@
 
 <div class="assemble">
   <div class="area-verdict"><Verdict /></div>
-  <section class="panel area-step p-4" aria-label="Step in hand">
+  <section class="panel area-step p-4" aria-label="Step in hand" bind:this={card}>
     {#if current}
       {#key current.key}<StepCard {bench} {instrument} step={current} />{/key}
     {:else if bench.steps.length > 0}
@@ -167,7 +176,7 @@
     .assemble {
       height: calc(100dvh - 2.75rem);
       grid-template-columns: minmax(0, 1fr) minmax(22rem, 32%);
-      grid-template-rows: auto minmax(13rem, 4fr) minmax(0, 6fr);
+      grid-template-rows: auto minmax(11.5rem, 5fr) minmax(0, 9fr);
       grid-template-areas: 'verdict verdict' 'rail steps' 'step steps';
     }
     .area-rail {

@@ -6,7 +6,7 @@
   import { scaleLinear } from 'd3-scale';
 
   /** One joint, cut from the rail: what meets there, at a scale at which a shim is seen. */
-  const { joint, widthPx = 320, heightPx = 150 }: { joint: Joint; widthPx?: number; heightPx?: number } = $props();
+  const { joint, widthPx = 320, heightPx = 140 }: { joint: Joint; widthPx?: number; heightPx?: number } = $props();
   const train = useTrain();
   const uid = $props.id();
 

@@ -86,17 +86,22 @@
   {#if done}<span class="text-success flex items-center gap-1 text-sm font-semibold"><Check size={15} />done</span>
   {:else if stands === 'changed'}<span class="text-warning text-sm font-semibold">changed since it was done</span>{/if}
 </div>
-<p class="mt-1 text-xl leading-snug font-semibold" data-step>{step.do}</p>
-<div class="mt-2 grid gap-x-6 gap-y-2 sm:grid-cols-[minmax(0,1fr)_minmax(0,20rem)]">
+<p class={['mt-1 leading-snug font-semibold', step.do.length > 90 ? 'text-lg' : 'text-xl']} data-step>{step.do}</p>
+<div class="mt-2 grid gap-x-6 gap-y-2 sm:grid-cols-[minmax(0,1fr)_minmax(0,18rem)]">
   <div class="min-w-0">
-    {#if parts.length > 0}
-      <ul class="flex flex-wrap gap-x-4 gap-y-1" aria-label="In hand">
+    {#if parts.length > 0 || step.tools.length > 0}
+      <ul class="flex flex-wrap items-center gap-x-4 gap-y-1" aria-label="In hand">
         {#each parts as element (element.id)}
           <li class="flex items-center gap-2">
             {#if element.kind !== 'camera'}<PartIcon {element} widthPx={52} heightPx={36} pxPerMm={1.6} />{/if}
             <span>{element.name}</span>
           </li>
         {/each}
+        {#if step.tools.length > 0}
+          <li class="text-muted flex items-center gap-2 text-sm">
+            <Wrench size={14} class="shrink-0" />{step.tools.join(', ')}
+          </li>
+        {/if}
       </ul>
     {/if}
     {#if step.cautions.length > 0}
@@ -106,76 +111,76 @@
         {/each}
       </ul>
     {/if}
-    {#if step.tools.length > 0}
-      <p class="text-muted mt-2 flex items-center gap-2 text-sm">
-        <Wrench size={14} class="shrink-0" />{step.tools.join(', ')}
-      </p>
+    {#each step.ask as thread (`${thread.id} ${thread.face}`)}
+      <div class="mt-3" data-ask>
+        <LengthReading kept={undefined} onread={(mm) => notices.complain(bench.readThread(thread, mm))}>
+          {#snippet label()}
+            {thread.gender === 'male' ? 'Length of the male thread' : 'Depth of the thread'} on the {thread.face} side of
+            {nameOf(train.document, thread.id)}: it cannot be measured once this joint is closed
+          {/snippet}
+        </LengthReading>
+      </div>
+    {/each}
+    {#if measure}
+      <div class="mt-3" data-measure>
+        <LengthReading
+          bind:this={reading}
+          {kept}
+          expectedMm={measure.expectedMm}
+          onread={(mm) => read(mm)}
+          onchange={() => (doubted = undefined)}
+        >
+          {#snippet label()}
+            {measure.from === measure.to
+              ? nameOf(train.document, measure.from)
+              : `${nameOf(train.document, measure.from)}, sky shoulder, to ${nameOf(train.document, measure.to)}, camera shoulder:`}
+            {#if kept === undefined}should measure
+              <span class="font-semibold">{display.length(measure.expectedMm)}</span> ±{display.length(
+                measure.uncertaintyMm
+              )}{:else}was read as <span class="font-semibold">{display.length(kept)}</span>{/if}
+          {/snippet}
+          {#snippet further()}
+            {#if readable !== undefined}
+              {@const partId = readable}
+              <button
+                class="btn btn-ghost btn-lg btn-square"
+                title="Simulate: a caliper to try this without one"
+                aria-label="Simulate a reading"
+                onclick={() => void simulate(partId)}><Crosshair size={18} /></button
+              >
+            {/if}
+            {#if hasSerial()}
+              <button
+                class={['btn btn-lg btn-square', hangUp ? 'btn-neutral' : 'btn-ghost']}
+                title={hangUp ? 'The caliper is heard: press its key' : 'Connect a caliper with a serial cable'}
+                aria-label={hangUp ? 'Caliper is heard' : 'Connect a caliper'}
+                disabled={hangUp !== undefined}
+                onclick={() => void listen()}><Ruler size={18} /></button
+              >
+            {/if}
+          {/snippet}
+        </LengthReading>
+        {#if doubted}
+          {@const { readMm } = doubted}
+          <div class="mt-2" role="alert" data-doubted>
+            <p class="text-warning">
+              That is {display.length(Math.abs(doubted.offMm))}
+              {doubted.offMm < 0 ? 'less' : 'more'} than expected. It does not count yet.
+            </p>
+            <div class="mt-1 flex flex-wrap gap-2">
+              {#if doubted.meantMm !== undefined}
+                {@const mm = doubted.meantMm}
+                <button class="btn btn-primary" onclick={() => read(mm, true)}>{display.length(mm)} was meant</button>
+              {/if}
+              <button class="btn btn-outline" onclick={() => read(readMm, true)}>It is right as it is</button>
+            </div>
+          </div>
+        {/if}
+      </div>
     {/if}
   </div>
   {#if joint && !joint.open}<JointDrawing {joint} />{/if}
 </div>
-{#each step.ask as thread (`${thread.id} ${thread.face}`)}
-  <div class="mt-3" data-ask>
-    <LengthReading kept={undefined} onread={(mm) => notices.complain(bench.readThread(thread, mm))}>
-      {#snippet label()}
-        {thread.gender === 'male' ? 'Length of the male thread' : 'Depth of the thread'} on the {thread.face} side of
-        {nameOf(train.document, thread.id)}: it cannot be measured once this joint is closed
-      {/snippet}
-    </LengthReading>
-  </div>
-{/each}
-{#if measure}
-  <div class="mt-3" data-measure>
-    <LengthReading
-      bind:this={reading}
-      {kept}
-      expectedMm={measure.expectedMm}
-      onread={(mm) => read(mm)}
-      onchange={() => (doubted = undefined)}
-    >
-      {#snippet label()}
-        {measure.from === measure.to
-          ? nameOf(train.document, measure.from)
-          : `From the sky shoulder of ${nameOf(train.document, measure.from)} to the camera shoulder of ${nameOf(train.document, measure.to)}`}
-        {#if kept === undefined}should measure
-          <span class="font-semibold">{display.length(measure.expectedMm)}</span> ±{display.length(
-            measure.uncertaintyMm
-          )}{:else}was read as <span class="font-semibold">{display.length(kept)}</span>{/if}
-      {/snippet}
-      {#snippet further()}
-        {#if readable !== undefined}
-          {@const partId = readable}
-          <button
-            class="btn btn-ghost btn-lg font-normal"
-            title="The simulated caliper, to try this without one"
-            onclick={() => void simulate(partId)}><Crosshair size={16} />Simulate</button
-          >
-        {/if}
-        {#if hasSerial()}
-          <button class="btn btn-ghost btn-lg font-normal" disabled={hangUp !== undefined} onclick={() => void listen()}
-            ><Ruler size={16} />{hangUp ? 'Caliper heard' : 'Connect a caliper'}</button
-          >
-        {/if}
-      {/snippet}
-    </LengthReading>
-    {#if doubted}
-      {@const { readMm } = doubted}
-      <div class="mt-2" role="alert" data-doubted>
-        <p class="text-warning">
-          That is {display.length(Math.abs(doubted.offMm))}
-          {doubted.offMm < 0 ? 'less' : 'more'} than expected. It does not count yet.
-        </p>
-        <div class="mt-1 flex flex-wrap gap-2">
-          {#if doubted.meantMm !== undefined}
-            {@const mm = doubted.meantMm}
-            <button class="btn btn-primary" onclick={() => read(mm, true)}>{display.length(mm)} was meant</button>
-          {/if}
-          <button class="btn btn-outline" onclick={() => read(readMm, true)}>It is right as it is</button>
-        </div>
-      </div>
-    {/if}
-  </div>
-{/if}
 {#if residualMm !== null && chance !== null}
   <p class="text-muted mt-2 text-sm" data-running>
     As it stands: {residualInWords(residualMm, display.unit)}, known to ±{display.length(

@@ -115,7 +115,7 @@
 </div>
 <p class="text-muted text-xs" data-draws>
   The line is reckoned, the bars are {draws.drawn && !draws.busy
-    ? `${(draws.drawn.count / 1e6).toFixed(0)} million draws${draws.drawn.within === null ? '' : `: ${(draws.drawn.within * 100).toFixed(1)} % of them within tolerance`}`
+    ? `${(draws.drawn.count / 1e6).toFixed(0)} million draws${draws.drawn.within === null ? '' : `, ${Math.round((1 - draws.drawn.within) * draws.drawn.count)} of them out of tolerance`}.`
     : 'being drawn …'}
 </p>
 {#if best.length > 0}

@@ -26,9 +26,18 @@
   const drawer = provideDrawer(new Drawer());
   onMount(() => drawer.open());
 
-  const sides = $derived(compared.map(({ document }) => comparedOf(document, drawer.plain)));
+  /** Whether what stands open can be filled, as the finder says, by what is compared. */
+  const fillings = new SvelteMap<string, Filling | 'asking'>();
+  /** What is compared: a train with open places as the drawer closes it, where it does. */
+  const documents = $derived(
+    compared.map(({ key, document }) => {
+      const filling = fillings.get(key);
+      return (filling !== 'asking' && filling?.filled) || document;
+    })
+  );
+  const sides = $derived(documents.map((document) => comparedOf(document, drawer.plain)));
   const layouts = $derived(
-    compared.map(({ document }) => {
+    documents.map((document) => {
       const { ledger, facts } = assess(document);
       return layoutOf(document, ledger, facts.axis);
     })
@@ -38,14 +47,12 @@
   const maxRadiusMm = $derived(Math.max(...layouts.map((layout) => layout.maxRadiusMm)));
   const left = $derived(choices.filter(({ key }) => !compared.some((each) => each.key === key)));
   const changes = $derived(
-    compared.slice(1).map(({ document, title }) => ({ title, list: differences(compared[0]!.document, document) }))
+    compared.slice(1).map(({ title }, at) => ({ title, list: differences(documents[0]!, documents[at + 1]!) }))
   );
 
   const remove = (key: string) => onchoose(compared.flatMap((each) => (each.key === key ? [] : [each.key])));
   const add = (key: string) => key !== '' && onchoose([...compared.map((each) => each.key), key]);
 
-  /** Whether what stands open can be filled, as the finder says, by what is compared. */
-  const fillings = new SvelteMap<string, Filling | 'asking'>();
   $effect(() => {
     if (!drawer.everRead) return;
     const parts = drawer.plain;
@@ -65,7 +72,9 @@
   const print = () =>
     notices.attempt(async () =>
       saveFile(
-        await askFile('/api/comparison', { trains: compared.map(({ title, document }) => ({ title, document })) }),
+        await askFile('/api/comparison', {
+          trains: compared.map(({ title }, at) => ({ title, document: documents[at] }))
+        }),
         'comparison.pdf'
       )
     );
@@ -115,8 +124,8 @@
             aria-label="Take {title} away"
             onclick={() => remove(key)}><X size={14} /></button
           >
-          <div class="col-span-full h-20">
-            <Silhouette layout={layouts[at]!} {fromMm} {toMm} {maxRadiusMm} label="{title}, to scale" />
+          <div class="col-span-full mt-1 h-16 sm:h-24">
+            <Silhouette layout={layouts[at]!} {fromMm} {toMm} {maxRadiusMm} across={0.13} label="{title}, to scale" />
           </div>
         </li>
       {/each}
@@ -156,7 +165,7 @@
                     <span
                       class={['block text-sm', filling.can ? 'text-success' : 'text-warning']}
                       data-filling={filling.can}
-                      >{filling.can ? 'The drawer closes it ' : 'The drawer does not: '}{filling.say}.</span
+                      >{filling.can ? 'Its open places are closed here ' : 'Open as it is: '}{filling.say}.</span
                     >
                   {/if}
                 </td>

@@ -1,5 +1,6 @@
 import type { Train } from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
+import { filledTrain } from '@lodestone/core/finder';
 import { startFinder } from '$lib/workers/startFinder.ts';
 import type { FinderWorker } from '$lib/workers/finder.worker.ts';
 import { proxy, wrap } from 'comlink';
@@ -8,6 +9,8 @@ import { proxy, wrap } from 'comlink';
 export interface Filling {
   can: boolean;
   say: string;
+  /** The train as the best stack closes it. */
+  filled?: Train;
 }
 
 const MOST_PIECES = 6;
@@ -43,7 +46,11 @@ export function fillingOf(train: Train, parts: readonly Part[]): { answer: Promi
       }
       const partIds = best.gaps.flatMap(({ placed }) => placed.map(({ part }) => part.partId));
       const bought = best.buys > 0 ? `, ${best.buys} of them to buy` : '';
-      return { can: true, say: `with ${partIds.join(', ') || 'nothing more'}${bought}` };
+      return {
+        can: true,
+        say: `with ${partIds.join(', ') || 'nothing more'}${bought}`,
+        filled: filledTrain(train, best)
+      };
     })
     .finally(() => worker.terminate());
   return { answer, stop: () => worker.terminate() };

@@ -50,7 +50,7 @@
 </script>
 
 <Verdict />
-<div class="grid gap-3 p-3 lg:grid-cols-[minmax(0,1fr)_22rem]">
+<div class="grid items-start gap-3 p-3 lg:grid-cols-[minmax(0,1fr)_22rem]">
   <section class="panel p-4" aria-label="Records">
     <h2 class="mb-1 text-base font-semibold">As built</h2>
     {#if failure !== undefined}
@@ -84,8 +84,8 @@
       <a class="btn btn-outline btn-sm justify-start" href="/compare?of=train:{train.id}"
         ><GitCompareArrows size={14} />Compare it with others</a
       >
-      <form class="flex flex-wrap items-end gap-2 text-sm" onsubmit={compareBack}>
-        <label class="grid gap-1"
+      <form class="flex items-end justify-between gap-2 text-sm" onsubmit={compareBack}>
+        <label class="flex items-center gap-2"
           >Compare with revision
           <input
             class="input input-sm w-24"

@@ -83,7 +83,9 @@
   {#if change && from && to}
     <p class="mt-4 text-lg font-semibold" data-joints={change.joints}>
       {change.joints === 0
-        ? `Nothing has to be opened from ${from.name} to ${to.name}.`
+        ? change.aside.length === from.elements.length
+          ? `${from.name} and ${to.name} share no part: ${from.name} is put away as it stands.`
+          : `Nothing has to be opened from ${from.name} to ${to.name}.`
         : `${change.joints} ${change.joints === 1 ? 'joint' : 'joints'} to open from ${from.name} to ${to.name}: no way needs fewer.`}
     </p>
     {@render steps(
@@ -103,7 +105,7 @@
       change.aside.map((part) => ({ key: `aside ${part.id}`, words: partIn(from, part), where: part.location }))
     )}
     {@render steps(
-      'Take out',
+      'Fetch',
       change.bring.map((part) => ({ key: `bring ${part.id}`, words: partIn(to, part), where: part.location }))
     )}
     {@render steps(

@@ -8,11 +8,11 @@
     toMm: number;
     maxRadiusMm: number;
     label: string;
+    /** Scale across relative to the scale along: the length is what the eye compares. */
+    across?: number;
   }
-  const { layout, fromMm, toMm, maxRadiusMm, label }: Props = $props();
-  /** Scale across relative to the scale along: the length is what the eye compares. */
-  const ACROSS = 0.28;
-  const heightMm = $derived(2 * maxRadiusMm * ACROSS);
+  const { layout, fromMm, toMm, maxRadiusMm, label, across = 0.28 }: Props = $props();
+  const heightMm = $derived(2 * maxRadiusMm * across);
 </script>
 
 <!-- Drawn in millimetres; the view box does the scaling. -->
@@ -23,7 +23,7 @@
   aria-label={label}
   class="h-full w-full"
 >
-  <g transform="translate(0 {heightMm / 2}) scale(1 {ACROSS})">
+  <g transform="translate(0 {heightMm / 2}) scale(1 {across})">
     <rect
       class="host"
       x={layout.hostFaceMm - HOST_STUB_MM}

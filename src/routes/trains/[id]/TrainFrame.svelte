@@ -45,16 +45,15 @@
 
 <svelte:head><title>{session.document.name} · Lodestone</title></svelte:head>
 
-<TopBar>
-  <h1 class="max-w-56 min-w-0 truncate font-medium">{session.document.name}</h1>
-  <nav aria-label="Stages" class="flex h-full min-w-0 overflow-x-auto overflow-y-hidden max-sm:shrink-0 max-sm:text-sm">
+{#snippet stages(looks: string)}
+  <nav aria-label="Stages" class={['flex min-w-0', looks]}>
     {#each STAGES as { path, title } (path)}
       {@const here = page.url.pathname.endsWith(`/${path}`)}
       <a
         href="/trains/{session.id}/{path}"
         aria-current={here ? 'step' : undefined}
         class={[
-          'flex items-center border-b-2 px-2 max-sm:px-1',
+          'flex items-center justify-center border-b-2 px-2 whitespace-nowrap max-md:flex-1 max-md:px-1',
           here ? 'border-primary font-semibold' : 'text-muted border-transparent'
         ]}
       >
@@ -62,6 +61,11 @@
       </a>
     {/each}
   </nav>
+{/snippet}
+
+<TopBar>
+  <h1 class="max-w-56 min-w-0 truncate font-medium">{session.document.name}</h1>
+  {@render stages('max-md:hidden h-full')}
   <AssemblyMark />
   <SyncMark
     status={session.status}
@@ -70,6 +74,8 @@
     onretry={() => session.saveNow()}
   />
 </TopBar>
+<!-- On a phone they have a line of their own. -->
+{@render stages('border-line h-11 overflow-x-auto border-b px-1 text-sm md:hidden')}
 {#if session.deleted}
   <div class="bg-warning text-warning-content flex flex-wrap items-center justify-between gap-x-4 gap-y-1 px-4 py-1.5">
     <span>This train was deleted meanwhile. What you change here is kept until it is brought back.</span>
