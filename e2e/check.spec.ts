@@ -267,3 +267,21 @@ test('the slots of a wheel are drawn and told, and one that stays empty is kept 
   await expect(page.locator('#rail [data-stop]').filter({ hasText: 'kg act here' })).toBeVisible();
   await expectAccessible(page, 'Check, slots and load');
 });
+
+test('a filter of the drawer goes into a slot; one that does not fit the holder is refused, with the reason', async ({
+  page
+}) => {
+  const { id } = await openCopy(page, 'Long Tom');
+  await page.goto(`/trains/${id}/check`);
+  await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'slots' }).click();
+  const choice = page.getByRole('combobox', { name: 'Put a filter into slot 5' });
+  await choice.selectOption('FIL-2');
+  await expect(page.getByText('Infrared-pass 685 is 1.25in, and Harnwick five-slot wheel takes 50 mm.')).toBeVisible();
+  await choice.selectOption('FIL-1');
+  await expect(page.getByRole('button', { name: 'Take Oxygen III 3 nm out of slot 5' })).toBeVisible();
+  // There is one of it: it stands there, and is not offered again.
+  await page.getByRole('button', { name: 'Take Blue out of slot 4' }).click();
+  await expect(page.getByRole('combobox', { name: 'Put a filter into slot 4' }).locator('option')).not.toContainText([
+    'FIL-1'
+  ]);
+});

@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { measureKeeping, measureTabs } from './bench/keeping.mjs';
+import { measureSteps } from './bench/steps.mjs';
 import { measureWalk } from './bench/walk.mjs';
 import { ensureBuild } from './setup/build.mjs';
 import { freePort } from './setup/cluster.mjs';
@@ -251,7 +252,7 @@ const wants = (part) => only === undefined || only === part;
 if (wants('core')) {
   // Bundled as the application is: the loader that runs TypeScript directly slows inner functions down.
   const { build } = await import('esbuild');
-  for (const name of ['check', 'drawer', 'find']) {
+  for (const name of ['check', 'drawer', 'find', 'built']) {
     // In the tree, so that packages that are not bundled are found.
     const bundled = join(ROOT, 'node_modules', `.bench-${name}.mjs`);
     await build({
@@ -346,6 +347,7 @@ try {
   say(`  ${'worker, loaded when the page is still'.padEnd(44)} ${ofWorkers.toFixed(1).padStart(10)} KiB`);
 
   await measureWalk(browser, running.url, say);
+  await measureSteps(browser, running.url, say);
   const edits = await measureEdits(browser, page);
   const told = (words, took) => {
     say(`\n${words}, scripting until it is painted (${took.length} times):`);

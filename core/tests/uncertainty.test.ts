@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Spread, checkTrain, normalCdf, uncertaintyOf, type Doubt } from '../src/index.ts';
+import { Spread, checkTrain, normalCdf, rectangularStandard, uncertaintyOf, type Doubt } from '../src/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const doubt = (halfWidthMm: number, standardMm: number): Doubt => ({
@@ -47,5 +47,21 @@ describe('uncertainty of the sum', () => {
     expect(uncertaintyOf(new Spread([]), 0.3, 0.3).probabilityInTolerance).toBe(1);
     expect(uncertaintyOf(new Spread([]), 0.301, 0.3).probabilityInTolerance).toBe(0);
     expect(uncertaintyOf(new Spread([doubt(1, 1)]), null, null).probabilityInTolerance).toBeNull();
+  });
+
+  // JCGM 100:2008 §4.3.7, example 1: copper, 16.52 × 10⁻⁶ ± 0.40 × 10⁻⁶ per °C gives u² = 53.3 × 10⁻¹⁵, u = 0.23 × 10⁻⁶.
+  it('a figure of a handbook known to ±a is the GUM’s 0.23', () => {
+    expect(rectangularStandard(0.4)).toBeCloseTo(0.23, 2);
+    expect(rectangularStandard(0.4) ** 2).toBeCloseTo(0.0533, 4);
+  });
+
+  // JCGM 100:2008 §5.2.2, example: ten resistors of 1000 Ω, each compared with one standard of u = 100 mΩ, in series have
+  // u = 1 Ω, where independent errors would give 0.32 Ω.
+  it('ten readings against one standard add linearly: the GUM’s resistors in series', () => {
+    const shared = { instrument: 'standard', halfWidthMm: 0.1 * Math.sqrt(3) };
+    const each: Doubt = { ...doubt(0.2, 0.1), of: 'length', kind: 'measured', shape: 'normal', shared };
+    expect(new Spread(Array.from({ length: 10 }, () => each)).standardMm).toBeCloseTo(1, 9);
+    const alone: Doubt = { ...each, shared: undefined };
+    expect(new Spread(Array.from({ length: 10 }, () => alone)).standardMm).toBeCloseTo(0.32, 2);
   });
 });

@@ -285,9 +285,9 @@ function runAround(joints: readonly Joint[], closed: ReadonlySet<Joint>, { camer
  *
  * @param order which end it begins at: the camera, so that the sensor is covered soonest, or the telescope, or with
  *   sub-assemblies
+ * @param facts of the train, where they were reckoned already
  */
-export function assemblySheet(train: Train, order: AssemblyOrder = 'camera'): AssemblyStep[] {
-  const facts = new Facts(train);
+export function assemblySheet(train: Train, order: AssemblyOrder = 'camera', facts = new Facts(train)): AssemblyStep[] {
   const { elements } = train;
   const last = elements.length - 1;
   /** A camera's sensor is behind glass, and calipers end at its flange. */

@@ -1,5 +1,13 @@
 // What is not known, and how it adds up.
-export { ASSUMED_CALIPER_MM, ASSUMED_SHIM_MM, ASSUMED_TOLERANCE_MM, doubtOf, doubtsOf, type Doubt } from './doubts.ts';
+export {
+  ASSUMED_CALIPER_MM,
+  ASSUMED_SHIM_MM,
+  ASSUMED_TOLERANCE_MM,
+  doubtOf,
+  doubtsOf,
+  rectangularStandard,
+  type Doubt
+} from './doubts.ts';
 export { narrowings, type Narrowing } from './narrow.ts';
 export { Spread, normalCdf } from './spread.ts';
 export { chanceInWords, chanceWithin, uncertaintyOf, type Uncertainty } from './uncertainty.ts';

@@ -7,5 +7,6 @@ export { mergedPart, withReadingIds, type MergedPart } from './merge.ts';
 export * from './search.ts';
 export { partsThatFit, type FittingPart } from './fits.ts';
 export { MOST_QUICK, readQuickLine, type QuickChoice, type QuickEntry, type QuickReading } from './quickLine.ts';
+export { filterGlass } from './filterGlass.ts';
 export { usualName } from './naming.ts';
 export { differencesOf, type PartDifference } from './difference.ts';

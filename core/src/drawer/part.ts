@@ -1,4 +1,13 @@
-import { adjustOf, isBody, isCamera, seatOf, type Element, type Measured, type SolidElement } from '../train/model.ts';
+import {
+  adjustOf,
+  glassOf,
+  isBody,
+  isCamera,
+  seatOf,
+  type Element,
+  type Measured,
+  type SolidElement
+} from '../train/model.ts';
 import { turnedRound } from '../joint/fit.ts';
 import type { DrawerFile, Measurement, PartKeys } from './generated/types.ts';
 import { combineMeasurements, sharedBy } from './series.ts';
@@ -111,7 +120,12 @@ export function refreshedPart(element: Element, part: Part): Element {
       kept.adjust = { ...fresh.adjust, setMm: Math.min(maxMm, Math.max(minMm, set)) };
     }
     const slot = 'designSlot' in element ? element.designSlot : undefined;
-    if (slot !== undefined && fresh.glass?.some((plate) => plate.slot === slot)) kept.designSlot = slot;
+    // Filters that are parts of their own stand in this train’s holder, whatever stands in the drawer’s.
+    const glass = glassOf(element);
+    const isLoaded = glass?.some(({ partId }) => partId !== undefined) === true;
+    if (isLoaded) kept.glass = glass;
+    const plates = isLoaded ? glass : fresh.glass;
+    if (slot !== undefined && plates?.some((plate) => plate.slot === slot)) kept.designSlot = slot;
     if (isBody(fresh) && isBody(element) && element.rotatorDeg !== undefined) kept.rotatorDeg = element.rotatorDeg;
     if (isBody(fresh) && isBody(element) && fresh.pickoff) {
       // How deep the prism is drawn in, where its stalk stands and what is screwed to it belong to the train.

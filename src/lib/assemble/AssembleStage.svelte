@@ -38,9 +38,15 @@
   // On a phone a step is longer than the screen: the next one is read from its beginning.
   $effect(() => {
     const key = current?.key;
-    if (shown !== undefined && shown !== key && card.getBoundingClientRect().top < 0) card.scrollIntoView();
-    if (shown !== key) card.scrollTop = 0;
+    const isNext = shown !== undefined && shown !== key;
     shown = key;
+    if (!isNext) return undefined;
+    // After it is painted: where things are is not known before without a second reckoning of the whole page.
+    const later = setTimeout(() => {
+      card.scrollTop = 0;
+      if (card.getBoundingClientRect().top < 0) card.scrollIntoView();
+    });
+    return () => clearTimeout(later);
   });
   const { explanation } = $derived(frame);
   const ORDERS = [
@@ -88,7 +94,7 @@
   <div class="area-verdict"><Verdict /></div>
   <section class="panel area-step p-4" aria-label="Step in hand" bind:this={card}>
     {#if current}
-      {#key current.key}<StepCard {bench} {instrument} step={current} />{/key}
+      <StepCard {bench} {instrument} step={current} />
     {:else if bench.steps.length > 0}
       <FinishCard {bench} />
     {/if}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { nameOf, type Joint } from '@lodestone/core';
+  import { HOST, nameOf, type Joint } from '@lodestone/core';
   import RailPart from '$lib/rail/RailPart.svelte';
   import RailThreads from '$lib/rail/RailThreads.svelte';
   import { useTrain } from '$lib/train/context.ts';
@@ -44,6 +44,15 @@
 >
   <clipPath id="{uid}-cut"><rect width={widthPx} height={heightPx - FOOT_PX} /></clipPath>
   <g clip-path="url(#{uid}-cut)">
+    {#if joint.skyId === HOST}
+      <rect
+        class="host"
+        x="0"
+        y={axisY - layout.hostRadiusMm * across}
+        width={Math.max(0, x(layout.hostFaceMm))}
+        height={layout.hostRadiusMm * across}
+      />
+    {/if}
     {#each items as item (item.id)}
       <RailPart {item} {x} {axisY} pxAcross={across} selected={false} faulty={false} />
       <RailThreads {item} {x} {axisY} pxAcross={across} />
@@ -60,6 +69,12 @@
 </svg>
 
 <style>
+  .host {
+    fill: var(--metal);
+    fill-opacity: 0.4;
+    stroke: var(--metal-edge);
+    stroke-dasharray: 3 3;
+  }
   .face {
     stroke: var(--color-primary);
     stroke-width: 1;

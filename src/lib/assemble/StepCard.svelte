@@ -27,7 +27,9 @@
   const done = $derived(stands === 'done');
   const { measure } = $derived(step);
   const kept = $derived(measure ? bench.readAt(measure) : undefined);
-  let doubted = $state.raw<DoubtedReading & { readMm: number }>();
+  let lastDoubted = $state.raw<DoubtedReading & { readMm: number; key: string }>();
+  /** A reading of this step that does not count yet; what was read at another is forgotten. */
+  const doubted = $derived(lastDoubted?.key === step.key ? lastDoubted : undefined);
   let reading = $state<LengthReading>();
   let hangUp = $state.raw<() => Promise<void>>();
 
@@ -51,7 +53,7 @@
   function read(mm: number, sure = false) {
     if (!measure) return;
     const found = sure ? undefined : bench.doubt(mm, measure);
-    doubted = found && { ...found, readMm: mm };
+    lastDoubted = found && { ...found, readMm: mm, key: step.key };
     if (!found) notices.complain(bench.read(measure, mm));
   }
 
@@ -123,43 +125,45 @@
     {/each}
     {#if measure}
       <div class="mt-3" data-measure>
-        <LengthReading
-          bind:this={reading}
-          {kept}
-          expectedMm={measure.expectedMm}
-          onread={(mm) => read(mm)}
-          onchange={() => (doubted = undefined)}
-        >
-          {#snippet label()}
-            {measure.from === measure.to
-              ? nameOf(train.document, measure.from)
-              : `${nameOf(train.document, measure.from)}, sky shoulder, to ${nameOf(train.document, measure.to)}, camera shoulder:`}
-            {#if kept === undefined}should measure
-              <span class="font-semibold">{display.length(measure.expectedMm)}</span> ±{display.length(
-                measure.uncertaintyMm
-              )}{:else}was read as <span class="font-semibold">{display.length(kept)}</span>{/if}
-          {/snippet}
-          {#snippet further()}
-            {#if readable !== undefined}
-              {@const partId = readable}
-              <button
-                class="btn btn-ghost btn-lg btn-square"
-                title="Simulate: a caliper to try this without one"
-                aria-label="Simulate a reading"
-                onclick={() => void simulate(partId)}><Crosshair size={18} /></button
-              >
-            {/if}
-            {#if hasSerial()}
-              <button
-                class={['btn btn-lg btn-square', hangUp ? 'btn-neutral' : 'btn-ghost']}
-                title={hangUp ? 'The caliper is heard: press its key' : 'Connect a caliper with a serial cable'}
-                aria-label={hangUp ? 'Caliper is heard' : 'Connect a caliper'}
-                disabled={hangUp !== undefined}
-                onclick={() => void listen()}><Ruler size={18} /></button
-              >
-            {/if}
-          {/snippet}
-        </LengthReading>
+        {#key step.key}
+          <LengthReading
+            bind:this={reading}
+            {kept}
+            expectedMm={measure.expectedMm}
+            onread={(mm) => read(mm)}
+            onchange={() => (lastDoubted = undefined)}
+          >
+            {#snippet label()}
+              {measure.from === measure.to
+                ? nameOf(train.document, measure.from)
+                : `${nameOf(train.document, measure.from)}, sky shoulder, to ${nameOf(train.document, measure.to)}, camera shoulder:`}
+              {#if kept === undefined}should measure
+                <span class="font-semibold">{display.length(measure.expectedMm)}</span> ±{display.length(
+                  measure.uncertaintyMm
+                )}{:else}was read as <span class="font-semibold">{display.length(kept)}</span>{/if}
+            {/snippet}
+            {#snippet further()}
+              {#if readable !== undefined}
+                {@const partId = readable}
+                <button
+                  class="btn btn-ghost btn-lg btn-square"
+                  title="Simulate: a caliper to try this without one"
+                  aria-label="Simulate a reading"
+                  onclick={() => void simulate(partId)}><Crosshair size={18} /></button
+                >
+              {/if}
+              {#if hasSerial()}
+                <button
+                  class={['btn btn-lg btn-square', hangUp ? 'btn-neutral' : 'btn-ghost']}
+                  title={hangUp ? 'The caliper is heard: press its key' : 'Connect a caliper with a serial cable'}
+                  aria-label={hangUp ? 'Caliper is heard' : 'Connect a caliper'}
+                  disabled={hangUp !== undefined}
+                  onclick={() => void listen()}><Ruler size={18} /></button
+                >
+              {/if}
+            {/snippet}
+          </LengthReading>
+        {/key}
         {#if doubted}
           {@const { readMm } = doubted}
           <div class="mt-2" role="alert" data-doubted>

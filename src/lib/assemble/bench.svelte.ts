@@ -44,7 +44,10 @@ export class Bench {
 
   readonly #kept = $derived.by(() => this.#train.document.assembly ?? {});
   readonly order: AssemblyOrder = $derived(this.#kept.order ?? 'camera');
-  readonly steps: readonly AssemblyStep[] = $derived.by(() => assemblySheet(this.#train.document, this.order));
+  readonly steps: readonly AssemblyStep[] = $derived.by(() => {
+    const { facts } = this.#train.assessment;
+    return assemblySheet(facts.train, this.order, facts);
+  });
   readonly #done = $derived(this.#kept.steps ?? {});
 
   /** How a step stands: done, or done once and to be done again because its joint was changed since. */

@@ -1,11 +1,35 @@
 <script lang="ts">
-  import { spreadOperation, type Carousel } from '$lib/face/slotPlan.ts';
+  import { addedErrors, changed, standingIn } from '@lodestone/core';
+  import { filterGlass } from '@lodestone/core/drawer';
+  import { emptySlot, fillSlot, spreadOperation, type Carousel } from '$lib/face/slotPlan.ts';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
 
   const { carousel }: { carousel: Carousel | undefined } = $props();
   const train = useTrain();
   const notices = useNotices();
+  const drawer = useDrawer();
+
+  /** Filters of the drawer that no assembled train holds, and that do not stand in this one. */
+  const filters = $derived.by(() => {
+    const here = standingIn(train.document);
+    return drawer.free(train.id).filter((part) => filterGlass(part) && part.quantity > (here.get(part.partId) ?? 0));
+  });
+
+  /** Puts a filter into a slot, unless it does not go there: then it says why. */
+  function put(slot: number, partId: string) {
+    const part = filters.find((each) => each.partId === partId);
+    const operation = carousel && part && fillSlot(train.document, carousel, slot, part);
+    if (!operation) return;
+    const after = changed(train.assessment, operation);
+    const [wrong] = after ? addedErrors(train.assessment, after) : [];
+    notices.complain(wrong ? wrong.say('mm') : train.dispatch(operation, `Put ${partId} into slot ${slot}`));
+  }
+  function takeOut(slot: number) {
+    const operation = carousel && emptySlot(train.document, carousel, slot);
+    if (operation) notices.complain(train.dispatch(operation, `Empty slot ${slot}`));
+  }
 
   const spread = $derived(carousel && spreadOperation(train.document, carousel));
   const grams = (mass: number) => `${mass.toFixed(1)} g`;
@@ -53,8 +77,29 @@
             >{filter?.name ?? 'empty'}{slot === carousel.inBeam ? ', the spacing is made for it' : ''}</td
           >
           <td class="text-right">{filter?.isGlass ? grams(filter.massG) : ''}</td>
-          <td class="w-32 text-right">
-            {#if !filter?.isGlass}
+          <td class="w-44 text-right">
+            {#if filter?.isGlass}
+              <button
+                class="btn btn-ghost btn-xs font-normal"
+                aria-label="Take {filter.name} out of slot {slot}"
+                onclick={() => takeOut(slot)}>take out</button
+              >
+            {:else}
+              {#if filters.length > 0 && !carousel.keepEmpty.includes(slot)}
+                <select
+                  class="select select-xs w-24"
+                  aria-label="Put a filter into slot {slot}"
+                  value=""
+                  onchange={({ currentTarget }) => {
+                    put(slot, currentTarget.value);
+                    currentTarget.value = '';
+                  }}
+                >
+                  <option value="">put in …</option>
+                  {#each filters as { partId, element } (partId)}<option value={partId}>{partId}, {element.name}</option
+                    >{/each}
+                </select>
+              {/if}
               <label class="inline-flex items-center gap-1.5"
                 ><input
                   type="checkbox"

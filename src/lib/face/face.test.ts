@@ -1,9 +1,11 @@
 import { apply, assess, illumination, illuminationMap, readTrain } from '@lodestone/core';
+import { readDrawer, refreshedPart } from '@lodestone/core/drawer';
 import { describe, expect, it } from 'vitest';
 import longTom from '../../../demo/long-tom.json' with { type: 'json' };
 import { isoLines } from './contours.ts';
 import { cellsOf } from './lightMap.ts';
-import { carouselOf, spreadOperation } from './slotPlan.ts';
+import demoDrawer from '../../../demo/drawer.json' with { type: 'json' };
+import { carouselOf, emptySlot, fillSlot, spreadOperation } from './slotPlan.ts';
 import { MOON, findObjects, loadSky, objectInWords } from './sky.ts';
 
 describe('lines of equal light', () => {
@@ -109,6 +111,35 @@ describe('a slot plan', () => {
     });
     // As good as it gets.
     expect(spreadOperation(two, carouselOf(after!, 3)!)).toBeUndefined();
+  });
+
+  it('takes filters of the drawer, each with its own number, where the holder’s filters lie, and lets them out again', () => {
+    const reading = readDrawer(demoDrawer);
+    if (!reading.ok) throw new Error('the demo must be valid');
+    const partOf = (partId: string) => reading.document.find((part) => part.partId === partId)!;
+    const document = train();
+    const wheelOf = (of: typeof document) => of.elements.find(({ id }) => id === 'wheel')!;
+    const carousel = carouselOf(wheelOf(document), 1)!;
+    const filled = apply(document, fillSlot(document, carousel, 5, partOf('FIL-1'))!);
+    expect(wheelOf(filled)).toMatchObject({
+      glass: expect.arrayContaining([
+        expect.objectContaining({ slot: 5, partId: 'FIL-1', name: 'Oxygen III 3 nm', massG: 14, fromSkyMm: 9 })
+      ])
+    });
+    expect(readTrain(filled).ok).toBe(true);
+    expect(assess(filled).errors).toEqual([]);
+    // Another format than the holder’s is an error of the check, which the panel asks before it does it.
+    const wrong = apply(document, fillSlot(document, carousel, 5, partOf('FIL-2'))!);
+    expect(assess(wrong).errors.map(({ code }) => code)).toEqual(['filter-format']);
+    // What the drawer says of the wheel does not take the filter out again.
+    expect(refreshedPart(wheelOf(filled), partOf('FW-2'))).toMatchObject({
+      glass: expect.arrayContaining([expect.objectContaining({ partId: 'FIL-1' })])
+    });
+    expect(fillSlot(document, carousel, 5, partOf('R-21'))).toBeUndefined();
+    const emptied = apply(filled, emptySlot(filled, carousel, 5)!);
+    expect(wheelOf(emptied)).toMatchObject({
+      glass: expect.arrayContaining([{ slot: 5, thicknessMm: 0 }])
+    });
   });
 
   it('is none where nothing has slots', () => {

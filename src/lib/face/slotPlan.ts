@@ -9,6 +9,7 @@ import {
   type Operation,
   type Train
 } from '@lodestone/core';
+import { filterGlass, type Part } from '@lodestone/core/drawer';
 
 /** A wheel's slots and what stands in them. */
 export interface Carousel {
@@ -101,6 +102,27 @@ export function spreadOperation(
     });
   }
   return { operation: { op: 'batch', operations }, resultantG: plan.resultantG };
+}
+
+/** Puts a filter of the drawer into a slot, in place of what stood there. @returns undefined where it is no filter */
+export function fillSlot(train: Train, { id }: Carousel, slot: number, part: Part): Operation | undefined {
+  const element = train.elements.find((each) => each.id === id);
+  const filter = filterGlass(part, slot);
+  if (!element || !filter) return undefined;
+  const plates = glassOf(element) ?? [];
+  // Where the filters of this holder lie along the axis is the holder's.
+  const fromSkyMm = plates.find((plate) => plate.slot !== undefined && plate.fromSkyMm !== undefined)?.fromSkyMm;
+  const others = plates.filter((plate) => plate.slot !== slot);
+  const glass = [...others, { ...filter, ...(fromSkyMm === undefined ? {} : { fromSkyMm }) }];
+  return { op: 'set', at: id, path: ['glass'], to: glass.sort((a, b) => (a.slot ?? 0) - (b.slot ?? 0)) };
+}
+
+/** Takes what stands in a slot out of it: an empty slot stays. */
+export function emptySlot(train: Train, { id }: Carousel, slot: number): Operation | undefined {
+  const element = train.elements.find((each) => each.id === id);
+  if (!element) return undefined;
+  const glass = (glassOf(element) ?? []).map((plate) => (plate.slot === slot ? { slot, thicknessMm: 0 } : plate));
+  return { op: 'set', at: id, path: ['glass'], to: glass };
 }
 
 /** Where the slots lie on the face, mm from the carousel's axis, which lies below the beam. */
