@@ -50,7 +50,7 @@ const line = (page: Page, code: string) => page.locator(`[data-check="${code}"]`
 test('Check tells what is wrong, and its remedies out of the drawer clear both light and guiding', async ({ page }) => {
   await toCheck(page);
   const verdict = page.locator('[data-check-verdict]');
-  await expect(verdict).toContainText('2 things to look at');
+  await expect(verdict).toContainText('4 things to look at');
   await expect(line(page, 'corner-light')).toHaveAttribute('data-level', 'warning');
   await expect(line(page, 'guide-focus')).toContainText('Put a tube of 7.73 mm to 23.73 mm between');
   // A finding leads to its place, on both pictures.
@@ -59,17 +59,17 @@ test('Check tells what is wrong, and its remedies out of the drawer clear both l
   await expect(page.locator('#face-wheel')).toHaveAttribute('aria-selected', 'true');
 
   await line(page, 'corner-light').getByRole('button', { name: 'Put FW-3 in its place' }).click();
-  await expect(verdict).toContainText('1 thing to look at');
+  await expect(verdict).toContainText('3 things to look at');
   await line(page, 'guide-focus').getByRole('button', { name: 'Add R-28, 15.00 mm' }).click();
-  await expect(verdict).toContainText('Everything passes');
+  await expect(verdict).toContainText('2 things to look at');
   // What passed is folded away, and can be looked at.
   await page.locator('[data-passed]').click();
   await expect(line(page, 'guide-focus')).toContainText('comes to focus');
   // Each was one step.
   await page.keyboard.press('Control+z');
-  await expect(verdict).toContainText('1 thing to look at');
+  await expect(verdict).toContainText('3 things to look at');
   await page.keyboard.press('Control+z');
-  await expect(verdict).toContainText('2 things to look at');
+  await expect(verdict).toContainText('4 things to look at');
 });
 
 test('the point of the sensor is dragged and moved by keys, on rail, face and profile alike', async ({ page }) => {

@@ -36,6 +36,12 @@ const targets = [
     }
   },
   {
+    schema: 'core/src/focus/run.schema.json',
+    out: 'core/src/focus/generated',
+    typesFile: 'types',
+    validators: { validateFocusRunFile: { ref: '', type: 'FocusRunFile' } }
+  },
+  {
     schema: 'src/lib/api/requests.schema.json',
     out: 'src/lib/api/generated',
     typesFile: 'types',

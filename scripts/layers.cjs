@@ -11,7 +11,7 @@ const CORE = [
   ['doubt', 'light'],
   ['guide', 'load'],
   ['drawer'],
-  ['catalogue'],
+  ['catalogue', 'focus'],
   ['check'],
   ['finder'],
   ['drawing', 'shape', 'assembly', 'compare']
@@ -67,7 +67,7 @@ module.exports = {
       from: { path: '^core/src/' },
       to: {
         pathNot:
-          '^(core/src/|node_modules/(jsonc-parser|fastest-levenshtein|papaparse|pure-rand|simple-statistics|ajv)/)'
+          '^(core/src/|node_modules/(jsonc-parser|fastest-levenshtein|papaparse|pure-rand|ml-levenberg-marquardt|ml-matrix|simple-statistics|ajv)/)'
       }
     },
     {

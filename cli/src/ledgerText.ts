@@ -10,6 +10,7 @@ import {
   type Explanation,
   type Finding
 } from '@lodestone/core';
+import type { FocusAnswer } from '@lodestone/core/focus';
 
 const NUMBER_WIDTH = 9;
 const LABEL_WIDTH = 44;
@@ -101,6 +102,46 @@ function loadText({ report: { load } }: Assessment): string[] {
   return [`Load      ${least}${(load.massG / 1000).toFixed(2)} kg${centre}: ${load.momentNm.toFixed(2)} N·m`];
 }
 
+const FOCUS_WORDS = {
+  reaches: 'reaches',
+  'no-inward': 'cannot go so far in',
+  'no-outward': 'cannot come so far out',
+  unknown: 'whether it reaches is not known'
+} as const;
+
+/** Where the draw tube has to stand, in a line. */
+function reachText({ report: { focus } }: Assessment): string[] {
+  if (!focus) return [];
+  const { extensionMm, travelMm, verdict, tubeMm } = focus;
+  const at = extensionMm === null ? '' : `in focus with the draw tube ${formatLength(extensionMm)} out, `;
+  const of = travelMm === null ? 'travel not stated' : `of ${formatLength(travelMm)}`;
+  const tube = tubeMm === null ? '' : `; a tube of ${formatLength(tubeMm, 'mm', 0)} would bring it to the middle`;
+  return [`Focus     ${at}${of}: ${FOCUS_WORDS[verdict]}${tube}`];
+}
+
+/** What a run says of the focus, for a terminal. */
+export function focusText({
+  bestPosition,
+  standard,
+  minHfrPx,
+  used,
+  left,
+  nextPosition,
+  enough,
+  why
+}: FocusAnswer): string {
+  const next = nextPosition === null ? [] : [`${enough ? 'Go to' : 'Try next'}  ${nextPosition}`];
+  return [
+    bestPosition === null || standard === null || minHfrPx === null
+      ? `No best position: ${why ?? ''}`
+      : `Best position ${bestPosition.toFixed(1)} ±${standard.toFixed(1)} (u), smallest HFR ${minHfrPx.toFixed(2)} px, from ${used.length} points`,
+    ...next,
+    ...(enough ? ['Enough: another frame cannot help.'] : []),
+    ...left.map(({ index, why: reason }) => `left out  point ${index + 1}: ${reason}`),
+    ''
+  ].join('\n');
+}
+
 /** The ledger of a train for a terminal: both sums, verdict, slots, uncertainty, findings. Lengths in mm. */
 export function ledgerText(assessment: Assessment): string {
   const { facts, findings, ledger } = assessment;
@@ -126,6 +167,7 @@ export function ledgerText(assessment: Assessment): string {
     ...lightText(assessment),
     ...guideText(assessment),
     ...loadText(assessment),
+    ...reachText(assessment),
     ...(told.length === 0
       ? []
       : ['', 'Findings', ...told.map(({ level, say }) => `  ${LEVEL_WORDS[level].padEnd(9)}  ${say('mm')}`)]),

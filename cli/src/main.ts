@@ -4,6 +4,7 @@ import { parseArgs, type ParseArgsConfig } from 'node:util';
 import { assess, complaintLine, readTrainText, type Reading } from '@lodestone/core';
 import { assemblySheet, changeOver } from '@lodestone/core/assembly';
 import { readDrawerText } from '@lodestone/core/drawer';
+import { readFocusRun, readFocusRunText } from '@lodestone/core/focus';
 import {
   DEFAULT_LIMIT,
   DEFAULT_MAX_PIECES,
@@ -14,7 +15,7 @@ import {
 } from '@lodestone/core/finder';
 import { findJson, findText, togetherJson, togetherText } from './find.ts';
 import { changeOverText, sheetText } from './assembly.ts';
-import { ledgerText } from './ledgerText.ts';
+import { focusText, ledgerText } from './ledgerText.ts';
 
 /** Exit codes of the command. */
 export const GOOD = 0;
@@ -22,7 +23,7 @@ export const NOT_GOOD = 1;
 export const BAD_INPUT = 2;
 
 const USAGE =
-  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--corner-light PERCENT] [--limit N] [--with FILE [--share apart|changeover]] [--json] | sheet FILE|- [--from camera|telescope|parts] [--json] | changeover FROM TO [--drawer FILE] [--json]';
+  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--corner-light PERCENT] [--limit N] [--with FILE [--share apart|changeover]] [--json] | sheet FILE|- [--from camera|telescope|parts] [--json] | changeover FROM TO [--drawer FILE] [--json] | focus FILE|- [--json]';
 
 class InputError extends Error {}
 
@@ -179,6 +180,14 @@ async function sheet(words: readonly string[]): Promise<number> {
   return assess(train).isGood ? GOOD : NOT_GOOD;
 }
 
+async function focus(words: readonly string[]): Promise<number> {
+  const { file, values } = parsed(words, { json: { type: 'boolean' } });
+  const { points, backlashSteps } = await readDocument(file, readFocusRunText);
+  const answer = readFocusRun(points, backlashSteps);
+  process.stdout.write(values.json ? `${JSON.stringify(answer, null, 2)}\n` : focusText(answer));
+  return answer.enough ? GOOD : NOT_GOOD;
+}
+
 async function changeover(words: readonly string[]): Promise<number> {
   const { files, values } = parsedFiles(words, 2, { drawer: { type: 'string' }, json: { type: 'boolean' } });
   const [fromFile, toFile] = files as [string, string];
@@ -207,6 +216,7 @@ export async function main(words: readonly string[]): Promise<number> {
     if (command === 'find') return await find(rest);
     if (command === 'sheet') return await sheet(rest);
     if (command === 'changeover') return await changeover(rest);
+    if (command === 'focus') return await focus(rest);
     if (command === '--help' || command === 'help') {
       process.stdout.write(`${USAGE}\n`);
       return GOOD;

@@ -40,7 +40,8 @@ describe('lodestone check', () => {
       'problems',
       'light',
       'guide',
-      'load'
+      'load',
+      'focus'
     ]);
     expect(report).toMatchObject({
       residualMm: expect.closeTo(51.3 - 58.3 - 2 * (1 - 1 / 1.5168), 9),

@@ -4,6 +4,7 @@ import type { Joint } from '../joint/joints.ts';
 import { focuserWindows, lengthDials, type FocuserWindow, type LengthDial } from '../length/dial.ts';
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
 import { axisOf, type Axis } from '../length/axis.ts';
+import { focusBudget, type FocusBudget } from '../focus/budget.ts';
 import { guideOf, type Guide } from '../guide/guide.ts';
 import { Load } from '../load/load.ts';
 import { lightOf, type Light } from '../light/light.ts';
@@ -17,6 +18,7 @@ export class Facts {
   #light: Light | null | undefined;
   #guide: Guide | null | undefined;
   #load: Load | undefined;
+  #focus: FocusBudget | null | undefined;
   #doubts: Doubt[] | undefined;
   #spread: Spread | undefined;
   #dials: LengthDial[] | undefined;
@@ -49,6 +51,14 @@ export class Facts {
       this.#guide = guideOf(this.train, this.ledger, this.axis, this.light) ?? null;
     }
     return this.#guide ?? undefined;
+  }
+
+  /** Whether the draw tube reaches; undefined where nothing is stated of the host’s focus. */
+  get focus(): FocusBudget | undefined {
+    if (this.#focus === undefined) {
+      this.#focus = focusBudget(this.train, this.ledger, this.axis, this.spread.halfWidth95Mm) ?? null;
+    }
+    return this.#focus ?? undefined;
   }
 
   /** What hangs on the host. */

@@ -131,38 +131,6 @@ export const length: Check = {
   }
 };
 
-/** What a train of free length needs of the draw tube, where its figures are known (handbook §10). */
-export const reachesFocus: Check = {
-  id: 'reaches-focus',
-  title: 'Draw tube',
-  stage: 'first-light',
-  codes: ['focus-no-inward', 'focus-no-outward'],
-  find: ({ train, ledger }) => {
-    const { focusFromRackedInMm, travelMm } = train.host.focuser ?? {};
-    // With a corrector in between, its reduction comes in; that is not reckoned here.
-    if (focusFromRackedInMm === undefined || travelMm === undefined || ledger.datum.index >= 0) return [];
-    if (ledger.required.totalMm !== null) return [];
-    const shiftMm = ledger.glass.reduce((sum, { shiftMm: each }) => sum + each, 0);
-    const extensionMm = focusFromRackedInMm + shiftMm - ledger.actualMm;
-    if (extensionMm >= 0 && extensionMm <= travelMm) return [];
-    const inward = extensionMm < 0;
-    return [
-      {
-        code: inward ? 'focus-no-inward' : 'focus-no-outward',
-        level: 'warning',
-        place: { kind: 'host' },
-        figure: mm(extensionMm),
-        limit: mm(inward ? 0 : travelMm),
-        badness: inward ? -extensionMm : extensionMm - travelMm,
-        say: (unit) =>
-          inward
-            ? `It does not reach focus: the draw tube would have to go ${formatLength(-extensionMm, unit)} farther in than it can. Take that much length out.`
-            : `It does not reach focus: the draw tube would have to stand ${formatLength(extensionMm, unit)} out and has ${formatLength(travelMm, unit)} of travel. An extension tube of ${formatLength(extensionMm - travelMm, unit)} to ${formatLength(extensionMm, unit)} is needed.`
-      }
-    ];
-  }
-};
-
 /** What is to be said of a train that is off where no single change mends it. */
 export function lengthInWords(facts: Facts, unit: LengthUnit): { sentence: string; at?: string; cause?: true } {
   const { train, ledger } = facts;

@@ -27,6 +27,7 @@ const NO_STEP: ReadonlySet<string> = new Set([
   'reduction',
   'image-circle',
   'load',
+  'focus-unknown',
   'sag',
   'balance',
   'cable'

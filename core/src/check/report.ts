@@ -1,6 +1,7 @@
 import type { DialAnswer } from '../length/dial.ts';
 import { dialAnswer } from '../length/dial.ts';
 import { uncertaintyOf, type Uncertainty } from '../doubt/uncertainty.ts';
+import type { FocusReport } from '../focus/budget.ts';
 import type { GuideReport } from '../guide/guide.ts';
 import type { LightReport } from '../light/light.ts';
 import type { LoadReport } from '../load/load.ts';
@@ -38,6 +39,8 @@ export interface CheckReport {
   /** Null where no guide prism stands in the beam. */
   guide: GuideReport | null;
   load: LoadReport;
+  /** Null where nothing is stated of the host’s own focus. */
+  focus: FocusReport | null;
 }
 
 /** Everything reckoned about a train: each part of it when it is first asked for. */
@@ -102,7 +105,8 @@ export class Assessment {
         problems: this.findings.filter(({ code, level }) => code !== 'length' && level !== 'passed').map(reported),
         light: this.facts.light?.report ?? null,
         guide: this.facts.guide?.report ?? null,
-        load: this.facts.load.report
+        load: this.facts.load.report,
+        focus: this.facts.focus?.report ?? null
       };
     }
     return this.#report;

@@ -8,8 +8,6 @@ import {
   fullDiameter,
   hostFRatio,
   hostPupil,
-  lensFocalLength,
-  magnificationAt,
   pupilBehind,
   scaleOf,
   type Beam,
@@ -17,6 +15,7 @@ import {
 } from './beam.ts';
 import { COARSE_LINES, FINE_LINES, illumination, type Bar, type Hole, type Optics } from './illumination.ts';
 import { USUAL_PRISM_MM, openingsOf, shiftBehind, stalksOf, type Opening, type OpeningOf } from './openings.ts';
+import { reductionOf } from './reduction.ts';
 
 /** Light that corners are to get where the owner has not said, share (common practice, no source). */
 const USUAL_CORNER = 0.9;
@@ -93,9 +92,6 @@ const edgesOf = ({ widthMm, heightMm }: Sensor): FieldPoint[] => [
   [0, -heightMm / 2]
 ];
 
-/** Magnification that is reckoned may be no less than this: closer to the lens there is no image. */
-const LEAST_MAGNIFICATION = 0.05;
-
 /** Steps of a search by halves: a range of metres to a hundredth of a micrometre. */
 const HALVINGS = 40;
 
@@ -137,16 +133,8 @@ export class Light {
     this.sensor = sensor;
     this.wanted = train.cornerLightPercent === undefined ? USUAL_CORNER : train.cornerLightPercent / 100;
     const { host } = train;
-    this.glassMm = ledger.glass.reduce((sum, { shiftMm }) => sum + shiftMm, 0);
-    this.distanceMm = ledger.actualMm - this.glassMm;
-    const published = ledger.datum.corrector?.magnification;
-    const { nominalMm, datumMm, allowedGlassMm } = ledger.required;
-    const publishedMm = nominalMm === null ? undefined : nominalMm + (datumMm ?? 0) - (allowedGlassMm ?? 0);
-    this.lensMm =
-      published === undefined || publishedMm === undefined ? undefined : lensFocalLength(publishedMm, published);
-    const { lensMm } = this;
-    const reckoned =
-      lensMm === undefined ? (published ?? 1) : Math.max(LEAST_MAGNIFICATION, magnificationAt(this.distanceMm, lensMm));
+    const { glassMm, distanceMm, lensMm, published, reckoned } = reductionOf(ledger);
+    [this.glassMm, this.distanceMm, this.lensMm] = [glassMm, distanceMm, lensMm];
     this.magnification = published === undefined ? null : { published, reckoned };
     this.focalLengthMm = host.focalLengthMm * reckoned;
     const pupil = hostPupil(host);
