@@ -52,13 +52,15 @@ test('a finished train is a record that no later change touches, with photos, an
   await page.goto(`/trains/${id}/assemble`);
   await page.getByRole('button', { name: 'Take it apart again' }).click();
   await expect(page.getByRole('heading', { name: '0 of 7 done' })).toBeVisible();
+  await expect(page.locator('[data-save-state="saved"]')).toBeVisible();
   const { revision, document } = await stored(page, id);
   const elements = document.elements.map((element) =>
     element.id === 'wheel' ? { ...element, lengthMm: 20.9 } : element
   );
-  await page.request.post(`/api/trains/${id}/revisions`, {
+  const saved = await page.request.post(`/api/trains/${id}/revisions`, {
     data: { saveId: randomUUID(), basedOn: revision.number, document: { ...document, elements } }
   });
+  expect(saved.ok()).toBe(true);
   await page.goto(`/trains/${id}/log`);
   await record.getByRole('link', { name: 'Compare with now' }).click();
   await expect(page.locator('[data-compared]')).toHaveCount(2);

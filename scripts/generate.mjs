@@ -61,7 +61,8 @@ const targets = [
         'RecordPath',
         'RecordPhotoPath',
         'PrintSheet',
-        'PrintComparison'
+        'PrintComparison',
+        'MoveFocuser'
       ].map((name) => [`validate${name}`, { ref: `#/$defs/${name}`, type: name }])
     )
   }

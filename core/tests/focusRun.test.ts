@@ -151,9 +151,18 @@ describe('a focus run', () => {
     expect(answer.why).toMatch(why);
   });
 
-  it('goes on downhill while there is no minimum', () => {
-    expect(readFocusRun(run([2000, 2100, 2200], 0, 1, 3000, false)).nextPosition).toBe(2300);
-    expect(readFocusRun(run([4000, 3900, 3800], 0, 1, 3000, false)).nextPosition).toBe(3700);
+  it('goes on downhill while there is no minimum, about half of the way that is left, and past noise', () => {
+    const on = (x: readonly number[]) => readFocusRun(run(x, 0, 1, 3000, false)).nextPosition!;
+    expect(on([2000, 2100, 2200])).toBeGreaterThan(2400);
+    expect(on([2000, 2100, 2200])).toBeLessThan(3000);
+    expect(on([4000, 3900, 3800])).toBeLessThan(3600);
+    expect(on([4000, 3900, 3800])).toBeGreaterThan(3000);
+    // It grew at once: the other way.
+    expect(on([3500, 3600])).toBeLessThan(3500);
+    // Alike within noise: on, twice as far.
+    expect(readFocusRun([0, 100].map((position) => ({ position, hfrPx: 40 + position / 1000 }))).nextPosition).toBe(
+      300
+    );
   });
 
   it('sees two minima, and decides nothing', () => {

@@ -17,5 +17,6 @@ export {
   type MeasuredBacklash
 } from './run.ts';
 export { readFocusRunText, type FocusRunFile } from './read.ts';
+export { SimulatedFocuser, type FocusFrame, type FocuserState, type SimulatedSpec } from './simulated.ts';
 export { glassOffsets, steppingFor, type FilterOffset, type Stepping } from './steps.ts';
 export { tubeWays, type TubeWay } from './tubes.ts';

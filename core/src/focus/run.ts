@@ -193,15 +193,32 @@ const stepOf = (points: readonly FocusPoint[]): number => {
   return gaps.length === 0 ? 0 : gaps.toSorted((a, b) => a - b)[Math.floor(gaps.length / 2)]!;
 };
 
-/** Where to go while there is no minimum yet: on, where stars get smaller. */
+/** A star that shrinks steadily is gone after so much of the way that is left; farther is not gone at once. */
+const SHARE_OF_WAY = 0.45;
+const MOST_STEPS = 8;
+
+/**
+ * Where to go while there is no minimum yet: on, where stars get smaller, the farther the larger they are; a change that
+ * noise makes too is none, and the way goes on.
+ */
 function downhill(points: readonly FocusPoint[]): number | null {
   const there = means(points);
   const step = stepOf(points);
-  if (there.length < 2 || step === 0) return null;
+  const [before, last] = [points.at(-2), points.at(-1)];
+  if (there.length < 2 || step === 0 || !before || !last) return null;
+  const out = last.position >= before.position ? 1 : -1;
   const smallest = there.reduce((best, each) => (each.hfrPx < best.hfrPx ? each : best));
-  if (smallest === there.at(-1)) return smallest.position + step;
-  if (smallest === there[0]) return smallest.position - step;
-  return smallest.position + step / 2;
+  const end = out > 0 ? there.at(-1)! : there[0]!;
+  const start = out > 0 ? there[0]! : there.at(-1)!;
+  const noise = 2 * Math.hypot(smallest.standardPx, end.standardPx);
+  if (end.hfrPx - smallest.hfrPx <= noise) {
+    const slope = (start.hfrPx - end.hfrPx) / Math.abs(end.position - start.position);
+    const isSteady = start.hfrPx - end.hfrPx > 2 * Math.hypot(start.standardPx, end.standardPx);
+    const way = isSteady ? (SHARE_OF_WAY * end.hfrPx) / slope : 2 * step;
+    return Math.round(end.position + out * Math.max(step, Math.min(MOST_STEPS * step, way)));
+  }
+  if (smallest === start) return Math.round(start.position - out * step);
+  return Math.round(smallest.position + (out * step) / 2);
 }
 
 /** The position within what was walked over where one more frame would tell most of the best position. */

@@ -69,7 +69,27 @@
     at={HOST}
     path={['focuser', 'focusFromRackedInMm']}
     current={host.focuser?.focusFromRackedInMm}
+    hint="or its bounds, where it was only tried"
   />
+  <div class="grid grid-cols-2 gap-2">
+    <Field label="At least" kind="length" at={HOST} path={['focuser', 'focusFrom']} current={host.focuser?.focusFrom} />
+    <Field label="At most" kind="length" at={HOST} path={['focuser', 'focusTo']} current={host.focuser?.focusTo} />
+    <Field
+      label="One step moves"
+      kind="number"
+      unit="µm"
+      at={HOST}
+      path={['focuser', 'umPerStep']}
+      current={host.focuser?.umPerStep}
+    />
+    <Field
+      label="Backlash, steps"
+      kind="number"
+      at={HOST}
+      path={['focuser', 'backlashSteps']}
+      current={host.focuser?.backlashSteps}
+    />
+  </div>
 </Section>
 
 <Section title="Light" gist={host.openings || host.obstruction ? '' : 'aperture alone'}>

@@ -39,6 +39,7 @@
     { path: 'build', title: 'Build' },
     { path: 'check', title: 'Check' },
     { path: 'assemble', title: 'Assemble' },
+    { path: 'first-light', title: 'First light' },
     { path: 'log', title: 'Log' }
   ];
 </script>

@@ -1,0 +1,45 @@
+import { assess, type Train } from '@lodestone/core';
+import { SimulatedFocuser } from '@lodestone/core/focus';
+
+/** Focusers that are kept: the one that was used longest ago goes. */
+const MOST_KEPT = 200;
+const UM_PER_STEP = 4.8;
+const USUAL_STEPS = 12_000;
+const BACKLASH = 60;
+const SLIP = 0.01;
+
+const kept = new Map<string, SimulatedFocuser>();
+
+/** A simulated focuser for a train: where it is sharp is where the train’s own budget says, as far as that is known. */
+function made(train: Train, seed: number): SimulatedFocuser {
+  const { facts } = assess(train);
+  const extensionMm = facts.focus?.report.extensionMm ?? null;
+  const travelMm = facts.focus?.report.travelMm ?? null;
+  const lastStep = travelMm === null ? USUAL_STEPS : Math.max(500, Math.round((travelMm * 1000) / UM_PER_STEP));
+  const bestStep = extensionMm === null ? 0.45 * lastStep : (extensionMm * 1000) / UM_PER_STEP;
+  const { fRatio, pixelUm } = facts.light
+    ? { fRatio: train.host.focalLengthMm / train.host.apertureMm, pixelUm: facts.light.sensor.pixelUm }
+    : { fRatio: train.host.focalLengthMm / train.host.apertureMm, pixelUm: 3.8 };
+  return new SimulatedFocuser({
+    lastStep,
+    umPerStep: UM_PER_STEP,
+    backlash: BACKLASH,
+    slip: SLIP,
+    bestStep,
+    leastHfrPx: 2.1,
+    // A star out of focus is a ring of diameter Δ/N; half its light lies within about 0.35 of that.
+    perStepPx: (0.35 * UM_PER_STEP) / fRatio / pixelUm,
+    scatter: 0.03,
+    seed
+  });
+}
+
+/** The simulated focuser that stands on a train of an owner; made anew after a start of the server. */
+export function focuserOf(owner: string, trainId: string, train: Train): SimulatedFocuser {
+  const key = `${owner}/${trainId}`;
+  const found = kept.get(key) ?? made(train, Math.floor(Math.random() * 2 ** 31));
+  kept.delete(key);
+  kept.set(key, found);
+  if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
+  return found;
+}

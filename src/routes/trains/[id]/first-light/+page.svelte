@@ -1,0 +1,5 @@
+<script lang="ts">
+  import FirstLightStage from '$lib/firstlight/FirstLightStage.svelte';
+</script>
+
+<FirstLightStage />
