@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Agent, request as httpRequest } from 'node:http';
 import type { APIRequestContext } from '@playwright/test';
 import heron from '../demo/heron.json' with { type: 'json' };
-import { expect, test } from './lodestone.ts';
+import { expect, openCopy, test } from './lodestone.ts';
 
 const create = (request: APIRequestContext, document: unknown, saveId: unknown = randomUUID()) =>
   request.post('/api/trains', { data: { saveId, document } });
@@ -218,4 +218,21 @@ test('stops cleanly on SIGTERM, with event streams open', async ({ lodestone, pa
   expect(await lodestone.stop('SIGTERM')).toBe(0);
   expect(Date.now() - began).toBeLessThan(10_000);
   await lodestone.start();
+});
+
+test('the focuser that ships answers like a device: it moves, stops at its end, and refuses nonsense', async ({
+  page
+}) => {
+  const { id } = await openCopy(page, 'Long Tom');
+  const path = `/api/trains/${id}/focuser`;
+  const tell = (data: object) => page.request.post(path, { data });
+  expect(await (await tell({ do: 'renew', backlash: 0 })).json()).toMatchObject({ umPerStep: 4.8 });
+  await tell({ do: 'zero' });
+  expect(await (await tell({ do: 'move', to: 500 })).json()).toMatchObject({ position: 500, stopped: false });
+  expect(await (await tell({ do: 'move', to: 9_000_000 })).json()).toMatchObject({ stopped: true });
+  expect(await (await tell({ do: 'frame' })).json()).toMatchObject({ hfrPx: expect.any(Number) });
+  for (const nonsense of [{}, { do: 'fly' }, { do: 'move' }, { do: 'move', to: 1e12 }, { do: 'renew', slip: 2 }]) {
+    expect((await tell(nonsense)).status()).toBe(400);
+  }
+  expect((await page.request.get('/api/trains/00000000-0000-4000-8000-000000000000/focuser')).status()).toBe(404);
 });

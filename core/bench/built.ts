@@ -1,6 +1,7 @@
 // A million draws beside the convolution, and a change-over of two trains of twenty parts.
 import { changeOver, landings } from '../src/assembly/index.ts';
 import { readDrawer } from '../src/drawer/index.ts';
+import { readFocusRun } from '../src/focus/index.ts';
 import { Facts, Spread, assess, drawErrors, shareBetween, type Doubt } from '../src/index.ts';
 import { trainOfTwenty } from './train20.ts';
 
@@ -101,4 +102,22 @@ show(
   'shims of 24 kinds before the last joint',
   best(() => landings(assessment, ['ring-9'], shims.document)),
   'a step has 100'
+);
+
+console.log('\nFocus:');
+const noise = (at: number): number => 0.1 * Math.sin(at * 12.9898) * Math.cos(at * 78.233);
+const long = Array.from({ length: 1000 }, (_, at) => ({
+  position: 2000 + 2 * at,
+  hfrPx: Math.hypot(2.2, 0.012 * (at * 2 - 1000)) + noise(at),
+  standardPx: 0.1
+}));
+show(
+  'a run of 1000 frames, read and fitted',
+  best(() => readFocusRun(long)),
+  'aim at most 20'
+);
+show(
+  'a run of 12 frames',
+  best(() => readFocusRun(long.filter((_, at) => at % 83 === 0))),
+  'a frame has 16.7'
 );

@@ -1,4 +1,5 @@
 import type { Part } from '../drawer/part.ts';
+import type { FocusReport } from '../focus/budget.ts';
 import { holdsBy } from '../joint/clocking.ts';
 import { chanceInWords } from '../doubt/uncertainty.ts';
 import { balanceOf } from '../load/balance.ts';
@@ -32,6 +33,8 @@ export interface Compared {
   /** Places at which the camera can be turned as far as one likes: rotators, clamps, slip fits, union nuts, lock rings. */
   turns: number;
   slideMm: number | null;
+  /** Where the draw tube has to stand, and whether it can; null where nothing is stated of it. */
+  focus: FocusReport | null;
   note: string | null;
   /** Whether there is such a train: it closes, and nothing about it is wrong. */
   exists: boolean;
@@ -90,6 +93,7 @@ export function compared(train: Train, parts: readonly Part[]): Compared {
       train.elements.filter(({ kind }) => kind === 'rotator').length +
       ledger.joints.filter(({ sky, camera }) => TURNS.includes(holdsBy(sky, camera) ?? 'thread')).length,
     slideMm: balanceOf(train.host, load)?.slideMm ?? null,
+    focus: facts.focus?.report ?? null,
     note: train.note ?? null,
     exists: missing.length === 0,
     missing
@@ -216,6 +220,18 @@ export const COMPARED_ROWS: readonly ComparedRow[] = [
     id: 'balance',
     title: 'Slide for balance, toward the sky',
     cell: ({ slideMm }, unit) => length(slideMm, unit, unit === 'mm' ? 0 : 2)
+  },
+  {
+    id: 'focus',
+    title: 'Focus travel',
+    cell: ({ focus }, unit) =>
+      focus === null || focus.verdict === 'unknown'
+        ? null
+        : focus.verdict === 'reaches'
+          ? `reaches, ${length(focus.extensionMm, unit) ?? ''} out of ${length(focus.travelMm, unit) ?? ''}`
+          : focus.verdict === 'no-inward'
+            ? 'cannot go far enough in'
+            : 'cannot come far enough out'
   },
   { id: 'note', title: 'Remarks', cell: ({ note }) => note ?? '' }
 ];

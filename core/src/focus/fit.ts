@@ -25,8 +25,8 @@ export interface Fit {
 }
 
 /** Runs of the solver, each from where the last one ended, until nothing but rounding is left. */
-const ROUNDS = 30;
-const ITERATIONS = 8;
+const ROUNDS = 60;
+const ITERATIONS = 4;
 
 /**
  * Weighted least squares by Levenberg and Marquardt. Parameters are scaled to one, since the solver’s damping is the same
@@ -100,15 +100,15 @@ export function covarianceOf(
   scale: readonly number[]
 ): number[][] | undefined {
   const count = parameters.length;
-  const normal = Matrix.zeros(count, count);
+  const normal = Array.from({ length: count }, () => new Array<number>(count).fill(0));
   for (const [index, each] of x.entries()) {
     const row = slopes(parameters, each).map((slope, at) => (slope * scale[at]!) / standard[index]!);
     for (let i = 0; i < count; i++) {
-      for (let j = 0; j < count; j++) normal.set(i, j, normal.get(i, j) + row[i]! * row[j]!);
+      for (let j = 0; j < count; j++) normal[i]![j]! += row[i]! * row[j]!;
     }
   }
   try {
-    const inverted = inverse(normal);
+    const inverted = inverse(new Matrix(normal));
     const covariance = Array.from({ length: count }, (_, i) =>
       Array.from({ length: count }, (__, j) => inverted.get(i, j) * scale[i]! * scale[j]!)
     );

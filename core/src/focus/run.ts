@@ -168,9 +168,29 @@ function means(points: readonly FocusPoint[]): { position: number; hfrPx: number
     .sort((a, b) => a.position - b.position);
 }
 
+/** Places a long run is gathered in before its hills are counted. */
+const MOST_PLACES = 40;
+
+/** Places of a run, neighbours gathered where there are many: what noise does between them is gone then. */
+function gathered(points: readonly FocusPoint[]): { position: number; hfrPx: number; standardPx: number }[] {
+  const there = means(points);
+  const each = Math.ceil(there.length / MOST_PLACES);
+  if (each === 1) return there;
+  return Array.from({ length: Math.ceil(there.length / each) }, (_, at) => {
+    const some = there.slice(at * each, (at + 1) * each);
+    const mean = (of: (place: (typeof there)[number]) => number): number =>
+      some.reduce((sum, place) => sum + of(place), 0) / some.length;
+    return {
+      position: mean(({ position }) => position),
+      hfrPx: mean(({ hfrPx }) => hfrPx),
+      standardPx: mean(({ standardPx }) => standardPx) / Math.sqrt(some.length)
+    };
+  });
+}
+
 /** Whether there are two places where stars are smallest, with a hill between that noise does not make. */
 function hasTwoMinima(points: readonly FocusPoint[]): boolean {
-  const there = means(points);
+  const there = gathered(points);
   const lows = there.filter(
     ({ hfrPx }, at) => at > 0 && at < there.length - 1 && hfrPx < there[at - 1]!.hfrPx && hfrPx < there[at + 1]!.hfrPx
   );
@@ -221,6 +241,9 @@ function downhill(points: readonly FocusPoint[]): number | null {
   return Math.round(smallest.position + (out * step) / 2);
 }
 
+/** Places for the next frame that are looked at. */
+const CANDIDATES = 21;
+
 /** The position within what was walked over where one more frame would tell most of the best position. */
 function mostTelling(points: readonly FocusPoint[], { x0, a, c }: Found): number {
   const [low, high] = [Math.min(...points.map((p) => p.position)), Math.max(...points.map((p) => p.position))];
@@ -240,7 +263,7 @@ function mostTelling(points: readonly FocusPoint[], { x0, a, c }: Found): number
   };
   const from = Math.min(low, x0 - 2 * step);
   const to = Math.max(high, x0 + 2 * step);
-  const candidates = Array.from({ length: 25 }, (_, at) => from + ((to - from) * at) / 24);
+  const candidates = Array.from({ length: CANDIDATES }, (_, at) => from + ((to - from) * at) / (CANDIDATES - 1));
   const best = candidates.reduce(
     (found, at) => {
       const variance = after(at);

@@ -76,8 +76,8 @@
           <td class={[slot === carousel.inBeam && 'font-semibold']}
             >{filter?.name ?? 'empty'}{slot === carousel.inBeam ? ', the spacing is made for it' : ''}</td
           >
-          <td class="text-right">{filter?.isGlass ? grams(filter.massG) : ''}</td>
-          <td class="w-44 text-right">
+          <td class="text-right whitespace-nowrap">{filter?.isGlass ? grams(filter.massG) : ''}</td>
+          <td class="w-36 text-right">
             {#if filter?.isGlass}
               <button
                 class="btn btn-ghost btn-xs font-normal"

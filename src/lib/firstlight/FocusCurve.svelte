@@ -123,7 +123,7 @@
     {/each}
   </svg>
   {#if answer.curve && (near !== undefined || !isNear)}
-    <button class="btn btn-ghost btn-xs absolute top-0 right-0 font-normal" onclick={() => (isNear = !isNear)}
+    <button class="btn btn-ghost btn-xs absolute bottom-0 left-0 font-normal" onclick={() => (isNear = !isNear)}
       >{isNear ? `all ${points.length} frames` : 'near the best'}</button
     >
   {/if}

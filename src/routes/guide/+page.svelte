@@ -216,6 +216,23 @@
         stack so far: it counts at once, and the verdict above follows. A reading that is far off is asked about first. What
         is done is kept with the train, without the network too, and on every device.
       </p>
+      <p class="mt-2">
+        A thread that cannot be measured later is asked for before its joint closes, and before the last joint it says
+        which dial or which shims of the drawer land the sensor now. Screws, locks, marks and cautions of your own stand
+        on the sheet once they are stated in a part’s or a joint’s fields; cables are drawn on the face. A joint that is
+        changed afterwards is to be closed again, and only that.
+      </p>
+      <p class="mt-2">
+        <strong>Finish</strong>, and a record is kept that no later change touches. The <strong>Log</strong> has the records
+        with room for photos, compares any of them with trains, variants and earlier revisions on one rail, tells whether
+        your flats still hold, packs what comes along, and says how to change over to another train with the fewest joints
+        opened.
+      </p>
+      <p class="mt-2">
+        <strong>First light</strong> says whether the draw tube reaches, which extension tube lands nearest the middle, and
+        takes you to the focus one instruction at a time: type each frame’s half-flux radius, or try it with the focuser that
+        ships. What you saw when it did not come to focus narrows where the telescope’s own focus lies.
+      </p>
     </section>
 
     <section class="mt-8">
