@@ -112,6 +112,7 @@ test('where the draw tube is too short a tube of the drawer is offered that land
   await expect(tubes.filter({ hasText: 'too long' }).getByRole('button')).toHaveCount(0);
   await tubes.first().getByRole('button', { name: 'Put it in' }).click();
   await expect(page.locator('[data-focus-verdict="reaches"]')).toBeVisible();
+  await expectAccessible(page, 'First light');
   // A run with both ways in it tells the backlash.
   await expect(page.getByText(/backlash \d+/)).toBeVisible();
   await page.keyboard.press('Control+z');

@@ -56,7 +56,7 @@ export class Facts {
   /** Whether the draw tube reaches; undefined where nothing is stated of the host’s focus. */
   get focus(): FocusBudget | undefined {
     if (this.#focus === undefined) {
-      this.#focus = focusBudget(this.train, this.ledger, this.axis, this.spread.halfWidth95Mm) ?? null;
+      this.#focus = focusBudget(this.train, this.ledger, this.axis, () => this.spread.halfWidth95Mm) ?? null;
     }
     return this.#focus ?? undefined;
   }

@@ -18,7 +18,7 @@ export const reachesFocus: Check = {
     const { focus, train, ledger } = facts;
     // A place that is open still has its length to come: nothing is said of a train half built.
     if (!focus || train.elements.some(({ kind }) => kind === 'gap')) return [];
-    const { report, contradicts, byMirror, extensionMm, uncertaintyMm } = focus;
+    const { report, contradicts, byMirror, extensionMm } = focus;
     const { verdict, travelMm } = report;
     const place = { kind: 'host' } as const;
     const part = byMirror ? 'mirror' : 'draw tube';
@@ -87,7 +87,7 @@ export const reachesFocus: Check = {
         figure: mm(report.extensionMm ?? low),
         limit: mm(travelMm ?? 0),
         say: (unit) =>
-          `It reaches focus with the ${part} ${say(report.extensionMm ?? low, unit)} out of ${say(travelMm ?? 0, unit)}, give or take ${say(uncertaintyMm, unit)}.`
+          `It reaches focus with the ${part} ${say(report.extensionMm ?? low, unit)} out of ${say(travelMm ?? 0, unit)}, give or take ${say(focus.uncertaintyMm, unit)}.`
       }
     ];
   }

@@ -13,7 +13,7 @@ export interface FocusReport {
   /** Draw-tube extension at which the sensor is in focus, mm from fully in; null where it is not known. */
   extensionMm: number | null;
   /** Where it will fall, with all that is not known about it, mm; null where one end is open. */
-  rangeMm: readonly [number, number] | null;
+  readonly rangeMm: readonly [number, number] | null;
   /** How far the tube can be turned out, mm. */
   travelMm: number | null;
   verdict: 'reaches' | 'no-inward' | 'no-outward' | 'unknown';
@@ -34,9 +34,11 @@ export interface FocusBudget {
   /** Extension that is needed, with what is known of the focus only. */
   extensionMm: Interval;
   /** Half-width of what is not known of the lengths, as it shows at the draw tube, mm (95 %). */
-  uncertaintyMm: number;
+  readonly uncertaintyMm: number;
   /** It focuses by its mirror. */
   byMirror: boolean;
+  /** Nothing asks for a length: any that reaches focus will do, and the shortest is the stiffest. */
+  isFree: boolean;
   /** What was tried says that it lies above and below at once. */
   contradicts: boolean;
 }
@@ -65,10 +67,10 @@ function focusInterval({ focuser = {} }: Host, attempts: readonly FocusAttempt[]
  * lies s = d/m behind it, so b₀ + Σ glass shift on its sky side − s − q, q its distance from the face. For a corrector
  * that does not reduce, and where there is none, both are the same.
  *
- * @param lengthMm half-width of what is not known of the train’s length, mm
+ * @param lengthMm half-width of what is not known of the train’s length, mm: a whole convolution, asked only where it is told
  * @returns undefined where nothing is stated of the host’s focus: there is nothing to say
  */
-export function focusBudget(train: Train, ledger: Ledger, axis: Axis, lengthMm: number): FocusBudget | undefined {
+export function focusBudget(train: Train, ledger: Ledger, axis: Axis, lengthMm: () => number): FocusBudget | undefined {
   const { focuser } = train.host;
   const attempts = (train.focusing?.attempts ?? []) as readonly FocusAttempt[];
   const isStated =
@@ -87,7 +89,7 @@ export function focusBudget(train: Train, ledger: Ledger, axis: Axis, lengthMm: 
   const contradicts = focusMm[0] > focusMm[1];
   const extensionMm: Interval = [focusMm[0] + trainMm, focusMm[1] + trainMm];
   // Behind a reducer a length moves the draw tube by 1/m² as much.
-  const uncertaintyMm = lengthMm / reckoned ** 2;
+  const uncertaintyOf = (): number => lengthMm() / reckoned ** 2;
   const travelMm = focuser?.travelMm ?? null;
   const isBounded = Number.isFinite(extensionMm[0]) && Number.isFinite(extensionMm[1]) && !contradicts;
   const middleMm = isBounded ? (extensionMm[0] + extensionMm[1]) / 2 : null;
@@ -95,7 +97,11 @@ export function focusBudget(train: Train, ledger: Ledger, axis: Axis, lengthMm: 
   return {
     report: {
       extensionMm: middleMm,
-      rangeMm: isBounded ? [extensionMm[0] - uncertaintyMm, extensionMm[1] + uncertaintyMm] : null,
+      get rangeMm() {
+        if (!isBounded) return null;
+        const uncertaintyMm = uncertaintyOf();
+        return [extensionMm[0] - uncertaintyMm, extensionMm[1] + uncertaintyMm] as const;
+      },
       travelMm,
       verdict,
       tubeMm: verdict === 'no-outward' && middleMm !== null && travelMm !== null ? middleMm - travelMm / 2 : null
@@ -103,8 +109,11 @@ export function focusBudget(train: Train, ledger: Ledger, axis: Axis, lengthMm: 
     focusMm,
     trainMm,
     extensionMm,
-    uncertaintyMm,
+    get uncertaintyMm() {
+      return uncertaintyOf();
+    },
     byMirror: BY_MIRROR.has(train.host.kind),
+    isFree: ledger.required.totalMm === null,
     contradicts
   };
 }

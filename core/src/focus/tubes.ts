@@ -48,7 +48,8 @@ function tubesOf(train: Train, parts: readonly Part[]): Standing[] {
 
 /**
  * Extension tubes of the drawer between host and train: none, one or two, each way that screws together, the one that
- * surely reaches first and of those what lands nearest mid-travel.
+ * surely reaches first and of those what lands nearest mid-travel; where nothing asks for a length, the shortest (handbook
+ * §10).
  *
  * @param parts of the drawer that are free to this train
  */
@@ -101,6 +102,7 @@ export function tubeWays(train: Train, budget: FocusBudget, parts: readonly Part
       (a, b) =>
         Number(b.verdict === 'reaches') - Number(a.verdict === 'reaches') ||
         Number(b.verdict === 'unknown') - Number(a.verdict === 'unknown') ||
+        (budget.isFree && a.verdict === 'reaches' ? a.lengthMm - b.lengthMm : 0) ||
         a.offMiddleMm - b.offMiddleMm ||
         a.parts.length - b.parts.length
     );
