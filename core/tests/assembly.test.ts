@@ -1,16 +1,10 @@
-import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { assemblySheet, changeOver } from '../src/assembly/index.ts';
-import { assess, readTrainText, type BodyElement, type Element, type Train } from '../src/index.ts';
+import { assess, type BodyElement, type Element, type Train } from '../src/index.ts';
 import { female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
-
-const read = (file: string): Train => {
-  const reading = readTrainText(readFileSync(new URL(`../../demo/${file}`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(reading.complaints[0]?.message);
-  return reading.document;
-};
+import { readDemo } from './demo.ts';
 
 const faces = { sky: female('M48x0.75'), camera: male('M48x0.75') } as Partial<BodyElement>;
 const ring = (id: string, partId: string, copy?: number): BodyElement =>
@@ -66,7 +60,7 @@ describe('a change from one train to another', () => {
   });
 
   it('opens nothing between a train and itself', () => {
-    const longTom = read('long-tom.json');
+    const longTom = readDemo('long-tom.json');
     expect(changeOver(longTom, longTom)).toMatchObject({ joints: 0, open: [], close: [], aside: [], bring: [] });
   });
 
@@ -103,7 +97,7 @@ describe('a change from one train to another', () => {
 describe('an assembly sheet', () => {
   it.each(['camera', 'telescope'] as const)('closes every joint once, from the %s on', (order) => {
     for (const file of ['heron.json', 'dormouse.json', 'long-tom.json']) {
-      const document = read(file);
+      const document = readDemo(file);
       const steps = assemblySheet(document, order);
       expect(steps.map(({ n }) => n)).toEqual(steps.map((_, index) => index + 1));
       const closed = steps.flatMap(({ joint }) => joint ?? []);
@@ -122,13 +116,13 @@ describe('an assembly sheet', () => {
 
   it('says what the stack so far measures: the sum of its parts and the openings between them', () => {
     // Handbook scenario: guider 17.2 and wheel 21.6 come to 38.8 mm.
-    const heron = read('heron.json');
+    const heron = readDemo('heron.json');
     const at = heron.elements.findIndex(({ id }) => id === 'guider' || id === 'oag');
     const id = heron.elements[at]!.id;
     const step = assemblySheet(heron, 'camera').find(({ measure }) => measure?.from === id)!;
     expect(step.measure!.to).toBe(heron.elements.at(-2)!.id);
     expect(step.measure!.expectedMm).toBeCloseTo(38.8, 9);
-    const long = read('long-tom.json');
+    const long = readDemo('long-tom.json');
     const { axis } = assess(long).facts;
     for (const order of ['camera', 'telescope'] as const) {
       for (const { measure } of assemblySheet(long, order)) {
@@ -144,7 +138,7 @@ describe('an assembly sheet', () => {
   });
 
   it('has the cautions where they apply: filters before the wheel closes, the open sensor, the sun', () => {
-    const steps = assemblySheet(read('long-tom.json'), 'camera');
+    const steps = assemblySheet(readDemo('long-tom.json'), 'camera');
     expect(steps[0]!.do).toContain('1 Luminance, 2 Red, 3 Green, and 4 Blue');
     const wheel = steps.findIndex(({ joint }) => joint === 'camera');
     expect(wheel).toBe(1);
@@ -152,7 +146,7 @@ describe('an assembly sheet', () => {
     expect(steps.filter(({ cautions }) => cautions.join().includes('sensor is open'))).toHaveLength(1);
     expect(steps.at(-1)!.cautions.join()).toContain('Never point it at the sun');
     // A place still open is said, and counts nothing.
-    expect(assemblySheet(read('heron.json')).some(({ do: words }) => words.includes('is still empty'))).toBe(true);
+    expect(assemblySheet(readDemo('heron.json')).some(({ do: words }) => words.includes('is still empty'))).toBe(true);
   });
 
   it('tells shims, angles and dials of a joint, and how each kind is closed', () => {

@@ -1,4 +1,3 @@
-import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import {
   assemblySheet,
@@ -9,22 +8,12 @@ import {
   packingList,
   takeFlats
 } from '../src/assembly/index.ts';
-import { readDrawer, type Part } from '../src/drawer/index.ts';
-import { apply, assess, readTrainText, type BodyElement, type Element, type Train } from '../src/index.ts';
+import { apply, assess, type BodyElement, type Element, type Train } from '../src/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
+import { demoDrawer, readDemo } from './demo.ts';
 
-const read = (file: string): Train => {
-  const reading = readTrainText(readFileSync(new URL(`../../demo/${file}`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(reading.complaints[0]?.message);
-  return reading.document;
-};
-const demoDrawer = (): Part[] => {
-  const reading = readDrawer(JSON.parse(readFileSync(new URL('../../demo/drawer.json', import.meta.url), 'utf8')));
-  if (!reading.ok) throw new Error(reading.complaints[0]?.message);
-  return reading.document;
-};
-const longTom = read('long-tom.json');
+const longTom = readDemo('long-tom.json');
 const changedElement = (document: Train, id: string, more: object): Train => ({
   ...document,
   elements: document.elements.map((element) => (element.id === id ? ({ ...element, ...more } as Element) : element))

@@ -1,16 +1,11 @@
-import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { COMPARED_ROWS, bestOf, compared, differences, variantOf } from '../src/compare/index.ts';
-import { assess, checkTrain, readTrain, readTrainText, type CameraElement, type Train } from '../src/index.ts';
+import { assess, checkTrain, readTrain, type CameraElement } from '../src/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
+import { readDemo } from './demo.ts';
 
-const read = (file: string): Train => {
-  const reading = readTrainText(readFileSync(new URL(`../../demo/${file}`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(reading.complaints[0]?.message);
-  return reading.document;
-};
-const longTom = read('long-tom.json');
+const longTom = readDemo('long-tom.json');
 
 describe('trains side by side', () => {
   it('say of each what its own check says', () => {

@@ -1,21 +1,9 @@
-import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { readDrawer, type Part } from '../src/drawer/index.ts';
 import { attemptBound, glassOffsets, steppingFor, tubeWays } from '../src/focus/index.ts';
-import { apply, assess, checkTrain, readTrainText, type Train } from '../src/index.ts';
+import { apply, assess, checkTrain, type Train } from '../src/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
-
-const read = (file: string): Train => {
-  const reading = readTrainText(readFileSync(new URL(`../../demo/${file}`, import.meta.url), 'utf8'));
-  if (!reading.ok) throw new Error(reading.complaints[0]?.message);
-  return reading.document;
-};
-const demoDrawer = (): Part[] => {
-  const reading = readDrawer(JSON.parse(readFileSync(new URL('../../demo/drawer.json', import.meta.url), 'utf8')));
-  if (!reading.ok) throw new Error(reading.complaints[0]?.message);
-  return reading.document;
-};
+import { demoDrawer, readDemo } from './demo.ts';
 
 /** A ray: height and slope, mm and radians. */
 type Ray = readonly [number, number];
@@ -95,7 +83,7 @@ describe('the draw tube’s budget', () => {
     expect(with_(125).verdict).toBe('reaches');
     // Where nothing is known of it, nothing is said; a lens focuses inside itself.
     expect(checkTrain(train([camera(20)])).focus).toBeNull();
-    expect(checkTrain(read('dormouse.json')).focus).toBeNull();
+    expect(checkTrain(readDemo('dormouse.json')).focus).toBeNull();
     expect(checkTrain(behind([camera(20)], { travelMm: 50 })).focus).toMatchObject({
       verdict: 'unknown',
       extensionMm: null
@@ -130,7 +118,7 @@ describe('the draw tube’s budget', () => {
 
 describe('extension tubes', () => {
   it('Heron, closed, needs its 35 mm tube where the drawer holds a 50 and a 35', () => {
-    const heron = read('heron.json');
+    const heron = readDemo('heron.json');
     const parts = demoDrawer();
     const ring = parts.find(({ partId }) => partId === 'R-03')!;
     const closed = apply(heron, {
