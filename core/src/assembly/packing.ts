@@ -146,14 +146,14 @@ export function packingList(
       location: null
     })),
     ...solid.flatMap((element) =>
-      (element.cables ?? []).map(({ name }): PackingItem => ({
-        key: `cable ${element.id} ${name}`,
+      (element.cables ?? []).map(({ name }, at): PackingItem => ({
+        key: `cable ${element.id} ${at} ${name}`,
         group: 'cables',
         what: `${name}, to ${element.name}`,
         location: null
       }))
     ),
-    ...(train.packing?.caps ?? []).map((what): PackingItem => ({
+    ...[...new Set(train.packing?.caps)].map((what): PackingItem => ({
       key: `cap ${what}`,
       group: 'caps',
       what,

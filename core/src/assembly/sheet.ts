@@ -158,7 +158,7 @@ function loading(train: Train, element: Element): Omit<AssemblyStep, 'n'> | unde
     do: `${opened}Put the filters into ${element.name}: ${listed(names)}. Turn it by hand: nothing may protrude. Blow it clean once more.${closed}`,
     parts: [element.id],
     tools: [...new Set(['gloves', 'blower', ...screws.tools])],
-    cautions: [CAUTIONS.glass, ...turned, ...screws.cautions, ...(element.cautions ?? [])],
+    cautions: [...new Set([CAUTIONS.glass, ...turned, ...screws.cautions, ...(element.cautions ?? [])])],
     joint: null,
     measure: null,
     ask: [],

@@ -213,7 +213,7 @@
     {#if budget && !isOpen}<div class="mt-2"><Budget {budget} /></div>{/if}
     {#if ways.length > 0}
       <ul class="mt-2 grid gap-1.5" aria-label="Extension tubes" data-tubes>
-        {#each ways as way (way.parts.map(({ partId }) => partId).join(' '))}
+        {#each ways as way, index (index)}
           <li class="flex flex-wrap items-center justify-between gap-2">
             <span class="min-w-0 flex-1 basis-56">{way.say(display.unit)}</span>
             {#if way.verdict !== 'no-inward'}

@@ -110,12 +110,13 @@ export async function addRecordPhoto(owner: string, recordId: string, upload: Ui
       },
       'change'
     );
-  try {
-    return await store();
-  } catch (error) {
-    // Two photos arrived together and took the same place: the later one takes the next.
-    if (!hasCode(error, UNIQUE_VIOLATION)) throw error;
-    return store();
+  // Photos that arrive together may take the same place: the later one takes the next.
+  for (let tries = 1; ; tries++) {
+    try {
+      return await store();
+    } catch (error) {
+      if (!hasCode(error, UNIQUE_VIOLATION) || tries === MOST_PHOTOS) throw error;
+    }
   }
 }
 

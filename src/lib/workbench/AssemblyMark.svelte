@@ -49,7 +49,7 @@
 
 <Modal title="Mark it as assembled all the same?" bind:open={assembled.asked}>
   <ul class="my-2 grid list-disc gap-1 pl-5" data-doubts>
-    {#each assembled.doubts as doubt (doubt)}<li>{doubt}</li>{/each}
+    {#each assembled.doubts as doubt, index (index)}<li>{doubt}</li>{/each}
   </ul>
   <p class="text-muted">The record says how it stands; it cannot be changed afterwards.</p>
   <div class="mt-4 flex flex-wrap justify-end gap-2">
