@@ -214,6 +214,23 @@ const anyPartId = (): string =>
 /** How each route is asked; the test fails when one is missing here. */
 const ROUTES: Readonly<Record<string, () => Asked>> = {
   'api/caliper': () => ({ method: 'GET', path: `/api/caliper?part=${anyPartId()}` }),
+  'api/comparison': () => json('POST', '/api/comparison', body('PrintComparison')),
+  'api/sheet': () => json('POST', '/api/sheet', body('PrintSheet')),
+  'api/records/[record]/photos': () => ({
+    method: 'POST',
+    path: `/api/records/${anyId()}/photos`,
+    body: pick(['', 'no picture', 'MZ\u0090 a program', '\u0089PNG'])
+  }),
+  'api/records/[record]/photos/[position]': () => ({
+    method: 'GET',
+    path: `/api/records/${anyId()}/photos/${pick(['1', '0', '99', '1e9', '%00'])}`
+  }),
+  'api/records/[record]/print': () => ({ method: 'GET', path: `/api/records/${anyId()}/print` }),
+  'api/trains/[id]/focuser': () =>
+    chance(0.3)
+      ? { method: 'GET', path: `/api/trains/${anyId()}/focuser` }
+      : json('POST', `/api/trains/${anyId()}/focuser`, body('MoveFocuser')),
+  'api/trains/[id]/records': () => ({ method: 'GET', path: `/api/trains/${anyId()}/records` }),
   'api/check-sheet': () => json('POST', '/api/check-sheet', body('PrintCheckSheet')),
   'api/drawer': () => ({ method: 'GET', path: '/api/drawer' }),
   'api/drawer/changes': () => json('POST', '/api/drawer/changes', body('ChangeDrawer')),
@@ -262,6 +279,9 @@ const PAGES = [
   '/new',
   '/guide',
   '/trains/x/build',
+  '/compare?of=train:x&of=record:%00&of=revision:1:2',
+  '/changeover?from=x&to=%FF',
+  '/pack?of=x',
   '//evil',
   '/no/such'
 ];
