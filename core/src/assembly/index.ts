@@ -11,6 +11,7 @@ export {
   type DoubtedReading,
   type ReadWith
 } from './reading.ts';
+export { stepState, type StepState } from './seal.ts';
 export {
   assemblySheet,
   fastenerInWords,

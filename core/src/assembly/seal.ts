@@ -37,6 +37,17 @@ export function sealOf({ elements }: Train, { skyIndex, cameraIndex, shimElement
   return hashed(JSON.stringify([sides, shims, seat?.rotationDeg ?? null]));
 }
 
+/** How a step stands: done, or done once and to be done again because what it put together was changed since. */
+export type StepState = 'done' | 'changed' | 'to-do';
+
+/** How a step of a train's assembly stands; one that was kept without a fingerprint counts as done. */
+export function stepState({ assembly }: Train, { key, seal }: { key: string; seal: string }): StepState {
+  const steps = assembly?.steps ?? {};
+  const done = Object.hasOwn(steps, key) ? steps[key] : undefined;
+  if (!done) return 'to-do';
+  return done.as === '' || done.as === seal ? 'done' : 'changed';
+}
+
 /** Fingerprint of a holder as it is filled: which glass lies in which slot. */
 export const fillSealOf = (element: Element): string =>
   hashed(

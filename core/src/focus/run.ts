@@ -1,3 +1,4 @@
+import { median } from 'simple-statistics';
 import { covarianceOf, fitCurve, type Curve } from './fit.ts';
 
 /** One measurement of a focus run. */
@@ -83,15 +84,17 @@ function guess(
 ): [number, number, number] | undefined {
   const middle = x.reduce((sum, each) => sum + each, 0) / x.length;
   const spread = Math.max(...x.map((each) => Math.abs(each - middle))) || 1;
-  // σ(y²) = 2 y σ.
-  const weights = y.map((each, at) => 1 / (2 * each * standard[at]!) ** 2);
   const parabola: Curve = {
     at: ([p, q, r], t) => p! + q! * t + r! * t * t,
     slopes: (_parameters, t) => [1, t, t * t]
   };
   const t = x.map((each) => (each - middle) / spread);
   const { parameters } = fitCurve(
-    { x: t, y: y.map((each) => each * each), standard: weights.map((weight) => 1 / Math.sqrt(weight)) },
+    {
+      x: t,
+      y: y.map((each) => each * each), // σ(y²) = 2 y σ.
+      standard: y.map((each, at) => 2 * each * standard[at]!)
+    },
     parabola,
     [y[0]! ** 2, 0, y[0]! ** 2],
     [y[0]! ** 2, y[0]! ** 2, y[0]! ** 2]
@@ -341,7 +344,7 @@ export function readFocusRun(points: readonly FocusPoint[], backlash = 0): Focus
   let found = fitted(used);
   // One outlier at a time: each that goes changes what the others are off by.
   while (found && used.length > LEAST_POINTS) {
-    const scatter = Math.max(1, medianOf(found.off.map(Math.abs)) * 1.4826);
+    const scatter = Math.max(1, median(found.off.map(Math.abs)) * 1.4826);
     const [worst, offBy] = found.off.reduce<[number, number]>(
       (most, off, at) => (Math.abs(off) > most[1] ? [at, Math.abs(off)] : most),
       [0, 0]
@@ -381,12 +384,6 @@ export function readFocusRun(points: readonly FocusPoint[], backlash = 0): Focus
     direction,
     curve: { x0, aPx: a, perStepPx: c }
   };
-}
-
-function medianOf(values: readonly number[]): number {
-  const sorted = values.toSorted((a, b) => a - b);
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
 }
 
 /** Backlash by two runs over the same star, one out and one in. */

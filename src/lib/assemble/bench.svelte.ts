@@ -7,11 +7,13 @@ import {
   landings,
   readAt,
   readingOperation,
+  stepState,
   threadOperation,
   type AssemblyOrder,
   type AssemblyStep,
   type Landing,
   type StepMeasure,
+  type StepState,
   type ThreadToMeasure
 } from '@lodestone/core/assembly';
 import type { Part } from '@lodestone/core/drawer';
@@ -48,14 +50,8 @@ export class Bench {
     const { facts } = this.#train.assessment;
     return assemblySheet(facts.train, this.order, facts);
   });
-  readonly #done = $derived(this.#kept.steps ?? {});
 
-  /** How a step stands: done, or done once and to be done again because its joint was changed since. */
-  stateOf = ({ key, seal }: AssemblyStep): 'done' | 'changed' | 'to-do' => {
-    const done = Object.hasOwn(this.#done, key) ? this.#done[key] : undefined;
-    if (!done) return 'to-do';
-    return done.as === '' || done.as === seal ? 'done' : 'changed';
-  };
+  stateOf = (step: AssemblyStep): StepState => stepState(this.#train.document, step);
 
   isDone = (step: AssemblyStep): boolean => this.stateOf(step) === 'done';
 

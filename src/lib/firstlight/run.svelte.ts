@@ -1,4 +1,4 @@
-import { TRAIN, type FocusAttempt, type FocusRun, type Operation } from '@lodestone/core';
+import { TRAIN, focalRatio, type FocusAttempt, type FocusRun, type Operation } from '@lodestone/core';
 import { attemptBound, measuredBacklash, readFocusRun, steppingFor, type FocusPoint } from '@lodestone/core/focus';
 import { rightNow } from '$lib/ui/time.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
@@ -36,9 +36,9 @@ export class FocusSession {
 
   /** Steps between two frames: coarse while stars are large, fine near the best. */
   readonly step: number = $derived.by(() => {
-    const { focalLengthMm, apertureMm, focuser } = this.#train.document.host;
-    const umPerStep = focuser?.umPerStep;
-    const fine = umPerStep === undefined ? undefined : steppingFor(focalLengthMm / apertureMm, umPerStep).step;
+    const { document } = this.#train;
+    const umPerStep = document.host.focuser?.umPerStep;
+    const fine = umPerStep === undefined ? undefined : steppingFor(focalRatio(document), umPerStep).step;
     if (fine === undefined) return this.answer.curve ? USUAL_STEP / 2 : USUAL_STEP;
     const last = this.points.at(-1);
     const isLarge = last !== undefined && last.hfrPx > 6;

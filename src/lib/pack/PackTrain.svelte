@@ -1,6 +1,6 @@
 <script lang="ts">
   import { TRAIN, type Operation } from '@lodestone/core';
-  import { PACKING_TITLES, packingList, assemblySheet, type PackingGroup } from '@lodestone/core/assembly';
+  import { PACKING_TITLES, packingList, assemblySheet, stepState, type PackingGroup } from '@lodestone/core/assembly';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import SyncMark from '$lib/sync/SyncMark.svelte';
@@ -22,12 +22,11 @@
   const train = new TrainSession(untrack(() => stored));
   onMount(() => train.open());
 
-  const closed = $derived.by(() => {
-    const steps = train.document.assembly?.steps ?? {};
-    return assemblySheet(train.document).flatMap(({ joint, key, seal }) =>
-      joint !== null && steps[key] && (steps[key].as === '' || steps[key].as === seal) ? [joint] : []
-    );
-  });
+  const closed = $derived(
+    assemblySheet(train.document).flatMap((step) =>
+      step.joint !== null && stepState(train.document, step) === 'done' ? [step.joint] : []
+    )
+  );
   const items = $derived(packingList(train.document, drawer.plain, (joint) => closed.includes(joint)));
   const groups = $derived(
     (Object.keys(PACKING_TITLES) as PackingGroup[]).flatMap((group) => {

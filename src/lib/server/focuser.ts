@@ -1,10 +1,11 @@
-import { assess, type Train } from '@lodestone/core';
+import { assess, focalRatio, type Train } from '@lodestone/core';
 import { SimulatedFocuser } from '@lodestone/core/focus';
 
 /** Focusers that are kept: the one that was used longest ago goes. */
 const MOST_KEPT = 200;
 const UM_PER_STEP = 4.8;
 const USUAL_STEPS = 12_000;
+const USUAL_PIXEL_UM = 3.8;
 const BACKLASH = 60;
 
 /** What a focuser may have wrong with it. */
@@ -22,9 +23,7 @@ function made(train: Train, seed: number, { slip = 0, backlash = BACKLASH }: Fau
   const travelMm = facts.focus?.report.travelMm ?? null;
   const lastStep = travelMm === null ? USUAL_STEPS : Math.max(500, Math.round((travelMm * 1000) / UM_PER_STEP));
   const bestStep = extensionMm === null ? 0.45 * lastStep : (extensionMm * 1000) / UM_PER_STEP;
-  const { fRatio, pixelUm } = facts.light
-    ? { fRatio: train.host.focalLengthMm / train.host.apertureMm, pixelUm: facts.light.sensor.pixelUm }
-    : { fRatio: train.host.focalLengthMm / train.host.apertureMm, pixelUm: 3.8 };
+  const pixelUm = facts.light?.sensor.pixelUm ?? USUAL_PIXEL_UM;
   return new SimulatedFocuser({
     lastStep,
     umPerStep: UM_PER_STEP,
@@ -33,7 +32,7 @@ function made(train: Train, seed: number, { slip = 0, backlash = BACKLASH }: Fau
     bestStep,
     leastHfrPx: 2.1,
     // A star out of focus is a ring of diameter Δ/N; half its light lies within about 0.35 of that.
-    perStepPx: (0.35 * UM_PER_STEP) / fRatio / pixelUm,
+    perStepPx: (0.35 * UM_PER_STEP) / focalRatio(train) / pixelUm,
     scatter: 0.03,
     seed
   });

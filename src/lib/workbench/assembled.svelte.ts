@@ -1,5 +1,5 @@
 import { listedBriefly, partIdsOf } from '@lodestone/core';
-import { assemblySheet } from '@lodestone/core/assembly';
+import { assemblySheet, stepState } from '@lodestone/core/assembly';
 import type { Assembly, HoldConflict } from '$lib/api/drawer.ts';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
 import { assemble, fetchAssembly, takeApart } from '$lib/parts/transport.ts';
@@ -11,14 +11,10 @@ import { getContext, setContext } from 'svelte';
 export function doubtsAboutAssembling({ document, assessment }: TrainSession): string[] {
   const open = document.elements.filter(({ kind }) => kind === 'gap').map(({ name }) => `“${name}”`);
   const { verdict, errors } = assessment;
-  const done = document.assembly?.steps ?? {};
   // Who does not use the sheet is not asked about its steps.
-  const started = Object.keys(done).length > 0;
+  const started = Object.keys(document.assembly?.steps ?? {}).length > 0;
   const left = started
-    ? assemblySheet(document, document.assembly?.order).filter(({ key, seal }) => {
-        const step = done[key];
-        return !step || (step.as !== '' && step.as !== seal);
-      }).length
+    ? assemblySheet(document, document.assembly?.order).filter((step) => stepState(document, step) !== 'done').length
     : 0;
   return [
     ...(open.length > 0 ? [`${listedBriefly(open)} ${open.length === 1 ? 'stands' : 'stand'} open still.`] : []),
