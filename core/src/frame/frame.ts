@@ -1,0 +1,75 @@
+/** Pixel values as a file holds them. */
+export type Pixels = Uint8Array | Int16Array | Uint16Array | Int32Array | Float32Array | Float64Array;
+
+/** Which of the four pixels of a colour mosaic’s cell see which colour, first row first: left to right, then the next row. */
+export type MosaicPattern = 'RGGB' | 'BGGR' | 'GRBG' | 'GBRG';
+
+/** A camera’s frame in memory. Rows stand in the order of the file. */
+export interface Frame {
+  widthPx: number;
+  heightPx: number;
+  /** One plane, or three: red, green, blue. Each widthPx × heightPx, row after row. */
+  planes: readonly Pixels[];
+  /** A pixel’s value is `zero + scale × pixel`, in ADU. */
+  scale: number;
+  zero: number;
+  /** Pixel that stands for “no value”; floating-point pixels have NaN for it. */
+  blank: number | undefined;
+  /** Of the pixels as they lie in `planes[0]`; undefined where the frame is no mosaic. */
+  mosaic: MosaicPattern | undefined;
+  /** The first row is the lowest of the picture (FITS) or the highest (pictures). */
+  bottomUp: boolean;
+  /** What the file says beside the pixels; strings without their quotes. */
+  keywords: ReadonlyMap<string, string | number | boolean>;
+}
+
+/** What is wrong with a file that should hold a frame; the message names the place. */
+export class FrameError extends Error {}
+
+/** Largest frame that is read, pixels of one plane: four times the largest cameras that people have. */
+export const MAX_PIXELS = 250_000_000;
+export const MAX_SIDE_PX = 65_535;
+
+/** @throws FrameError where a frame of this size is not read */
+export function checkSize(widthPx: number, heightPx: number, place: string): void {
+  for (const [name, side] of [
+    ['wide', widthPx],
+    ['high', heightPx]
+  ] as const) {
+    if (!Number.isInteger(side) || side < 1) throw new FrameError(`${place}: ${side} pixels ${name} is no frame.`);
+    if (side > MAX_SIDE_PX) {
+      throw new FrameError(`${place}: ${side} pixels ${name} is more than the ${MAX_SIDE_PX} that are read.`);
+    }
+  }
+  if (widthPx * heightPx > MAX_PIXELS) {
+    throw new FrameError(
+      `${place}: ${widthPx} × ${heightPx} pixels is more than the ${MAX_PIXELS / 1e6} million that are read.`
+    );
+  }
+}
+
+/**
+ * Values of a part of a row, ADU; NaN where there is none.
+ *
+ * @param out filled from its beginning
+ */
+export function readRow(frame: Frame, plane: number, y: number, fromX: number, toX: number, out: Float32Array): void {
+  const pixels = frame.planes[plane]!;
+  const { scale, zero, blank } = frame;
+  const at = y * frame.widthPx;
+  if (scale === 1 && zero === 0 && blank === undefined) {
+    for (let x = fromX; x < toX; x++) out[x - fromX] = pixels[at + x]!;
+    return;
+  }
+  for (let x = fromX; x < toX; x++) {
+    const pixel = pixels[at + x]!;
+    out[x - fromX] = pixel === blank ? NaN : zero + scale * pixel;
+  }
+}
+
+/** What an open file of bytes offers: its pieces in turn. */
+export interface Bytes {
+  chunks: AsyncIterable<Uint8Array>;
+  /** Length of the whole, where it is known: what is told to be longer is refused before room is made for it. */
+  sizeBytes?: number | undefined;
+}

@@ -1,0 +1,20 @@
+import { ByteStream } from './fits/stream.ts';
+import { readFitsStream } from './fits/read.ts';
+import { FrameError, type Bytes, type Frame } from './frame.ts';
+import { MAX_PICTURE_BYTES, readPicture } from './pictures.ts';
+
+/**
+ * Reads a frame from a file: FITS (gzip around it or not), TIFF or PNG, whatever its name.
+ *
+ * @throws FrameError with what is wrong and where
+ */
+export async function readFrame(bytes: Bytes): Promise<Frame> {
+  const stream = await ByteStream.open(bytes);
+  const start = await stream.peek(10);
+  if (start.length === 0) throw new FrameError('The file is empty.');
+  if (String.fromCharCode(...start.subarray(0, 6)) === 'SIMPLE') return readFitsStream(stream);
+  if ((bytes.sizeBytes ?? 0) > MAX_PICTURE_BYTES) {
+    throw new FrameError(`A picture of more than ${MAX_PICTURE_BYTES / 2 ** 20} MiB is not read; save it as FITS.`);
+  }
+  return readPicture(await stream.readAll(MAX_PICTURE_BYTES));
+}

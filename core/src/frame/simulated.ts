@@ -1,0 +1,328 @@
+import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
+import { FrameError, checkSize, type Frame, type MosaicPattern } from './frame.ts';
+
+/** How the light falls on a sensor: what a train does to a star, right or wrong. Lengths in μm at the sensor. */
+export interface FieldOptics {
+  fRatio: number;
+  /** Diameter of what hides the middle of the pupil, over that of the pupil. */
+  obstruction: number;
+  /** Distance from the spacing this unit wants, mm: + too far. */
+  spacingErrorMm: number;
+  /**
+   * Half the distance of radial and tangential focus in the corners for each mm of spacing error. It may have either
+   * sign: which way stars are stretched is a matter of the corrector.
+   */
+  astigmatismUmPerMm: number;
+  /** Medial focus in the corners against the middle: for each mm of spacing error, and what the design leaves. */
+  curvatureUmPerMm: number;
+  designCurvatureUm: number;
+  /** Sensor’s tilt: how much farther one end of its diagonal length lies than its middle, in this direction. */
+  tiltUm: number;
+  tiltDirectionDeg: number;
+  /** Sensor against where focus over the whole field is best: + farther from the telescope. */
+  defocusUm: number;
+  /** Length of the comatic tail that misaligned optics give to every star, and where it points. */
+  comaUm: number;
+  comaDirectionDeg: number;
+}
+
+/** What sky, mount and camera add. */
+export interface FrameConditions {
+  seeingPx: number;
+  /** Length and direction of the drift while the shutter is open, px. */
+  driftPx: number;
+  driftDirectionDeg: number;
+  /** Share of the light at a place of the sensor, mm from its middle; all of it where left out. */
+  illumination?: ((xMm: number, yMm: number) => number) | undefined;
+  skyAdu: number;
+  biasAdu: number;
+  readNoiseE: number;
+  electronsPerAdu: number;
+  hotPixels: number;
+  cosmicRays: number;
+}
+
+export interface StarField {
+  count: number;
+  /** Light of the faintest and the brightest star, ADU; between them there are so many times more faint ones (power). */
+  faintestAdu: number;
+  brightestAdu: number;
+  power: number;
+}
+
+export interface SimulatedFrameSpec {
+  widthPx: number;
+  heightPx: number;
+  pixelUm: number;
+  mosaic?: MosaicPattern | undefined;
+  seed: number;
+  optics: FieldOptics;
+  conditions: FrameConditions;
+  field: StarField;
+  keywords?: Readonly<Record<string, string | number | boolean>> | undefined;
+}
+
+/** A star that was put into a frame, in FITS pixel coordinates. */
+export interface TrueStar {
+  x: number;
+  y: number;
+  /** Light that reached the sensor, ADU. */
+  flux: number;
+}
+
+const RAD = Math.PI / 180;
+
+export const PERFECT_OPTICS: FieldOptics = {
+  fRatio: 5.5,
+  obstruction: 0,
+  spacingErrorMm: 0,
+  astigmatismUmPerMm: 60,
+  curvatureUmPerMm: 8,
+  designCurvatureUm: 35,
+  tiltUm: 0,
+  tiltDirectionDeg: 0,
+  defocusUm: 0,
+  comaUm: 0,
+  comaDirectionDeg: 0
+};
+
+export const QUIET_NIGHT: FrameConditions = {
+  seeingPx: 3,
+  driftPx: 0,
+  driftDirectionDeg: 0,
+  skyAdu: 400,
+  biasAdu: 500,
+  readNoiseE: 3,
+  electronsPerAdu: 1,
+  hotPixels: 0,
+  cosmicRays: 0
+};
+
+/** Mean of ρ² over a rectangle, ρ being 1 in its corners: a third, whatever its sides are. */
+const MEAN_SQUARE = 1 / 3;
+
+/** Blur of a place of the sensor: half-lengths along and across the radius, μm, with signs. */
+export function blurAt(optics: FieldOptics, rho: number, phiDeg: number): { radialUm: number; tangentialUm: number } {
+  const square = rho * rho;
+  const astigmatism = optics.astigmatismUmPerMm * optics.spacingErrorMm;
+  const curvature = optics.designCurvatureUm + optics.curvatureUmPerMm * optics.spacingErrorMm;
+  const tilt = optics.tiltUm * rho * Math.cos((phiDeg - optics.tiltDirectionDeg) * RAD);
+  // Focused for the whole field, as one does by the median star, then off by the defocus.
+  const fromMedial = optics.defocusUm + tilt + curvature * (MEAN_SQUARE - square);
+  const cone = 1 / (2 * optics.fRatio);
+  return {
+    radialUm: (fromMedial - astigmatism * square) * cone,
+    tangentialUm: (fromMedial + astigmatism * square) * cone
+  };
+}
+
+const RAYS = 160;
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
+/** Share of the light in the wide part of the seeing, and how much wider it is. */
+const HALO_EVERY = 10;
+const HALO_WIDER = 2;
+
+/** The error function (Abramowitz & Stegun 7.1.26, error below 1.5·10⁻⁷). */
+function erf(x: number): number {
+  const t = 1 / (1 + 0.3275911 * Math.abs(x));
+  const y =
+    1 -
+    ((((1.061405429 * t - 1.453152027) * t + 1.421413741) * t - 0.284496736) * t + 0.254829592) * t * Math.exp(-x * x);
+  return x < 0 ? -y : y;
+}
+
+/** Random numbers of one seed. */
+function dice(seed: number): { uniform: () => number; normal: () => number } {
+  const random = xoroshiro128plus(seed);
+  const uniform = (): number => ((random.next() >>> 0) + 0.5) / 2 ** 32;
+  let spare: number | undefined;
+  // Box and Muller (1958), both of a pair used.
+  const normal = (): number => {
+    if (spare !== undefined) {
+      const kept = spare;
+      spare = undefined;
+      return kept;
+    }
+    const radius = Math.sqrt(-2 * Math.log(uniform()));
+    const angle = 2 * Math.PI * uniform();
+    spare = radius * Math.sin(angle);
+    return radius * Math.cos(angle);
+  };
+  return { uniform, normal };
+}
+
+/**
+ * Light of one star, added to an image that has no noise yet. Rays through the pupil land where astigmatism, defocus,
+ * curvature, tilt and coma send them (third order: Welford, Aberrations of Optical Systems, from memory); each is
+ * blurred by the seeing.
+ *
+ * @param image light, row after row
+ * @param x place, px from the middle of the first pixel
+ * @param light of the star, by the place of the pixel where colours differ
+ */
+export function addStar(
+  image: Float32Array,
+  spec: SimulatedFrameSpec,
+  x: number,
+  y: number,
+  light: (x: number, y: number) => number
+): void {
+  const { widthPx, heightPx, pixelUm, optics, conditions } = spec;
+  const [fromX, fromY] = [x - (widthPx - 1) / 2, y - (heightPx - 1) / 2];
+  const rho = Math.hypot(fromX, fromY) / Math.hypot(widthPx / 2, heightPx / 2);
+  const phi = Math.atan2(fromY, fromX);
+  const { radialUm, tangentialUm } = blurAt(optics, rho, phi / RAD);
+  const [radial, tangential] = [radialUm / pixelUm, tangentialUm / pixelUm];
+  const [cos, sin] = [Math.cos(phi), Math.sin(phi)];
+  const coma = optics.comaUm / pixelUm / 3;
+  const comaAngle = optics.comaDirectionDeg * RAD;
+  const [driftX, driftY] = [
+    conditions.driftPx * Math.cos(conditions.driftDirectionDeg * RAD),
+    conditions.driftPx * Math.sin(conditions.driftDirectionDeg * RAD)
+  ];
+  const inner = optics.obstruction ** 2;
+  const sharp = Math.max(0.25, conditions.seeingPx / 2.3548);
+  const acrossX: number[] = [];
+  for (let ray = 0; ray < RAYS; ray++) {
+    // Equal areas of the pupil, turned by the golden angle (Vogel 1979).
+    const r = Math.sqrt(inner + ((1 - inner) * (ray + 0.5)) / RAYS);
+    const theta = 2 * Math.PI * GOLDEN * ray;
+    const [u, v] = [r * Math.cos(theta - phi), r * Math.sin(theta - phi)];
+    const along = (((ray * 61) % RAYS) + 0.5) / RAYS - 0.5;
+    const twice = 2 * (theta - comaAngle);
+    const [cx, cy] = [coma * r * r * (2 + Math.cos(twice)), coma * r * r * Math.sin(twice)];
+    const px =
+      x +
+      u * radial * cos -
+      v * tangential * sin +
+      cx * Math.cos(comaAngle) -
+      cy * Math.sin(comaAngle) +
+      along * driftX;
+    const py =
+      y +
+      u * radial * sin +
+      v * tangential * cos +
+      cx * Math.sin(comaAngle) +
+      cy * Math.cos(comaAngle) +
+      along * driftY;
+    const sigma = ray % HALO_EVERY === 3 ? sharp * HALO_WIDER : sharp;
+    const reach = Math.ceil(4.5 * sigma);
+    const [x0, x1] = [Math.max(0, Math.round(px) - reach), Math.min(widthPx - 1, Math.round(px) + reach)];
+    const [y0, y1] = [Math.max(0, Math.round(py) - reach), Math.min(heightPx - 1, Math.round(py) + reach)];
+    const scale = 1 / (sigma * Math.SQRT2);
+    let left = erf((x0 - 0.5 - px) * scale);
+    for (let at = x0; at <= x1; at++) {
+      const right = erf((at + 0.5 - px) * scale);
+      acrossX[at - x0] = (right - left) / 2;
+      left = right;
+    }
+    let low = erf((y0 - 0.5 - py) * scale);
+    for (let row = y0; row <= y1; row++) {
+      const high = erf((row + 0.5 - py) * scale);
+      const share = (high - low) / 2 / RAYS;
+      low = high;
+      for (let at = x0; at <= x1; at++) image[row * widthPx + at]! += share * acrossX[at - x0]! * light(at, row);
+    }
+  }
+}
+
+const LARGEST_ADU = 65_535;
+
+/** @throws FrameError where a number makes no frame */
+function checkSpec({ widthPx, heightPx, field, conditions, pixelUm, optics }: SimulatedFrameSpec): void {
+  checkSize(widthPx, heightPx, 'Simulated camera');
+  const blurUm =
+    (Math.abs(optics.defocusUm) +
+      Math.abs(optics.tiltUm) +
+      3 * Math.abs(optics.spacingErrorMm * optics.astigmatismUmPerMm)) /
+      optics.fRatio +
+    Math.abs(optics.comaUm);
+  const bounded: [string, number, number, number][] = [
+    ['pixel size', pixelUm, 0.5, 100],
+    ['number of stars', field.count, 0, 300_000],
+    ['seeing', conditions.seeingPx, 0.2, 100],
+    ['drift', conditions.driftPx, 0, 500],
+    ['size of a star', blurUm / pixelUm, 0, 500]
+  ];
+  for (const [name, value, least, most] of bounded) {
+    if (!(value >= least && value <= most)) {
+      throw new FrameError(`Simulated camera: the ${name} is ${value}; it must lie between ${least} and ${most}.`);
+    }
+  }
+}
+
+/**
+ * A frame of a simulated camera, with the stars that are in it.
+ *
+ * @throws FrameError where the size or the blur is out of bounds
+ */
+export function simulateFrame(spec: SimulatedFrameSpec): { frame: Frame; stars: TrueStar[] } {
+  checkSpec(spec);
+  const { widthPx, heightPx, pixelUm, conditions, field, mosaic } = spec;
+  const { uniform, normal } = dice(spec.seed);
+  const light = new Float32Array(widthPx * heightPx);
+  const share = (x: number, y: number): number =>
+    conditions.illumination?.(
+      ((x - (widthPx - 1) / 2) * pixelUm) / 1000,
+      ((y - (heightPx - 1) / 2) * pixelUm) / 1000
+    ) ?? 1;
+  /** Share of white light that a pixel of a mosaic sees, and of a star that is redder or bluer. */
+  const seen = (x: number, y: number, red: number): number => {
+    if (!mosaic) return 1;
+    const colour = mosaic[(x & 1) | ((y & 1) << 1)];
+    return colour === 'G' ? 1 : colour === 'R' ? 0.6 * red : 0.7 / red;
+  };
+
+  const stars: TrueStar[] = [];
+  for (let made = 0; made < field.count; made++) {
+    const [x, y] = [uniform() * widthPx - 0.5, uniform() * heightPx - 0.5];
+    // Counts that fall as a power of the light.
+    const least = field.faintestAdu ** -field.power;
+    const most = field.brightestAdu ** -field.power;
+    const flux = (least - uniform() * (least - most)) ** (-1 / field.power) * share(x, y);
+    const red = 0.5 + uniform();
+    addStar(light, spec, x, y, (at, row) => flux * seen(at, row, red));
+    stars.push({ x: x + 1, y: y + 1, flux });
+  }
+
+  for (let ray = 0; ray < conditions.cosmicRays; ray++) {
+    let [x, y] = [uniform() * widthPx, uniform() * heightPx];
+    const angle = uniform() * 2 * Math.PI;
+    for (let step = 0; step < 2 + uniform() * 8; step++) {
+      const at = Math.floor(y) * widthPx + Math.floor(x);
+      if (x >= 0 && y >= 0 && x < widthPx && y < heightPx) light[at]! += 1000 + 3000 * uniform();
+      x += Math.cos(angle);
+      y += Math.sin(angle);
+    }
+  }
+
+  const pixels = new Uint16Array(widthPx * heightPx);
+  const { electronsPerAdu: gain, readNoiseE, skyAdu, biasAdu } = conditions;
+  const even = conditions.illumination === undefined;
+  for (let y = 0; y < heightPx; y++) {
+    for (let x = 0; x < widthPx; x++) {
+      const at = y * widthPx + x;
+      const sky = (even ? skyAdu : skyAdu * share(x, y)) * seen(x, y, 1);
+      const electrons = (light[at]! + sky) * gain;
+      const noisy = electrons + normal() * Math.sqrt(electrons + readNoiseE * readNoiseE);
+      const adu = Math.round(biasAdu + noisy / gain);
+      pixels[at] = adu < 0 ? 0 : adu > LARGEST_ADU ? LARGEST_ADU : adu;
+    }
+  }
+  for (let hot = 0; hot < conditions.hotPixels; hot++) {
+    pixels[Math.floor(uniform() * pixels.length)] = Math.min(LARGEST_ADU, biasAdu + 500 + 40_000 * uniform() ** 3);
+  }
+  const keywords = new Map<string, string | number | boolean>(Object.entries(spec.keywords ?? {}));
+  const frame: Frame = {
+    widthPx,
+    heightPx,
+    planes: [pixels],
+    scale: 1,
+    zero: 0,
+    blank: undefined,
+    mosaic,
+    bottomUp: true,
+    keywords
+  };
+  return { frame, stars };
+}

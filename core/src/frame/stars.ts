@@ -1,0 +1,366 @@
+import { flatten, halve, measureBackground, readGrey, skyAt, type BackgroundMesh } from './background.ts';
+import { findCandidates, type Candidate } from './detect.ts';
+import type { Frame } from './frame.ts';
+import {
+  FWHM_OVER_SIGMA,
+  HFR_OVER_SIGMA,
+  adaptiveMoments,
+  ellipseOf,
+  halfFlux,
+  lopsided,
+  windowedCentre,
+  type Moments
+} from './measure.ts';
+import { LARGEST_REACH, cutStamp, mendHot, mendNeighbours, type Neighbour, type Stamp } from './stamp.ts';
+
+/** A star of a frame. Places in FITS pixel coordinates (the middle of the first pixel is 1, 1), y in the file’s order. */
+export interface Star {
+  x: number;
+  y: number;
+  /** Light within three half-flux radii, ADU. */
+  flux: number;
+  /** Over the noise of the sky under a window of its own shape. */
+  snr: number;
+  hfrPx: number;
+  fwhmPx: number;
+  /** 1 − b/a, of the ellipse of second moments. */
+  ellipticity: number;
+  /** Of the long axis, degrees anticlockwise from +x with y upward, in (−90, 90]. */
+  angleDeg: number;
+  /** Third moments along x and y over the size cubed. */
+  lopsided: readonly [x: number, y: number];
+  /** Its top is cut off: neither size nor shape of it counts. */
+  saturated: boolean;
+}
+
+/** What a frame shows, before anything is judged. */
+export interface StarReading {
+  widthPx: number;
+  heightPx: number;
+  stars: Star[];
+  /** Median of the sky and noise of a pixel, ADU. */
+  background: number;
+  noise: number;
+  mesh: BackgroundMesh;
+  /** Full width at half maximum of the mean star over that of a normal one with the same moments: above 1, flat or hollow. */
+  flatness: number;
+  /** Things that were found and are no stars. */
+  rejected: { hot: number; sharp: number; wide: number; edge: number };
+}
+
+/** Noise of one pixel of the whole frame, ADU: from differences of pixels of the same colour, which the sky cancels out of. */
+function pixelNoise(frame: Frame): number {
+  const { widthPx, heightPx } = frame;
+  const row = new Float32Array(widthPx);
+  const spare = new Float32Array(widthPx);
+  const lines = Math.min(heightPx, 64);
+  const off: number[] = [];
+  for (let line = 0; line < lines; line++) {
+    readGrey(frame, Math.floor(((line + 0.5) * heightPx) / lines), 0, widthPx, row, spare);
+    for (let x = 0; x + 2 < widthPx; x += 5) {
+      const difference = Math.abs(row[x]! - row[x + 2]!);
+      if (difference === difference) off.push(difference);
+    }
+  }
+  if (off.length === 0) return 0;
+  const sorted = Float64Array.from(off).sort();
+  // The median of |x| of a normal distribution is 0.6745 σ; a difference has √2 σ.
+  return sorted[sorted.length >> 1]! / 0.6745 / Math.SQRT2;
+}
+
+/**
+ * Level at which the sensor is full: what the file says, or where the brightest stars end alike, whichever is lower.
+ *
+ * @param tops highest and second highest value of each star, ADU
+ */
+function fullWell(frame: Frame, tops: readonly (readonly [number, number])[]): number {
+  const stated = frame.keywords.get('SATURATE') ?? frame.keywords.get('DATAMAX');
+  let most = -Infinity;
+  for (const [first] of tops) most = Math.max(most, first);
+  // A star that is cut off has its highest value twice, side by side.
+  const plateau = tops.some(([, second]) => second >= NEARLY * most) ? NEARLY * most : Infinity;
+  return Math.min(plateau, typeof stated === 'number' && stated > 0 ? 0.98 * stated : Infinity);
+}
+const NEARLY = 0.995;
+
+interface Measured extends Star {
+  moments: Moments;
+  /** Highest value and the second highest, ADU. */
+  top: readonly [number, number];
+  sky: number;
+}
+
+const CLOSE_REACH = 4;
+const LEAST_REACH = 8;
+const APERTURE = 3;
+const LEAST_APERTURE = 4;
+
+/** Neighbours whose light reaches into a stamp, by a grid of the candidates. */
+class Grid {
+  readonly #cells = new Map<number, Candidate[]>();
+  readonly #side = 64;
+
+  constructor(candidates: readonly Candidate[]) {
+    for (const candidate of candidates) {
+      const key = this.#key(candidate.x, candidate.y);
+      const cell = this.#cells.get(key);
+      if (cell) cell.push(candidate);
+      else this.#cells.set(key, [candidate]);
+    }
+  }
+
+  #key(x: number, y: number): number {
+    return Math.floor(y / this.#side) * 65_536 + Math.floor(x / this.#side);
+  }
+
+  /** Others within so many pixels of the halved frame. */
+  near(of: Candidate, reach: number): Neighbour[] {
+    const found: Neighbour[] = [];
+    const cells = Math.ceil(reach / this.#side);
+    for (let down = -cells; down <= cells; down++) {
+      for (let across = -cells; across <= cells; across++) {
+        for (const each of this.#cells.get(this.#key(of.x + across * this.#side, of.y + down * this.#side)) ?? []) {
+          if (each === of || Math.abs(each.x - of.x) > reach || Math.abs(each.y - of.y) > reach) continue;
+          found.push({ x: 2 * each.x + 0.5, y: 2 * each.y + 0.5, size: sizeOf(each) });
+        }
+      }
+    }
+    return found;
+  }
+}
+
+/** Rough radius of a candidate, px of the whole frame. */
+const sizeOf = ({ area }: Candidate): number => 2 * Math.sqrt(Math.max(1, area) / Math.PI);
+
+/** Level of the sky around a star: the median of the outermost pixels of its stamp. */
+function ringLevel({ side, pixels }: Stamp): number {
+  const ring: number[] = [];
+  const middle = (side - 1) / 2;
+  for (let y = 0; y < side; y++) {
+    for (let x = 0; x < side; x++) {
+      const value = pixels[y * side + x]!;
+      if (Math.max(Math.abs(x - middle), Math.abs(y - middle)) >= middle - 2 && value === value) ring.push(value);
+    }
+  }
+  ring.sort((a, b) => a - b);
+  return ring[ring.length >> 1] ?? 0;
+}
+
+type Fate = Measured | 'hot' | 'edge' | 'none';
+
+function measureStar(frame: Frame, candidate: Candidate, grid: Grid, sky: { level: number; noise: number }): Fate {
+  const size = sizeOf(candidate);
+  const [px, py] = [2 * candidate.x, 2 * candidate.y];
+  // Most of what is no star is a hot pixel: a look at its surroundings tells.
+  const close = cutStamp(frame, px, py, CLOSE_REACH, sky.level);
+  if (mendHot(close, sky.noise, px + 0.5, py + 0.5) && !close.pixels.some((value) => value > 5 * sky.noise)) {
+    return 'hot';
+  }
+  const reach = Math.max(LEAST_REACH, Math.min(LARGEST_REACH, Math.ceil(2 * size + 6)));
+  const stamp = cutStamp(frame, px, py, reach, sky.level);
+  if (frame.mosaic) {
+    // Green has a sky of its own.
+    const level = ringLevel(stamp);
+    for (let at = 0; at < stamp.pixels.length; at++) stamp.pixels[at]! -= level;
+  }
+  const wasHot = mendHot(stamp, sky.noise, px + 0.5, py + 0.5);
+  let first = -Infinity;
+  let second = -Infinity;
+  const core = Math.ceil(Math.max(2, size / 2));
+  for (let dy = -core; dy <= core; dy++) {
+    for (let dx = -core; dx <= core; dx++) {
+      const value = stamp.pixels[(py + dy - stamp.y0) * stamp.side + (px + dx - stamp.x0)] ?? NaN;
+      if (value > first) {
+        second = first;
+        first = value;
+      } else if (value > second) second = value;
+    }
+  }
+  mendNeighbours(stamp, px + 0.5, py + 0.5, size, grid.near(candidate, reach / 2 + 2));
+
+  // The window is as wide as the star is, which its own light tells.
+  let hfr = Math.max(1, size / 2);
+  let centre: [number, number] | undefined = [px + 0.5, py + 0.5];
+  let light: { flux: number; hfrPx: number } | undefined;
+  for (let round = 0; round < 3; round++) {
+    centre = windowedCentre(stamp, centre[0], centre[1], Math.max(0.8, hfr / HFR_OVER_SIGMA), round < 2 ? 0.02 : 1e-4);
+    if (!centre) return wasHot ? 'hot' : 'none';
+    light = halfFlux(
+      stamp,
+      centre[0],
+      centre[1],
+      Math.min(reach, Math.max(LEAST_APERTURE, APERTURE * hfr)),
+      round < 2 ? 1 : 3
+    );
+    if (!light) return wasHot ? 'hot' : 'none';
+    hfr = light.hfrPx;
+  }
+  const [x, y] = centre;
+  const moments = adaptiveMoments(stamp, x, y, Math.max(0.6, (hfr / HFR_OVER_SIGMA) ** 2));
+  if (!moments) return wasHot ? 'hot' : 'none';
+  const { a, b, angleDeg } = ellipseOf(moments);
+  // Light over the noise within the area that counts for a star of this shape: 4π a b.
+  const snr = light!.flux / (sky.noise * Math.sqrt(4 * Math.PI * a * b));
+  if (wasHot && snr < 10) return 'hot';
+  const margin = Math.max(1, hfr);
+  if (x < margin || y < margin || x > frame.widthPx - 1 - margin || y > frame.heightPx - 1 - margin) return 'edge';
+  return {
+    x: x + 1,
+    y: y + 1,
+    flux: light!.flux,
+    snr,
+    hfrPx: hfr,
+    fwhmPx: FWHM_OVER_SIGMA * Math.sqrt(a * b),
+    ellipticity: 1 - b / a,
+    // Rows of a picture run down, angles are told with y upward.
+    angleDeg: frame.bottomUp ? angleDeg : angleDeg === 90 ? 90 : -angleDeg,
+    lopsided: lopsided(stamp, x, y, moments),
+    saturated: false,
+    top: [first + sky.level, second + sky.level],
+    moments,
+    sky: sky.level
+  };
+}
+
+const medianOf = (values: readonly number[]): number => {
+  const sorted = Float64Array.from(values).sort();
+  const middle = sorted.length >> 1;
+  return sorted.length === 0 ? NaN : sorted.length % 2 ? sorted[middle]! : (sorted[middle]! + sorted[middle - 1]!) / 2;
+};
+
+/** Profile of a star in units of its own ellipse: bins of 0.1 σ up to 3 σ. */
+const PROFILE_BINS = 30;
+const PROFILE_STARS = 300;
+const PROFILE_SNR = 60;
+
+/**
+ * Full width at half maximum of the mean star, over what its moments say of a normal one. Single stars are too noisy for
+ * this; all of a frame have the same profile, near enough.
+ */
+function flatnessOf(frame: Frame, stars: readonly Measured[]): number {
+  const bright = stars
+    .filter(({ saturated, snr }) => !saturated && snr > PROFILE_SNR)
+    .sort((p, q) => q.snr - p.snr)
+    .slice(0, PROFILE_STARS);
+  if (bright.length < 5) return 1;
+  const light = new Float64Array(PROFILE_BINS);
+  const weight = new Float64Array(PROFILE_BINS);
+  for (const { x, y, moments, flux, sky } of bright) {
+    const { xx, yy, xy } = moments;
+    const determinant = xx * yy - xy * xy;
+    const reach = Math.min(LARGEST_REACH, Math.ceil(3 * Math.sqrt(Math.max(xx, yy))) + 1);
+    const stamp = cutStamp(frame, Math.round(x - 1), Math.round(y - 1), reach, sky);
+    const level = frame.mosaic ? ringLevel(stamp) : 0;
+    const scale = Math.sqrt(determinant) / flux;
+    for (let line = 0; line < stamp.side; line++) {
+      const dy = line + stamp.y0 - (y - 1);
+      for (let column = 0; column < stamp.side; column++) {
+        const dx = column + stamp.x0 - (x - 1);
+        const r = Math.sqrt((yy * dx * dx - 2 * xy * dx * dy + xx * dy * dy) / determinant);
+        const bin = Math.floor(r * 10);
+        const value = stamp.pixels[line * stamp.side + column]!;
+        if (bin >= PROFILE_BINS || value !== value) continue;
+        light[bin]! += (value - level) * scale;
+        weight[bin]!++;
+      }
+    }
+  }
+  const profile = Array.from(light, (sum, bin) => (weight[bin]! > 0 ? sum / weight[bin]! : NaN));
+  const known = profile.map((value, bin) => ({ value, r: (bin + 0.5) / 10 })).filter(({ value }) => value === value);
+  // Three neighbours together, so that a thin bin does not decide.
+  const even = known.map(({ r }, at) => ({
+    r,
+    value: medianOf(known.slice(Math.max(0, at - 1), at + 2).map(({ value }) => value))
+  }));
+  const top = Math.max(...even.map(({ value }) => value));
+  const peak = medianOf(even.filter(({ value, r }) => value > 0.97 * top || r < 0.3).map(({ value }) => value));
+  const outside = even.findLastIndex(({ value }) => value > Math.max(peak, top * 0.97) / 2);
+  const [inner, outer] = [even[outside], even[outside + 1]];
+  if (!inner || !outer) return 1;
+  const half = Math.max(peak, top * 0.97) / 2;
+  const r = inner.r + ((inner.value - half) / (inner.value - outer.value)) * (outer.r - inner.r);
+  return (2 * r) / FWHM_OVER_SIGMA;
+}
+
+/** Sharper than this share of the median star, nothing that came through the sky can be. */
+const TOO_SHARP = 0.6;
+/** Wider than this many median stars, it is no star. */
+const TOO_WIDE = 3.5;
+const ENOUGH_TO_COMPARE = 12;
+
+/**
+ * Finds and measures the stars of a frame.
+ *
+ * @param progress told the share that is done, from 0 to 1
+ */
+export function readStars(frame: Frame, progress: (share: number) => void = () => {}): StarReading {
+  const halved = halve(frame, (share) => progress(0.25 * share));
+  const mesh = measureBackground(halved, Math.abs(frame.scale));
+  progress(0.4);
+  flatten(halved, mesh);
+  const candidates = findCandidates(halved);
+  progress(0.6);
+  const noise = Math.max(pixelNoise(frame), Math.abs(frame.scale) / Math.sqrt(12));
+  const overall = medianOf(Array.from(mesh.noise));
+  const grid = new Grid(candidates);
+  const rejected = { hot: 0, sharp: 0, wide: 0, edge: 0 };
+  const found: Measured[] = [];
+  for (const [at, candidate] of candidates.entries()) {
+    if ((at & 255) === 0) progress(0.6 + (0.35 * at) / candidates.length);
+    const sky = skyAt(mesh, frame, 2 * candidate.x + 0.5, 2 * candidate.y + 0.5);
+    // The mesh tells how the noise of a pixel changes over the frame.
+    const here = { level: sky.level, noise: (noise * sky.noise) / (overall || 1) };
+    const fate = measureStar(frame, candidate, grid, here);
+    if (fate === 'none') continue;
+    if (typeof fate === 'string') rejected[fate]++;
+    else found.push(fate);
+  }
+  const full = fullWell(
+    frame,
+    found.map(({ top }) => top)
+  );
+  for (const star of found) star.saturated = star.top[1] >= full;
+
+  // Two peaks that lead to the same middle are one star.
+  found.sort((p, q) => q.flux - p.flux);
+  const taken = new Map<number, Measured[]>();
+  const single = found.filter((star) => {
+    const [column, line] = [Math.floor(star.x / 8), Math.floor(star.y / 8)];
+    for (let down = -1; down <= 1; down++) {
+      for (let across = -1; across <= 1; across++) {
+        for (const other of taken.get((line + down) * 65_536 + column + across) ?? []) {
+          if (Math.hypot(other.x - star.x, other.y - star.y) < 0.7 * Math.max(1, other.hfrPx)) return false;
+        }
+      }
+    }
+    const key = line * 65_536 + column;
+    taken.set(key, [...(taken.get(key) ?? []), star]);
+    return true;
+  });
+
+  const typical = single.filter(({ saturated, snr }) => !saturated && snr > 10);
+  let stars = single;
+  if (typical.length >= ENOUGH_TO_COMPARE) {
+    const hfr = medianOf(typical.map(({ hfrPx }) => hfrPx));
+    const narrow = medianOf(typical.map(({ moments }) => ellipseOf(moments).b));
+    stars = single.filter((star) => {
+      const isSharp = star.hfrPx < TOO_SHARP * hfr || ellipseOf(star.moments).b < TOO_SHARP * narrow;
+      const isWide = !star.saturated && star.hfrPx > TOO_WIDE * hfr;
+      if (isSharp) rejected.sharp++;
+      else if (isWide) rejected.wide++;
+      return !isSharp && !isWide;
+    });
+  }
+  const flatness = flatnessOf(frame, stars);
+  progress(1);
+  return {
+    widthPx: frame.widthPx,
+    heightPx: frame.heightPx,
+    stars: stars.map(({ moments: _, sky: __, top: ___, ...star }) => ({ ...star, fwhmPx: star.fwhmPx * flatness })),
+    background: medianOf(Array.from(mesh.level)),
+    noise,
+    mesh,
+    flatness,
+    rejected
+  };
+}
