@@ -137,7 +137,18 @@ function clipped(values: Float32Array, count: number, few: Float32Array): { leve
     level += mean;
     noise = Math.sqrt(Math.max(0, squares / kept - mean * mean)) * CLIPPED_WIDER;
   }
-  return { level, noise };
+  // A slope of the sky within the cell is no noise: neighbours hardly differ by it.
+  const [least, most] = [level - CLIP * noise, level + CLIP * noise];
+  let squares = 0;
+  let pairs = 0;
+  for (let at = 1; at < count; at++) {
+    const value = values[at]!;
+    const before = values[at - 1]!;
+    if (value < least || value > most || before < least || before > most) continue;
+    squares += (value - before) * (value - before);
+    pairs++;
+  }
+  return { level, noise: pairs === 0 ? noise : Math.min(noise, Math.sqrt(squares / (2 * pairs)) * CLIPPED_WIDER) };
 }
 
 /** Each cell the median of itself and its neighbours: a bright star or a galaxy does not lift the sky. */

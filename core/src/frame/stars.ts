@@ -44,6 +44,10 @@ export interface StarReading {
   mesh: BackgroundMesh;
   /** Full width at half maximum of the mean star over that of a normal one with the same moments: above 1, flat or hollow. */
   flatness: number;
+  /** The same of the stars around the middle. */
+  centreFlatness: number;
+  /** Pixel rows run up, as in FITS, or down, as in pictures. */
+  bottomUp: boolean;
   /** Things that were found and are no stars. */
   rejected: { hot: number; sharp: number; wide: number; edge: number };
 }
@@ -352,6 +356,8 @@ export function readStars(frame: Frame, progress: (share: number) => void = () =
     });
   }
   const flatness = flatnessOf(frame, stars);
+  const half = Math.hypot(frame.widthPx, frame.heightPx) / 2;
+  const central = stars.filter(({ x, y }) => Math.hypot(x - frame.widthPx / 2, y - frame.heightPx / 2) < half / 2);
   progress(1);
   return {
     widthPx: frame.widthPx,
@@ -361,6 +367,8 @@ export function readStars(frame: Frame, progress: (share: number) => void = () =
     noise,
     mesh,
     flatness,
+    centreFlatness: flatnessOf(frame, central),
+    bottomUp: frame.bottomUp,
     rejected
   };
 }

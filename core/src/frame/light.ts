@@ -1,0 +1,69 @@
+import type { BackgroundMesh } from './background.ts';
+import { robustFit, varianceOf } from './robust.ts';
+
+/** How dark corners and edges are, from the sky of the frame alone. */
+export interface SkyLight {
+  /**
+   * Share of the light that the corners have lost against the middle: from the sky's noise, whose square is the light
+   * itself, whatever the bias is. Read noise makes it too small.
+   */
+  cornerLoss: number;
+  standard: number;
+  /** The one side whose edge is darker than what lies next to it, and by how much; undefined where there is none. */
+  darkEdge: { side: 'left' | 'right' | 'top' | 'bottom'; loss: number; standard: number } | undefined;
+}
+
+const EDGE_SHARE = 0.06;
+const NEXT_FROM = 0.15;
+const NEXT_TO = 0.3;
+
+/** Light over a frame from the noise of its sky; undefined where there is too little sky to tell. */
+export function skyLightOf(mesh: BackgroundMesh, bottomUp: boolean): SkyLight | undefined {
+  const { columns, rows, noise, level } = mesh;
+  if (columns < 5 || rows < 5) return undefined;
+  const corner = Math.hypot(columns, rows) / 2;
+  const cells = Array.from(noise, (value, at) => {
+    const x = ((at % columns) + 0.5 - columns / 2) / corner;
+    const y = (Math.floor(at / columns) + 0.5 - rows / 2) / corner;
+    return { x, y, square: x * x + y * y, light: value * value, level: level[at]! };
+  });
+  const middle = cells.filter(({ square }) => square < 0.1);
+  const mean = middle.reduce((sum, { light }) => sum + light, 0) / middle.length;
+  if (!(mean > 0)) return undefined;
+  const fit = robustFit(
+    cells.map(({ x, y, square, light }) => ({
+      factors: [1, x, y, square, square * square],
+      value: light / mean,
+      sigma: 0.05
+    }))
+  );
+  if (!fit) return undefined;
+  const [atMiddle = 1] = fit.coefficients;
+  const cornerLoss = -(fit.coefficients[3]! + fit.coefficients[4]!) / atMiddle;
+  const standard = Math.sqrt(varianceOf([0, 0, 0, 1, 1], fit.covariance)) / atMiddle;
+
+  const sides = (['left', 'right', 'bottom', 'top'] as const).map((side) => {
+    const depth = ({ x, y }: { x: number; y: number }): number => {
+      const [u, v] = [(x * corner) / columns + 0.5, (y * corner) / rows + 0.5];
+      if (side === 'left') return u;
+      if (side === 'right') return 1 - u;
+      return (side === 'bottom') === bottomUp ? v : 1 - v;
+    };
+    const part = (from: number, to: number) => {
+      const values = cells.filter((cell) => depth(cell) >= from && depth(cell) < to).map(({ light }) => light);
+      const sum = values.reduce((total, value) => total + value, 0) / Math.max(1, values.length);
+      const squares = values.reduce((total, value) => total + (value - sum) ** 2, 0) / Math.max(1, values.length - 1);
+      return { mean: sum, standard: Math.sqrt(squares / Math.max(1, values.length)) };
+    };
+    const [edge, next] = [part(0, EDGE_SHARE + 0.5 / Math.min(columns, rows)), part(NEXT_FROM, NEXT_TO)];
+    return {
+      side,
+      loss: 1 - edge.mean / next.mean,
+      standard: Math.hypot(edge.standard, next.standard) / next.mean
+    };
+  });
+  sides.sort((a, b) => b.loss - a.loss);
+  const [worst, second] = sides;
+  const stands = worst!.loss > 0.1 && worst!.loss > 5 * worst!.standard && worst!.loss > 2 * second!.loss + 0.05;
+  return { cornerLoss, standard, darkEdge: stands ? worst : undefined };
+}
