@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
 import { ADMIN, APP, OWNER, makeDatabase, startCluster } from './setup/cluster.mjs';
-import { checkNode, ensureChromium, ensureFonts, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
+import { checkNode, ensureChromium, ensureFonts, ensureFrameJudges, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
 import { ROOT, SetupError } from './setup/paths.mjs';
 
 const TEST_BUILD = 'build-test';
@@ -46,6 +46,7 @@ try {
   }
   if (wants('server')) ensureFonts(say);
   if (wants('unit')) run('Unit tests', VITEST, ['run', '--project', 'unit', '--project', 'app', ...more]);
+  if (wants('slow')) ensureFrameJudges(say);
   if (wants('slow')) run('Slow unit tests', VITEST, ['run', '--project', 'slow', ...more]);
   if (wants('server') || wants('browser')) {
     const programs = ensurePostgres(say);

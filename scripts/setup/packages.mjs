@@ -93,6 +93,12 @@ export function ensureFonts(say) {
   else say(`Letters of some scripts are printed as dots until there are fonts: apt-get install ${FONTS.join(' ')}`);
 }
 
+/** What the frame tests are compared with. */
+export function ensureFrameJudges(say) {
+  const missing = ['source-extractor', 'fitsverify'].filter((program) => !onPath(program));
+  if (missing.length > 0) installDebian(missing, missing.join(' and '), say);
+}
+
 export function ensureChromium(say) {
   if (!existsSync('/usr/bin/chromium')) installDebian(['chromium', 'fonts-dejavu-core'], 'Chromium', say);
   return '/usr/bin/chromium';

@@ -110,8 +110,17 @@ const ROUNDS = 3;
 /** Lines of a cell that are looked at: every second one tells as much as is needed. */
 const EVERY_LINE = 2;
 
-/** Middle and width of what is in a cell without its stars: mean and σ, clipped until they stand. */
-function clipped(values: Float32Array, count: number, few: Float32Array): { level: number; noise: number } {
+/**
+ * Middle and width of what is in a cell without its stars: mean and σ, clipped until they stand.
+ *
+ * @param width of a row of the cell
+ */
+function clipped(
+  values: Float32Array,
+  count: number,
+  width: number,
+  few: Float32Array
+): { level: number; noise: number } {
   // A sample tells where to begin: its median, and its lower half, which stars do not reach.
   const stride = Math.max(1, Math.floor(count / few.length));
   let taken = 0;
@@ -142,6 +151,7 @@ function clipped(values: Float32Array, count: number, few: Float32Array): { leve
   let squares = 0;
   let pairs = 0;
   for (let at = 1; at < count; at++) {
+    if (at % width === 0) continue;
     const value = values[at]!;
     const before = values[at - 1]!;
     if (value < least || value > most || before < least || before > most) continue;
@@ -194,7 +204,7 @@ export function measureBackground(halved: Halved, stepAdu: number): BackgroundMe
           if (value === value) values[count++] = value;
         }
       }
-      const found = count < 8 ? { level: NaN, noise: NaN } : clipped(values, count, few);
+      const found = count < 8 ? { level: NaN, noise: NaN } : clipped(values, count, x1 - x0, few);
       level[row * columns + column] = found.level;
       noise[row * columns + column] = found.noise;
     }

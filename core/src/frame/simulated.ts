@@ -134,6 +134,8 @@ function erf(x: number): number {
 /** Random numbers of one seed. */
 function dice(seed: number): { uniform: () => number; normal: () => number } {
   const random = xoroshiro128plus(seed);
+  // The first numbers of small seeds are much alike.
+  for (let idle = 0; idle < 20; idle++) random.next();
   const uniform = (): number => ((random.next() >>> 0) + 0.5) / 2 ** 32;
   let spare: number | undefined;
   // Box and Muller (1958), both of a pair used.

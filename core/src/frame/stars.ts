@@ -91,7 +91,10 @@ interface Measured extends Star {
   moments: Moments;
   /** Highest value and the second highest, ADU. */
   top: readonly [number, number];
-  sky: number;
+  sky: { level: number; noise: number };
+  /** Rough radius, px, and whether others stand in its stamp. */
+  size: number;
+  isCrowded: boolean;
 }
 
 const CLOSE_REACH = 4;
@@ -152,7 +155,20 @@ function ringLevel({ side, pixels }: Stamp): number {
 
 type Fate = Measured | 'hot' | 'edge' | 'none';
 
-function measureStar(frame: Frame, candidate: Candidate, grid: Grid, sky: { level: number; noise: number }): Fate {
+/** Sky taken away around a place, hot pixels mended. */
+function cutClean(frame: Frame, px: number, py: number, reach: number, sky: { level: number; noise: number }) {
+  const stamp = cutStamp(frame, px, py, reach, sky.level);
+  if (frame.mosaic) {
+    // Green has a sky of its own.
+    const level = ringLevel(stamp);
+    for (let at = 0; at < stamp.pixels.length; at++) stamp.pixels[at]! -= level;
+  }
+  return { stamp, wasHot: mendHot(stamp, sky.noise, px + 0.5, py + 0.5) };
+}
+
+const reachOf = (size: number): number => Math.max(LEAST_REACH, Math.min(LARGEST_REACH, Math.ceil(2 * size + 6)));
+
+function measureCandidate(frame: Frame, candidate: Candidate, grid: Grid, sky: { level: number; noise: number }): Fate {
   const size = sizeOf(candidate);
   const [px, py] = [2 * candidate.x, 2 * candidate.y];
   // Most of what is no star is a hot pixel: a look at its surroundings tells.
@@ -160,14 +176,8 @@ function measureStar(frame: Frame, candidate: Candidate, grid: Grid, sky: { leve
   if (mendHot(close, sky.noise, px + 0.5, py + 0.5) && !close.pixels.some((value) => value > 5 * sky.noise)) {
     return 'hot';
   }
-  const reach = Math.max(LEAST_REACH, Math.min(LARGEST_REACH, Math.ceil(2 * size + 6)));
-  const stamp = cutStamp(frame, px, py, reach, sky.level);
-  if (frame.mosaic) {
-    // Green has a sky of its own.
-    const level = ringLevel(stamp);
-    for (let at = 0; at < stamp.pixels.length; at++) stamp.pixels[at]! -= level;
-  }
-  const wasHot = mendHot(stamp, sky.noise, px + 0.5, py + 0.5);
+  const reach = reachOf(size);
+  const { stamp, wasHot } = cutClean(frame, px, py, reach, sky);
   let first = -Infinity;
   let second = -Infinity;
   const core = Math.ceil(Math.max(2, size / 2));
@@ -180,50 +190,122 @@ function measureStar(frame: Frame, candidate: Candidate, grid: Grid, sky: { leve
       } else if (value > second) second = value;
     }
   }
-  mendNeighbours(stamp, px + 0.5, py + 0.5, size, grid.near(candidate, reach / 2 + 2));
+  const neighbours = grid.near(candidate, reach / 2 + 2);
+  mendNeighbours(stamp, px + 0.5, py + 0.5, size, neighbours);
+  const star = measureStamp(frame, stamp, px + 0.5, py + 0.5, size, reach, sky);
+  if (!star || (wasHot && star.snr < 10)) return wasHot ? 'hot' : 'none';
+  const margin = 1 + Math.max(1, star.hfrPx);
+  if (
+    star.x < margin ||
+    star.y < margin ||
+    star.x > frame.widthPx + 1 - margin ||
+    star.y > frame.heightPx + 1 - margin
+  ) {
+    return 'edge';
+  }
+  return { ...star, top: [first + sky.level, second + sky.level], sky, size, isCrowded: neighbours.length > 0 };
+}
 
+/** A star from its stamp; undefined where none comes of it. */
+function measureStamp(
+  frame: Frame,
+  stamp: Stamp,
+  startX: number,
+  startY: number,
+  size: number,
+  reach: number,
+  sky: { level: number; noise: number }
+): (Star & { moments: Moments }) | undefined {
   // The window is as wide as the star is, which its own light tells.
   let hfr = Math.max(1, size / 2);
-  let centre: [number, number] | undefined = [px + 0.5, py + 0.5];
-  let light: { flux: number; hfrPx: number } | undefined;
+  let [x, y] = [startX, startY];
+  let flux = 0;
   for (let round = 0; round < 3; round++) {
-    centre = windowedCentre(stamp, centre[0], centre[1], Math.max(0.8, hfr / HFR_OVER_SIGMA), round < 2 ? 0.02 : 1e-4);
-    if (!centre) return wasHot ? 'hot' : 'none';
-    light = halfFlux(
-      stamp,
-      centre[0],
-      centre[1],
-      Math.min(reach, Math.max(LEAST_APERTURE, APERTURE * hfr)),
-      round < 2 ? 1 : 3
-    );
-    if (!light) return wasHot ? 'hot' : 'none';
+    const centre = windowedCentre(stamp, x, y, Math.max(0.8, hfr / HFR_OVER_SIGMA), round < 2 ? 0.02 : 1e-4);
+    if (!centre) return undefined;
+    [x, y] = centre;
+    const aperture = Math.min(reach, Math.max(LEAST_APERTURE, APERTURE * hfr));
+    const light = halfFlux(stamp, x, y, aperture, round < 2 ? 1 : 3);
+    if (!light) return undefined;
     hfr = light.hfrPx;
+    flux = light.flux;
   }
-  const [x, y] = centre;
   const moments = adaptiveMoments(stamp, x, y, Math.max(0.6, (hfr / HFR_OVER_SIGMA) ** 2));
-  if (!moments) return wasHot ? 'hot' : 'none';
+  if (!moments) return undefined;
   const { a, b, angleDeg } = ellipseOf(moments);
-  // Light over the noise within the area that counts for a star of this shape: 4π a b.
-  const snr = light!.flux / (sky.noise * Math.sqrt(4 * Math.PI * a * b));
-  if (wasHot && snr < 10) return 'hot';
-  const margin = Math.max(1, hfr);
-  if (x < margin || y < margin || x > frame.widthPx - 1 - margin || y > frame.heightPx - 1 - margin) return 'edge';
   return {
     x: x + 1,
     y: y + 1,
-    flux: light!.flux,
-    snr,
+    flux,
+    // Light over the noise within the area that counts for a star of this shape: 4π a b.
+    snr: flux / (sky.noise * Math.sqrt(4 * Math.PI * a * b)),
     hfrPx: hfr,
     fwhmPx: FWHM_OVER_SIGMA * Math.sqrt(a * b),
     ellipticity: 1 - b / a,
     // Rows of a picture run down, angles are told with y upward.
-    angleDeg: frame.bottomUp ? angleDeg : angleDeg === 90 ? 90 : -angleDeg,
+    angleDeg: frame.bottomUp || angleDeg === 90 ? angleDeg : -angleDeg,
     lopsided: lopsided(stamp, x, y, moments),
     saturated: false,
-    top: [first + sky.level, second + sky.level],
-    moments,
-    sky: sky.level
+    moments
   };
+}
+
+/** Takes the light of a measured star away, as far as a normal distribution tells it. */
+function subtract({ x0, y0, side, pixels }: Stamp, { x, y, flux, moments }: Measured): void {
+  const { xx, yy, xy } = moments;
+  const determinant = xx * yy - xy * xy;
+  const height = flux / (2 * Math.PI * Math.sqrt(determinant));
+  for (let line = 0; line < side; line++) {
+    const dy = line + y0 + 1 - y;
+    for (let column = 0; column < side; column++) {
+      const dx = column + x0 + 1 - x;
+      const square = (yy * dx * dx - 2 * xy * dx * dy + xx * dy * dy) / determinant;
+      if (square < 30) pixels[line * side + column]! -= height * Math.exp(-square / 2);
+    }
+  }
+}
+
+/** Stars within a square, by a grid of 32 pixels. */
+class Neighbourhood {
+  readonly #cells = new Map<number, Measured[]>();
+
+  constructor(stars: readonly Measured[]) {
+    for (const star of stars) {
+      const key = (star.y >> 5) * 65_536 + (star.x >> 5);
+      const cell = this.#cells.get(key);
+      if (cell) cell.push(star);
+      else this.#cells.set(key, [star]);
+    }
+  }
+
+  near(of: Measured, reach: number): Measured[] {
+    const found: Measured[] = [];
+    for (let line = (of.y - reach) >> 5; line <= (of.y + reach) >> 5; line++) {
+      for (let column = (of.x - reach) >> 5; column <= (of.x + reach) >> 5; column++) {
+        for (const star of this.#cells.get(line * 65_536 + column) ?? []) {
+          if (star !== of && Math.abs(star.x - of.x) <= reach && Math.abs(star.y - of.y) <= reach) found.push(star);
+        }
+      }
+    }
+    return found;
+  }
+}
+
+/** Measures the stars that have neighbours once more, those taken away. */
+function measureCrowded(frame: Frame, stars: readonly Measured[]): Measured[] {
+  const neighbourhood = new Neighbourhood(stars);
+  return stars.map((star) => {
+    if (!star.isCrowded) return star;
+    const reach = reachOf(star.size);
+    const near = neighbourhood.near(star, reach + 4);
+    if (near.length === 0) return star;
+    const { stamp } = cutClean(frame, Math.round(star.x - 1), Math.round(star.y - 1), reach, star.sky);
+    for (const other of near) subtract(stamp, other);
+    mendNeighbours(stamp, star.x - 1, star.y - 1, star.size, []);
+    const again = measureStamp(frame, stamp, star.x - 1, star.y - 1, star.size, reach, star.sky);
+    // Where it leads elsewhere the neighbours were badly known.
+    return again && Math.hypot(again.x - star.x, again.y - star.y) < 1.5 ? { ...star, ...again } : star;
+  });
 }
 
 const medianOf = (values: readonly number[]): number => {
@@ -253,7 +335,7 @@ function flatnessOf(frame: Frame, stars: readonly Measured[]): number {
     const { xx, yy, xy } = moments;
     const determinant = xx * yy - xy * xy;
     const reach = Math.min(LARGEST_REACH, Math.ceil(3 * Math.sqrt(Math.max(xx, yy))) + 1);
-    const stamp = cutStamp(frame, Math.round(x - 1), Math.round(y - 1), reach, sky);
+    const stamp = cutStamp(frame, Math.round(x - 1), Math.round(y - 1), reach, sky.level);
     const level = frame.mosaic ? ringLevel(stamp) : 0;
     const scale = Math.sqrt(determinant) / flux;
     for (let line = 0; line < stamp.side; line++) {
@@ -287,7 +369,9 @@ function flatnessOf(frame: Frame, stars: readonly Measured[]): number {
 }
 
 /** Sharper than this share of the median star, nothing that came through the sky can be. */
-const TOO_SHARP = 0.6;
+const TOO_SHARP = 0.65;
+/** More lopsided than the median star by so much, nothing that came through the same optics can be. */
+const TOO_LOPSIDED = 0.45;
 /** Wider than this many median stars, it is no star. */
 const TOO_WIDE = 3.5;
 const ENOUGH_TO_COMPARE = 12;
@@ -314,7 +398,7 @@ export function readStars(frame: Frame, progress: (share: number) => void = () =
     const sky = skyAt(mesh, frame, 2 * candidate.x + 0.5, 2 * candidate.y + 0.5);
     // The mesh tells how the noise of a pixel changes over the frame.
     const here = { level: sky.level, noise: (noise * sky.noise) / (overall || 1) };
-    const fate = measureStar(frame, candidate, grid, here);
+    const fate = measureCandidate(frame, candidate, grid, here);
     if (fate === 'none') continue;
     if (typeof fate === 'string') rejected[fate]++;
     else found.push(fate);
@@ -342,13 +426,20 @@ export function readStars(frame: Frame, progress: (share: number) => void = () =
     return true;
   });
 
-  const typical = single.filter(({ saturated, snr }) => !saturated && snr > 10);
-  let stars = single;
+  const apart = measureCrowded(frame, single);
+  const typical = apart.filter(({ saturated, snr }) => !saturated && snr > 10);
+  let stars = apart;
   if (typical.length >= ENOUGH_TO_COMPARE) {
     const hfr = medianOf(typical.map(({ hfrPx }) => hfrPx));
     const narrow = medianOf(typical.map(({ moments }) => ellipseOf(moments).b));
-    stars = single.filter((star) => {
-      const isSharp = star.hfrPx < TOO_SHARP * hfr || ellipseOf(star.moments).b < TOO_SHARP * narrow;
+    const [tailX, tailY] = [0, 1].map((axis) => medianOf(typical.map((star) => star.lopsided[axis]!))) as [
+      number,
+      number
+    ];
+    stars = apart.filter((star) => {
+      const isRay = Math.hypot(star.lopsided[0] - tailX, star.lopsided[1] - tailY) > TOO_LOPSIDED + 20 / star.snr;
+      const isSharp =
+        star.hfrPx < TOO_SHARP * hfr || ellipseOf(star.moments).b < TOO_SHARP * narrow || (isRay && !star.saturated);
       const isWide = !star.saturated && star.hfrPx > TOO_WIDE * hfr;
       if (isSharp) rejected.sharp++;
       else if (isWide) rejected.wide++;
@@ -362,7 +453,18 @@ export function readStars(frame: Frame, progress: (share: number) => void = () =
   return {
     widthPx: frame.widthPx,
     heightPx: frame.heightPx,
-    stars: stars.map(({ moments: _, sky: __, top: ___, ...star }) => ({ ...star, fwhmPx: star.fwhmPx * flatness })),
+    stars: stars.map((star) => ({
+      x: star.x,
+      y: star.y,
+      flux: star.flux,
+      snr: star.snr,
+      hfrPx: star.hfrPx,
+      fwhmPx: star.fwhmPx * flatness,
+      ellipticity: star.ellipticity,
+      angleDeg: star.angleDeg,
+      lopsided: star.lopsided,
+      saturated: star.saturated
+    })),
     background: medianOf(Array.from(mesh.level)),
     noise,
     mesh,
