@@ -14,7 +14,7 @@ const CORE = [
   ['catalogue', 'focus'],
   ['check'],
   ['finder'],
-  ['drawing', 'shape', 'assembly', 'compare']
+  ['drawing', 'shape', 'assembly', 'compare', 'experiment']
 ];
 
 /** Folders of core that a folder must not import: those that come after it, and its neighbours in the same line. */

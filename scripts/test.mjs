@@ -6,7 +6,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
 import { ADMIN, APP, OWNER, makeDatabase, startCluster } from './setup/cluster.mjs';
-import { checkNode, ensureChromium, ensureFonts, ensureFrameJudges, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
+import {
+  checkNode,
+  ensureChromium,
+  ensureFonts,
+  ensureFrameJudges,
+  ensureNpmPackages,
+  ensurePostgres
+} from './setup/packages.mjs';
 import { ROOT, SetupError } from './setup/paths.mjs';
 
 const TEST_BUILD = 'build-test';

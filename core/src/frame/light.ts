@@ -17,12 +17,43 @@ const EDGE_SHARE = 0.06;
 const NEXT_FROM = 0.15;
 const NEXT_TO = 0.3;
 
+interface Cell {
+  x: number;
+  y: number;
+  square: number;
+  light: number;
+  level: number;
+}
+
+const MOST_PLACES = 500;
+
+/** Means of blocks of cells. */
+function averaged(cells: readonly Cell[], columns: number, rows: number, every: number): Cell[] {
+  const means: Cell[] = [];
+  for (let row = 0; row < rows; row += every) {
+    for (let column = 0; column < columns; column += every) {
+      const sum = { x: 0, y: 0, square: 0, light: 0, level: 0 };
+      let count = 0;
+      for (let y = row; y < Math.min(rows, row + every); y++) {
+        for (let x = column; x < Math.min(columns, column + every); x++) {
+          const cell = cells[y * columns + x]!;
+          for (const key of ['x', 'y', 'square', 'light', 'level'] as const) sum[key] += cell[key];
+          count++;
+        }
+      }
+      for (const key of ['x', 'y', 'square', 'light', 'level'] as const) sum[key] /= count;
+      means.push(sum);
+    }
+  }
+  return means;
+}
+
 /** Light over a frame from the noise of its sky; undefined where there is too little sky to tell. */
 export function skyLightOf(mesh: BackgroundMesh, bottomUp: boolean): SkyLight | undefined {
   const { columns, rows, noise, level } = mesh;
   if (columns < 5 || rows < 5) return undefined;
   const corner = Math.hypot(columns, rows) / 2;
-  const cells = Array.from(noise, (value, at) => {
+  const cells = Array.from(noise, (value, at): Cell => {
     const x = ((at % columns) + 0.5 - columns / 2) / corner;
     const y = (Math.floor(at / columns) + 0.5 - rows / 2) / corner;
     return { x, y, square: x * x + y * y, light: value * value, level: level[at]! };
@@ -30,8 +61,10 @@ export function skyLightOf(mesh: BackgroundMesh, bottomUp: boolean): SkyLight | 
   const middle = cells.filter(({ square }) => square < 0.1);
   const mean = middle.reduce((sum, { light }) => sum + light, 0) / middle.length;
   if (!(mean > 0)) return undefined;
+  // Some hundred places tell a smooth fall-off as well as thousands do.
+  const every = Math.max(1, Math.round(Math.sqrt(cells.length / MOST_PLACES)));
   const fit = robustFit(
-    cells.map(({ x, y, square, light }) => ({
+    averaged(cells, columns, rows, every).map(({ x, y, square, light }) => ({
       factors: [1, x, y, square, square * square],
       value: light / mean,
       sigma: 0.05

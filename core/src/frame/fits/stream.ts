@@ -104,7 +104,6 @@ export class ByteStream {
         piece = piece.subarray(joining);
         if (held < unit) continue;
         take(carried);
-        held = 0;
       }
       const whole = piece.length - (piece.length % unit);
       if (whole > 0) take(piece.subarray(0, whole));

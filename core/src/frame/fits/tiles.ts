@@ -168,9 +168,11 @@ export function readTiles(header: Header, table: Uint8Array): TiledImage {
   const columns = columnsOf(header, rowBytes);
   const view = new DataView(table.buffer, table.byteOffset, table.byteLength);
 
-  const dataColumns = ['COMPRESSED_DATA', 'GZIP_COMPRESSED_DATA', 'UNCOMPRESSED_DATA'] as const;
   /** What a row’s descriptor points to; undefined where it is empty. */
-  const pointed = (row: number, name: (typeof dataColumns)[number]): Uint8Array | undefined => {
+  const pointed = (
+    row: number,
+    name: 'COMPRESSED_DATA' | 'GZIP_COMPRESSED_DATA' | 'UNCOMPRESSED_DATA'
+  ): Uint8Array | undefined => {
     const column = columns.get(name);
     if (!column) return undefined;
     if (column.letter !== 'P' && column.letter !== 'Q') {

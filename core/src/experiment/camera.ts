@@ -1,0 +1,143 @@
+import type { Facts } from '../check/facts.ts';
+import {
+  PERFECT_OPTICS,
+  QUIET_NIGHT,
+  type SimulatedFrameSpec,
+  type FieldOptics,
+  type FrameConditions
+} from '../frame/simulated.ts';
+import { illumination, COARSE_LINES } from '../light/illumination.ts';
+
+/** What is true of a unit and a night, and what nobody at the telescope is told. */
+export interface HiddenTruth {
+  /** Back focus that this unit really wants, over what the document says, mm. */
+  wantsMm: number;
+  /** Which way this corrector stretches: 1 or −1. */
+  sense: 1 | -1;
+  tiltUm: number;
+  tiltDirectionDeg: number;
+  defocusUm: number;
+  comaUm: number;
+  comaDirectionDeg: number;
+  driftPx: number;
+  driftDirectionDeg: number;
+  seeingPx: number;
+  hotPixels: number;
+  cosmicRays: number;
+}
+
+export const NO_FAULTS: HiddenTruth = {
+  wantsMm: 0,
+  sense: 1,
+  tiltUm: 0,
+  tiltDirectionDeg: 0,
+  defocusUm: 0,
+  comaUm: 0,
+  comaDirectionDeg: 0,
+  driftPx: 0,
+  driftDirectionDeg: 0,
+  seeingPx: 3,
+  hotPixels: 0,
+  cosmicRays: 0
+};
+
+/** Half diagonal for which the usual astigmatism is said, mm; it grows with the square (third order). */
+const USUAL_HALF_DIAGONAL_MM = 14.1;
+/** Cells along the longer side between whose middles the light is taken as straight. */
+const LIGHT_CELLS = 24;
+
+/** Light over the sensor by places in mm, from a coarse map. */
+function lightOver(facts: Facts): ((xMm: number, yMm: number) => number) | undefined {
+  const { light } = facts;
+  if (!light || light.openings.length === 0) return undefined;
+  const { widthMm, heightMm } = light.sensor;
+  const { optics } = light;
+  const size = LIGHT_CELLS + 1;
+  const map = Float64Array.from({ length: size * size }, (_, at) =>
+    illumination(
+      [((at % size) / LIGHT_CELLS - 0.5) * widthMm, (Math.floor(at / size) / LIGHT_CELLS - 0.5) * heightMm],
+      optics,
+      COARSE_LINES
+    )
+  );
+  const most = map.reduce((a, b) => Math.max(a, b), 0);
+  if (most <= 0) return undefined;
+  return (xMm, yMm) => {
+    const u = Math.max(0, Math.min(LIGHT_CELLS, (xMm / widthMm + 0.5) * LIGHT_CELLS));
+    const v = Math.max(0, Math.min(LIGHT_CELLS, (yMm / heightMm + 0.5) * LIGHT_CELLS));
+    const [column, row] = [Math.min(LIGHT_CELLS - 1, Math.floor(u)), Math.min(LIGHT_CELLS - 1, Math.floor(v))];
+    const [across, up] = [u - column, v - row];
+    const at = row * size + column;
+    const low = map[at]! * (1 - across) + map[at + 1]! * across;
+    const high = map[at + size]! * (1 - across) + map[at + size + 1]! * across;
+    return (low * (1 - up) + high * up) / most;
+  };
+}
+
+/**
+ * The simulated camera on a train: its sensor, its light and its distance are the train's, what is hidden comes on top.
+ *
+ * @param binning pixels that are read as one, each way
+ * @returns undefined where the train does not say what its sensor is
+ */
+export function cameraOf(facts: Facts, truth: HiddenTruth, seed: number, binning = 1): SimulatedFrameSpec | undefined {
+  const { light, ledger, train } = facts;
+  if (!light) return undefined;
+  const { widthMm, heightMm, pixelUm: ownUm, colour } = light.sensor;
+  if (ownUm === undefined) return undefined;
+  const pixelUm = ownUm * binning;
+  const isOpen = train.elements.some(({ kind }) => kind === 'gap');
+  const larger = (Math.hypot(widthMm, heightMm) / 2 / USUAL_HALF_DIAGONAL_MM) ** 2;
+  const optics: FieldOptics = {
+    fRatio: light.beam.fRatio,
+    obstruction: light.obstruction,
+    // A place that is still open says nothing of how far the sensor will stand.
+    spacingErrorMm: (isOpen || ledger.residualMm === null ? 0 : ledger.residualMm) - truth.wantsMm,
+    astigmatismUmPerMm: PERFECT_OPTICS.astigmatismUmPerMm * larger * truth.sense,
+    curvatureUmPerMm: PERFECT_OPTICS.curvatureUmPerMm * larger,
+    designCurvatureUm: PERFECT_OPTICS.designCurvatureUm,
+    tiltUm: truth.tiltUm,
+    tiltDirectionDeg: truth.tiltDirectionDeg,
+    defocusUm: truth.defocusUm,
+    comaUm: truth.comaUm,
+    comaDirectionDeg: truth.comaDirectionDeg
+  };
+  const conditions: FrameConditions = {
+    ...QUIET_NIGHT,
+    seeingPx: truth.seeingPx / binning,
+    driftPx: truth.driftPx / binning,
+    driftDirectionDeg: truth.driftDirectionDeg,
+    illumination: lightOver(facts),
+    hotPixels: truth.hotPixels,
+    cosmicRays: truth.cosmicRays
+  };
+  const [widthPx, heightPx] = [Math.round((widthMm * 1000) / pixelUm), Math.round((heightMm * 1000) / pixelUm)];
+  return {
+    widthPx,
+    heightPx,
+    pixelUm,
+    mosaic: colour && binning === 1 ? 'RGGB' : undefined,
+    seed,
+    optics,
+    conditions,
+    // About as many as a field of the Milky Way shows, and never so few that the corners are empty.
+    field: {
+      count: Math.min(3000, Math.max(300, Math.round((widthPx * heightPx) / 6000))),
+      faintestAdu: 2000,
+      brightestAdu: 400_000,
+      power: 0.8
+    },
+    keywords: {
+      // Letters outside ASCII have no place in a FITS header.
+      TELESCOP: train.host.name.slice(0, 60),
+      INSTRUME: 'Simulated camera',
+      FOCALLEN: Number(light.focalLengthMm.toFixed(2)),
+      XPIXSZ: Number(pixelUm.toFixed(3)),
+      YPIXSZ: Number(pixelUm.toFixed(3)),
+      XBINNING: binning,
+      YBINNING: binning,
+      EXPTIME: 60,
+      ...(colour && binning === 1 ? { BAYERPAT: 'RGGB', XBAYROFF: 0, YBAYROFF: 0 } : {})
+    }
+  };
+}

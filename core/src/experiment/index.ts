@@ -1,0 +1,1 @@
+export { NO_FAULTS, cameraOf, type HiddenTruth } from './camera.ts';
