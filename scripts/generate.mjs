@@ -62,7 +62,9 @@ const targets = [
         'RecordPhotoPath',
         'PrintSheet',
         'PrintComparison',
-        'MoveFocuser'
+        'MoveFocuser',
+        'FramePath',
+        'SimulateFrame'
       ].map((name) => [`validate${name}`, { ref: `#/$defs/${name}`, type: name }])
     )
   }

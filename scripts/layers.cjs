@@ -32,7 +32,7 @@ const coreRules = CORE.flatMap((line, at) =>
   })
 );
 
-const STAGES = ['assemble', 'build', 'check', 'compare', 'drawer', 'firstlight', 'log', 'pack', 'trains'];
+const STAGES = ['assemble', 'build', 'check', 'compare', 'drawer', 'firstlight', 'log', 'pack', 'trains', 'tune'];
 
 /** The application, lowest first: each line may import those above it and core. */
 const APP = [

@@ -9,7 +9,7 @@ import { pathToFileURL } from 'node:url';
 import { ROOT, SetupError, isRoot, portFrom } from './setup/paths.mjs';
 
 /** No request is larger than this; routes set tighter limits of their own. */
-const LARGEST_BODY_BYTES = 32 * 1024 * 1024;
+const LARGEST_BODY_BYTES = 512 * 1024 * 1024;
 
 /** How long open requests may take to finish once the server is told to stop. */
 const GRACE_MS = 3000;

@@ -292,10 +292,10 @@ export function judgeField(reading: StarReading): FieldReading {
     return {
       radius: (ring + 0.5) / RINGS,
       stretch: mean,
-      standard: values.length > 1 ? (1.2533 * off) / 0.6745 / Math.sqrt(values.length) : Infinity,
+      standard: (1.2533 * off) / 0.6745 / Math.sqrt(Math.max(1, values.length)),
       count: values.length
     };
-  }).filter(({ count }) => count > 0);
+  }).filter(({ count }) => count > 1);
   const radial = {
     corner: stretchAtCorner,
     standard: stretchStandard,

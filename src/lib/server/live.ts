@@ -25,9 +25,10 @@ const streams = new Set<Stream>();
 function newsFrom(payload: string): { owner: string; news: News } | undefined {
   const said: unknown = JSON.parse(payload);
   if (!isRecord(said) || typeof said.owner !== 'string') return undefined;
-  const { owner, train, number, state, drawer } = said;
+  const { owner, train, number, state, drawer, frame } = said;
   if (typeof drawer === 'number') return { owner, news: { drawer } };
   if (typeof train !== 'string') return undefined;
+  if (typeof frame === 'number') return { owner, news: { train, frame } };
   if (typeof number === 'number') return { owner, news: { train, number } };
   if (state === 'active' || state === 'archived' || state === 'deleted') return { owner, news: { train, state } };
   return undefined;
@@ -80,7 +81,11 @@ export function readHeads(owner: string): Promise<Heads> {
   return readAs(owner, async (on) => {
     const { rows } = await on.query<{ drawer: string; trains: Heads['trains'] | null }>(
       `select coalesce((select number from drawer_state where owner = $1), 0) as drawer,
-              (select jsonb_object_agg(train.id, jsonb_build_object('number', head.number, 'state', train.state))
+              (select jsonb_object_agg(train.id, jsonb_build_object(
+                'number', head.number,
+                'state', train.state,
+                'frame', (select coalesce(max(frame.number), 0) from frame where frame.owner = train.owner and train_id = train.id)
+              ))
                  from train
                  join lateral (
                    select number from train_revision

@@ -15,7 +15,7 @@ class Browser {
   readonly locks = new FakeLocks();
   readonly pages: ((event: MessageEvent) => void)[] = [];
   readonly open = new Set<Source>();
-  heads: Heads = { drawer: 1, trains: { t: { number: 1, state: 'active' } } };
+  heads: Heads = { drawer: 1, trains: { t: { number: 1, state: 'active', frame: 0 } } };
 
   page() {
     let hidden = false;

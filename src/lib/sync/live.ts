@@ -6,7 +6,7 @@ export interface Told {
   state?: string;
 }
 
-export type Topic = 'drawer' | `train/${string}`;
+export type Topic = 'drawer' | `train/${string}` | `frames/${string}`;
 
 /** A page nobody has looked at for this long needs no news, ms. */
 const HIDDEN_MS = 60_000;
@@ -42,8 +42,7 @@ export class Live {
   #leads = false;
   #hiding: ReturnType<typeof setTimeout> | undefined;
   /** How everything stands, as far as it was told; the leader answers new pages from it. */
-  #heads:
-    { drawer: number; trains: Record<string, { number: number; state: Heads['trains'][string]['state'] }> } | undefined;
+  #heads: { drawer: number; trains: Record<string, Heads['trains'][string]> } | undefined;
 
   constructor(surroundings: LiveSurroundings) {
     this.#surroundings = surroundings;
@@ -167,17 +166,23 @@ export class Live {
   }
 
   #take(news: News): void {
-    const topic: Topic = 'drawer' in news ? 'drawer' : `train/${news.train}`;
+    const topic: Topic = 'drawer' in news ? 'drawer' : `${'frame' in news ? 'frames' : 'train'}/${news.train}`;
     if (this.#heads) {
       if ('drawer' in news) this.#heads.drawer = news.drawer;
       else {
-        const before = this.#heads.trains[news.train] ?? { number: 0, state: 'active' as const };
-        this.#heads.trains[news.train] =
-          'number' in news ? { ...before, number: news.number } : { ...before, state: news.state };
+        const before = this.#heads.trains[news.train] ?? { number: 0, state: 'active' as const, frame: 0 };
+        const { train: _, ...now } = news;
+        this.#heads.trains[news.train] = { ...before, ...now };
       }
     }
     const told: Told =
-      'drawer' in news ? { number: news.drawer } : 'number' in news ? { number: news.number } : { state: news.state };
+      'drawer' in news
+        ? { number: news.drawer }
+        : 'frame' in news
+          ? { number: news.frame }
+          : 'number' in news
+            ? { number: news.number }
+            : { state: news.state };
     for (const hear of this.#listeners.get(topic) ?? []) hear(told);
   }
 
@@ -186,8 +191,9 @@ export class Live {
     if (!this.#heads) return;
     if (topic === 'drawer') hear({ number: this.#heads.drawer });
     else {
-      const head = this.#heads.trains[topic.slice('train/'.length)];
-      if (head) hear(head);
+      const [kind, id] = topic.split('/') as ['train' | 'frames', string];
+      const head = this.#heads.trains[id];
+      if (head) hear(kind === 'frames' ? { number: head.frame } : { number: head.number, state: head.state });
     }
   }
 }

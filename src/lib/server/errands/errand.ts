@@ -1,4 +1,5 @@
 import type { Train } from '@lodestone/core';
+import type { HiddenTruth } from '@lodestone/core/experiment';
 import type { Part } from '@lodestone/core/drawer';
 import type { AssemblyOrder } from '@lodestone/core/assembly';
 import type { BuildRecord } from '../../api/records.ts';
@@ -12,7 +13,9 @@ export type Errand =
   | { kind: 'sheet'; train: Train; order: AssemblyOrder }
   | { kind: 'record'; record: BuildRecord; photos: readonly Uint8Array[] }
   | { kind: 'comparison'; trains: readonly { title: string; train: Train }[]; parts: readonly Part[] }
-  | { kind: 'picture'; upload: Uint8Array };
+  | { kind: 'picture'; upload: Uint8Array }
+  | { kind: 'read-frame'; upload: Uint8Array }
+  | { kind: 'take-frame'; train: Train; truth: HiddenTruth; seed: number; binning: number };
 
 /** What an errand brings back. */
 export interface Brought {
@@ -24,7 +27,7 @@ export interface Brought {
 
 export type Reply = { brought: Brought } | { failure: string; notAPicture?: true };
 
-/** Something that is not a picture, whatever it called itself. */
+/** Something that is not a picture or a frame, whatever it called itself; the message says why. */
 export class NotAPicture extends Error {
   override name = 'NotAPicture';
 }

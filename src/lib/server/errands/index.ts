@@ -1,5 +1,8 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
+import type { Train } from '@lodestone/core';
+import type { HiddenTruth } from '@lodestone/core/experiment';
+import type { FrameSummary } from '@lodestone/core/frame';
 import { Gate } from '../gate.ts';
 import { NotAPicture, type Brought, type Errand, type Reply } from './errand.ts';
 
@@ -90,10 +93,12 @@ class Runner {
 
 const prints = new Runner('prints', 12);
 const pictures = new Runner('pictures', 20);
+const frames = new Runner('frames', 8);
 
 /** Prints a PDF. @throws Busy */
-export const print = async (errand: Exclude<Errand, { kind: 'picture' }>): Promise<Uint8Array<ArrayBuffer>> =>
-  (await prints.run(errand)).bytes;
+export const print = async (
+  errand: Exclude<Errand, { kind: 'picture' | 'read-frame' | 'take-frame' }>
+): Promise<Uint8Array<ArrayBuffer>> => (await prints.run(errand)).bytes;
 
 /**
  * Re-encodes a picture: upright, at most 1600 px, as JPEG, without what phones write into it.
@@ -104,3 +109,25 @@ export async function reencode(upload: Uint8Array): Promise<Required<Brought>> {
   const { bytes, width = 0, height = 0 } = await pictures.run({ kind: 'picture', upload });
   return { bytes, width, height };
 }
+
+/**
+ * Reads the stars of a frame, and judges them.
+ *
+ * @throws NotAPicture with what is wrong with the file, or Busy
+ */
+export async function readFrameFile(upload: Uint8Array): Promise<FrameSummary> {
+  const { bytes } = await frames.run({ kind: 'read-frame', upload });
+  return JSON.parse(new TextDecoder().decode(bytes)) as FrameSummary;
+}
+
+/**
+ * A frame of the simulated camera, as a FITS file.
+ *
+ * @throws NotAPicture where the train has no sensor to take it with, or Busy
+ */
+export const takeFrame = async (
+  train: Train,
+  truth: HiddenTruth,
+  seed: number,
+  binning: number
+): Promise<Uint8Array<ArrayBuffer>> => (await frames.run({ kind: 'take-frame', train, truth, seed, binning })).bytes;

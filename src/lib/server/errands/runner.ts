@@ -4,6 +4,7 @@ import { assemblyPdf } from './assemblyPdf.ts';
 import { checkSheet } from './checkSheet.ts';
 import { comparisonPdf } from './comparisonPdf.ts';
 import { drawingPdf } from './drawingPdf.ts';
+import { readFrameErrand, takeFrameErrand } from './frames.ts';
 import { NotAPicture, type Brought, type Errand, type Reply } from './errand.ts';
 import { printLabels } from './labels.ts';
 import { reencode } from './picture.ts';
@@ -25,6 +26,10 @@ async function run(errand: Errand): Promise<Brought> {
       return { bytes: new Uint8Array(await comparisonPdf(errand.trains, errand.parts)) };
     case 'picture':
       return reencode(errand.upload);
+    case 'read-frame':
+      return { bytes: await readFrameErrand(errand.upload) };
+    case 'take-frame':
+      return { bytes: takeFrameErrand(errand) };
   }
 }
 

@@ -11,6 +11,7 @@
   import SyncMark from '$lib/sync/SyncMark.svelte';
   import { provideTrain } from '$lib/train/context.ts';
   import { TrainSession } from '$lib/train/session.svelte.ts';
+  import { Frames, droppedFiles, provideFrames } from '$lib/tune/frames.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
   import type { StoredTrain } from '$lib/api/trains.ts';
@@ -33,6 +34,26 @@
   const keepAsTrain = () => notices.attempt(async () => goto(`/trains/${await session.keepAsideAsTrain()}/build`));
   onMount(() => session.open());
   onMount(() => drawer.open());
+  const frames = provideFrames(new Frames(session.id));
+  onMount(() => frames.listen());
+
+  // Frames may be dropped on any page of the train.
+  let over = $state(false);
+  const hasFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
+  function ondragover(event: DragEvent) {
+    if (!hasFiles(event) || event.defaultPrevented) return;
+    event.preventDefault();
+    over = true;
+  }
+  async function ondrop(event: DragEvent) {
+    over = false;
+    if (!hasFiles(event) || event.defaultPrevented || !event.dataTransfer) return;
+    event.preventDefault();
+    const files = await droppedFiles(event.dataTransfer);
+    if (files.length === 0) return notices.complain('There is no frame in this folder: FITS, TIFF and PNG are read.');
+    frames.add(files);
+    if (!page.url.pathname.endsWith('/tune')) await goto(`/trains/${session.id}/tune`);
+  }
 
   /** Stages of the job that work; each later one takes its place here when it does. */
   const STAGES = [
@@ -40,10 +61,12 @@
     { path: 'check', title: 'Check' },
     { path: 'assemble', title: 'Assemble' },
     { path: 'first-light', title: 'First light' },
+    { path: 'tune', title: 'Tune' },
     { path: 'log', title: 'Log' }
   ];
 </script>
 
+<svelte:window {ondragover} ondragleave={(event) => event.relatedTarget === null && (over = false)} {ondrop} />
 <svelte:head><title>{session.document.name} · Lodestone</title></svelte:head>
 
 {#snippet stages(looks: string)}
@@ -90,3 +113,11 @@
 </SetAside>
 <DrawerAside />
 <main>{@render children()}</main>
+{#if over}
+  <p
+    class="border-primary bg-base-200/90 pointer-events-none fixed inset-4 z-40 grid place-content-center rounded-lg border-2 border-dashed text-xl"
+    aria-hidden="true"
+  >
+    Drop test frames: they are read here, and stay on this machine.
+  </p>
+{/if}

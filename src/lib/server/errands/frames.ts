@@ -1,0 +1,33 @@
+import { Facts } from '@lodestone/core';
+import { cameraOf } from '@lodestone/core/experiment';
+import { FrameError, readFrame, readStars, simulateFrame, summaryOf, writeFits } from '@lodestone/core/frame';
+import { NotAPicture, type Errand } from './errand.ts';
+
+const refused = (error: unknown): never => {
+  throw error instanceof FrameError ? new NotAPicture(error.message) : error;
+};
+
+/** What a frame says, as JSON. @throws NotAPicture */
+export async function readFrameErrand(upload: Uint8Array): Promise<Uint8Array<ArrayBuffer>> {
+  async function* whole(): AsyncGenerator<Uint8Array> {
+    yield upload;
+  }
+  const frame = await readFrame({ chunks: whole(), sizeBytes: upload.byteLength }).catch(refused);
+  return new TextEncoder().encode(JSON.stringify(summaryOf(readStars(frame))));
+}
+
+/** A frame of the simulated camera. @throws NotAPicture */
+export function takeFrameErrand({
+  train,
+  truth,
+  seed,
+  binning
+}: Extract<Errand, { kind: 'take-frame' }>): Uint8Array<ArrayBuffer> {
+  const spec = cameraOf(new Facts(train), truth, seed, binning);
+  if (!spec) throw new NotAPicture('The camera does not say its sensor and the size of its pixels.');
+  try {
+    return new Uint8Array(writeFits(simulateFrame(spec).frame, { bitpix: 16, keywords: spec.keywords ?? {} }));
+  } catch (error) {
+    return refused(error);
+  }
+}

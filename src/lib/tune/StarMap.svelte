@@ -1,0 +1,306 @@
+<script lang="ts">
+  /**
+   * The star-shape map: the face with a frame on its sensor, a whisker through every star, and loupes that lie where one
+   * puts them.
+   */
+  import FaceRing from '$lib/face/FaceRing.svelte';
+  import PlacedSlider from '$lib/ui/PlacedSlider.svelte';
+  import FramePicture from './FramePicture.svelte';
+  import Loupe from './Loupe.svelte';
+  import type { TestFrame } from './frames.svelte.ts';
+  import type { MapState } from './map.svelte.ts';
+  import { MapView } from './view.svelte.ts';
+  import { sizesOf, whiskersOf } from './whiskers.ts';
+
+  interface Props {
+    frame: TestFrame;
+    other: TestFrame | undefined;
+    map: MapState;
+  }
+  const { frame, other, map }: Props = $props();
+  const { view } = $derived(map);
+  const uid = $props.id();
+
+  const summary = $derived(frame.summary);
+  $effect.pre(() => {
+    if (!summary) return;
+    view.widthPx = summary.widthPx;
+    view.heightPx = summary.heightPx;
+  });
+
+  const whiskers = $derived(summary && map.whiskers ? whiskersOf(summary, map.factor, map.without) : undefined);
+  const compared = $derived(other?.summary && summary && isAlike(other.summary, summary) ? other : undefined);
+  const otherWhiskers = $derived(
+    compared?.summary && map.whiskers ? whiskersOf(compared.summary, map.factor, map.without) : undefined
+  );
+  const sizes = $derived(summary && map.sizes ? sizesOf(summary) : []);
+  const middleSize = $derived(summary?.field.fwhmPx ?? 1);
+  /** Where the frames part on the screen. */
+  const splitX = $derived(view.left + map.split * view.widthPx * view.scale);
+
+  function isAlike(a: { widthPx: number; heightPx: number }, b: { widthPx: number; heightPx: number }): boolean {
+    return a.widthPx === b.widthPx && a.heightPx === b.heightPx;
+  }
+
+  // Two fingers zoom, one moves.
+  let held = $state.raw<readonly { id: number; x: number; y: number }[]>([]);
+  const at = (event: PointerEvent | WheelEvent | MouseEvent, box: Element) => {
+    const { left, top } = box.getBoundingClientRect();
+    return { x: event.clientX - left, y: event.clientY - top };
+  };
+  function onpointerdown(event: PointerEvent & { currentTarget: Element }) {
+    if (event.button !== 0) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    held = [...held, { id: event.pointerId, ...at(event, event.currentTarget) }];
+  }
+  function onpointermove(event: PointerEvent & { currentTarget: Element }) {
+    const before = held.find(({ id }) => id === event.pointerId);
+    if (!before) return;
+    const now = at(event, event.currentTarget);
+    const still = held.find(({ id }) => id !== event.pointerId);
+    if (still) {
+      const apart = (p: { x: number; y: number }) => Math.max(10, Math.hypot(p.x - still.x, p.y - still.y));
+      view.zoom(apart(now) / apart(before), still.x, still.y);
+    } else view.pan(now.x - before.x, now.y - before.y);
+    held = held.map((each) => (each.id === event.pointerId ? { ...each, ...now } : each));
+  }
+  const onpointerup = (event: PointerEvent) => (held = held.filter(({ id }) => id !== event.pointerId));
+  const STEP_PX = 60;
+  function onkeydown(event: KeyboardEvent) {
+    if (event.altKey || event.ctrlKey || event.metaKey) return;
+    const by = { ArrowLeft: [1, 0], ArrowRight: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    if (by) view.pan(by[0]! * STEP_PX, by[1]! * STEP_PX);
+    else if (event.key === '+' || event.key === '=') view.zoom(1.4);
+    else if (event.key === '-') view.zoom(1 / 1.4);
+    else if (event.key === '0') view.whole();
+    else return;
+    event.preventDefault();
+  }
+  /** The wheel is ours over the map; told so, it may not scroll the page. */
+  const wheel = (box: HTMLElement) => {
+    const turn = (event: WheelEvent) => {
+      event.preventDefault();
+      const { x, y } = at(event, box);
+      view.zoom(Math.exp(-Math.max(-200, Math.min(200, event.deltaY)) / 300), x, y);
+    };
+    box.addEventListener('wheel', turn, { passive: false });
+    return () => box.removeEventListener('wheel', turn);
+  };
+  const words = $derived.by(() => {
+    if (!summary) return 'Star-shape map';
+    const { radial } = summary.field;
+    return `Star-shape map of ${frame.name}: ${summary.field.count} stars${
+      radial
+        ? `, corners stretched ${Math.abs(radial.corner).toFixed(2)} ${radial.corner >= 0 ? 'outward' : 'round the middle'}`
+        : ''
+    }`;
+  });
+  const clipLeft = (element: HTMLElement) => {
+    element.style.clipPath = `inset(0 0 0 ${Math.max(0, splitX)}px)`;
+  };
+</script>
+
+<div
+  class="map relative h-full min-h-0 w-full overflow-hidden"
+  bind:clientWidth={view.boxWidth}
+  bind:clientHeight={view.boxHeight}
+  {@attach wheel}
+>
+  <svg class="pointer-events-none absolute inset-0" width={view.boxWidth} height={view.boxHeight} aria-hidden="true">
+    <g
+      transform="translate({view.left + (view.widthPx * view.scale) / 2} {view.top + (view.heightPx * view.scale) / 2})"
+    >
+      <FaceRing radiusPx={(Math.hypot(view.widthPx, view.heightPx) / 2) * MapView.RING * view.scale} />
+    </g>
+    <rect
+      class="dark"
+      x={view.left}
+      y={view.top}
+      width={view.widthPx * view.scale}
+      height={view.heightPx * view.scale}
+    />
+  </svg>
+  {#if map.image}
+    {#if frame.pixels && frame.state === 'read'}
+      <FramePicture
+        pixels={frame.pixels}
+        scale={view.scale}
+        left={view.left}
+        top={view.top}
+        width={view.boxWidth}
+        height={view.boxHeight}
+      />
+    {/if}
+    {#if compared?.pixels && compared.state === 'read'}
+      <div class="absolute inset-0" {@attach clipLeft}>
+        <FramePicture
+          pixels={compared.pixels}
+          scale={view.scale}
+          left={view.left}
+          top={view.top}
+          width={view.boxWidth}
+          height={view.boxHeight}
+        />
+      </div>
+    {/if}
+  {/if}
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+  <svg
+    id="star-map"
+    class="absolute inset-0 block touch-none select-none"
+    width={view.boxWidth}
+    height={view.boxHeight}
+    role="application"
+    aria-label="{words}. Arrow keys move, plus and minus zoom, 0 shows all of it."
+    tabindex="0"
+    data-scale={view.scale.toFixed(4)}
+    {onpointerdown}
+    {onpointermove}
+    {onpointerup}
+    onpointercancel={onpointerup}
+    ondblclick={(event) => {
+      const { x, y } = at(event, event.currentTarget);
+      map.addLoupe((x - view.left) / view.scale / view.widthPx, (y - view.top) / view.scale / view.heightPx);
+    }}
+    {onkeydown}
+  >
+    <defs>
+      <clipPath id="{uid}-right"
+        ><rect
+          x={compared ? splitX : -1}
+          y="0"
+          width={Math.max(0, view.boxWidth - splitX)}
+          height={view.boxHeight}
+        /></clipPath
+      >
+      <clipPath id="{uid}-left"
+        ><rect x="0" y="0" width={compared ? Math.max(0, splitX) : view.boxWidth} height={view.boxHeight} /></clipPath
+      >
+    </defs>
+    <rect
+      class="sensor"
+      x={view.left}
+      y={view.top}
+      width={view.widthPx * view.scale}
+      height={view.heightPx * view.scale}
+    />
+    {#snippet lines(of: { outward: string; circling: string } | undefined, clip: string)}
+      {#if of}
+        <g clip-path="url(#{uid}-{clip})">
+          <g transform="translate({view.left} {view.top}) scale({view.scale})">
+            <path class="shade" d={of.outward + of.circling} />
+            <path class="whisker circling" d={of.circling} data-whiskers="circling" />
+            <path class="whisker outward" d={of.outward} data-whiskers="outward" />
+          </g>
+        </g>
+      {/if}
+    {/snippet}
+    {@render lines(whiskers, 'left')}
+    {#if compared}{@render lines(otherWhiskers, 'right')}{/if}
+    {#each sizes as { x, y, fwhmPx, count }, index (index)}
+      {@const apart = fwhmPx / middleSize - 1}
+      <circle
+        class={['size', apart > 0.08 && 'larger']}
+        cx={view.left + x * view.scale}
+        cy={view.top + y * view.scale}
+        r={Math.max(2, 14 * (1 + 3 * apart))}><title>{fwhmPx.toFixed(2)} px, {count} stars</title></circle
+      >
+    {/each}
+    {#if summary?.field.opticalCentre && map.whiskers}
+      {@const half = Math.hypot(view.widthPx, view.heightPx) / 2}
+      {@const { x, y } = summary.field.opticalCentre}
+      <g
+        transform="translate({view.left + (view.widthPx / 2 + x * half) * view.scale} {view.top +
+          (view.heightPx / 2 - y * half) * view.scale})"
+      >
+        <path class="centre" d="M-9 0H-3M3 0H9M0 -9V-3M0 3V9" />
+      </g>
+    {/if}
+    {#if compared}
+      <path class="split" d="M{splitX} {view.top}V{view.top + view.heightPx * view.scale}" />
+    {/if}
+  </svg>
+  {#if frame.pixels && frame.state === 'read' && map.loupesShown}
+    {#each map.loupes as loupe, index (loupe.id)}
+      <Loupe
+        {loupe}
+        number={index + 1}
+        {view}
+        pixels={compared?.pixels && compared.state === 'read' && loupe.x > map.split ? compared.pixels : frame.pixels}
+        onremove={() => map.removeLoupe(loupe)}
+      />
+    {/each}
+  {/if}
+  {#if compared}
+    <PlacedSlider
+      id="frame-split"
+      label="Left {frame.name}, right {compared.name}"
+      orientation="horizontal"
+      x={splitX}
+      y={view.top + (view.heightPx * view.scale) / 2}
+      heightPx={Math.min(view.boxHeight, view.heightPx * view.scale)}
+      min={0}
+      max={100}
+      now={Math.round(map.split * 100)}
+      ondrag={(x) => map.moveSplit((x - view.left) / view.scale / view.widthPx)}
+      onstep={(by, fine) => map.moveSplit(map.split + by * (fine ? 0.005 : 0.02))}
+      onto={(end) => map.moveSplit(end === 'home' ? 0 : 1)}
+    />
+  {/if}
+</div>
+
+<style>
+  .map {
+    background: var(--color-base-100);
+  }
+  #star-map {
+    cursor: grab;
+  }
+  #star-map:active {
+    cursor: grabbing;
+  }
+  .dark {
+    fill: #000;
+  }
+  .sensor {
+    fill: none;
+    stroke: var(--color-primary);
+    stroke-width: 1.4;
+  }
+  .shade {
+    fill: none;
+    stroke: #000;
+    stroke-opacity: 0.55;
+    stroke-width: 4;
+    vector-effect: non-scaling-stroke;
+  }
+  .whisker {
+    fill: none;
+    stroke-width: 1.8;
+    vector-effect: non-scaling-stroke;
+  }
+  .outward {
+    stroke: var(--whisker-outward);
+  }
+  .circling {
+    stroke: var(--whisker-circling);
+    stroke-dasharray: 3 2.5;
+  }
+  .size {
+    fill: none;
+    stroke: var(--whisker-circling);
+    stroke-width: 1.4;
+  }
+  .size.larger {
+    stroke: var(--whisker-outward);
+    stroke-width: 2.2;
+  }
+  .centre {
+    stroke: var(--whisker-outward);
+    stroke-width: 1.6;
+  }
+  .split {
+    stroke: var(--color-primary);
+    stroke-width: 2;
+  }
+</style>

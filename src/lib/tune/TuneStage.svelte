@@ -1,0 +1,453 @@
+<script lang="ts">
+  import { useTrain } from '$lib/train/context.ts';
+  import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { Camera, Columns2, FileUp, Terminal, Trash2, X } from '@lucide/svelte';
+  import { onMount } from 'svelte';
+  import { useFrames, type TestFrame } from './frames.svelte.ts';
+  import { FACTORS, MapState } from './map.svelte.ts';
+  import { NIGHTS } from './nights.ts';
+  import StarMap from './StarMap.svelte';
+  import StretchProfile from './StretchProfile.svelte';
+
+  const train = useTrain();
+  const frames = useFrames();
+  const notices = useNotices();
+  const map = new MapState();
+  const uid = $props.id();
+
+  const chosen = $derived(frames.chosen);
+  const field = $derived(chosen?.summary?.field);
+  const otherField = $derived(frames.other?.summary?.field);
+  let files = $state<HTMLInputElement>();
+  let nightId = $state(NIGHTS[0]!.id);
+  let address = $state('');
+  onMount(() => {
+    address = `${location.origin}/api/trains/${train.id}/frames`;
+    if (chosen) frames.choose(chosen);
+  });
+
+  const hasSensor = $derived(train.assessment.facts.light?.sensor.pixelUm !== undefined);
+  function simulate() {
+    const night = NIGHTS.find(({ id }) => id === nightId) ?? NIGHTS[0]!;
+    // A frame of at most some six million pixels: quick enough to look at, fine enough to measure.
+    const { widthMm = 0, heightMm = 0, pixelUm = 4 } = train.assessment.facts.light?.sensor ?? {};
+    const pixels = (widthMm * heightMm * 1e6) / pixelUm ** 2;
+    const binning = Math.max(1, Math.min(8, Math.ceil(Math.sqrt(pixels / 7e6))));
+    frames.simulate(`Simulated, ${night.title}`, { ...night.truth(Math.random), binning, seeingPx: 3 * binning });
+  }
+
+  async function copy() {
+    const line = `curl --data-binary @"$FILE" "${address}?name=$(basename "$FILE")"`;
+    await notices.attempt(async () => {
+      await navigator.clipboard.writeText(line);
+      notices.say('Copied. Put it where your capture program runs something after each exposure.');
+    });
+  }
+
+  const remove = (frame: TestFrame) => void notices.attempt(() => frames.remove(frame));
+  /** The frame a comparison is made with: the one below in the list, then the next one. */
+  function compare() {
+    if (!chosen) return;
+    if (frames.other) return frames.compare(undefined);
+    const at = frames.list.indexOf(chosen);
+    const fits = (frame: TestFrame | undefined): frame is TestFrame =>
+      frame?.summary !== undefined &&
+      frame.summary.widthPx === chosen.summary?.widthPx &&
+      frame.summary.heightPx === chosen.summary.heightPx;
+    const other = [...frames.list.slice(at + 1), ...frames.list.slice(0, at).toReversed()].find(fits);
+    if (other) frames.compare(other);
+    else notices.complain('There is no other frame of this size to compare with.');
+  }
+
+  const stateWords = (frame: TestFrame): string => {
+    switch (frame.state) {
+      case 'waiting':
+        return 'waits';
+      case 'reading':
+        return frame.summary ? 'opening' : `${Math.round(frame.progress * 100)} %`;
+      case 'failed':
+        return frame.message ?? 'could not be read';
+      case 'cancelled':
+        return 'cancelled';
+      case 'read':
+        return frame.summary?.field.findings.map(({ cause }) => cause).join(', ') || 'nothing wrong';
+    }
+  };
+  /** What is said first: the strongest finding, or that there is none. */
+  const headline = $derived.by(() => {
+    if (!field) return undefined;
+    const [first] = field.findings;
+    if (!first) return 'Nothing is wrong with this frame.';
+    const words: Record<typeof first.cause, string> = {
+      spacing: 'The spacing is off',
+      tilt: 'The sensor is tilted',
+      tracking: 'Tracking, not spacing',
+      focus: 'Out of focus',
+      collimation: 'Out of collimation',
+      light: 'Dark corners: the light, not the spacing',
+      unclear: 'This frame does not tell'
+    };
+    return words[first.cause];
+  });
+  const shown = (value: number | null | undefined, digits: number): string =>
+    value === null || value === undefined ? '–' : value.toFixed(digits);
+
+  const group = 'Frames';
+  const hasFrame = () => frames.chosen?.summary !== undefined;
+  useCommands().register([
+    { id: 'frames-open', group, title: 'Open frames …', key: 'O', run: () => files?.click() },
+    { id: 'frame-next', group, title: 'Next frame in the list', key: 'J', run: () => frames.step(1) },
+    { id: 'frame-before', group, title: 'Frame before in the list', key: 'K', run: () => frames.step(-1) },
+    {
+      id: 'whiskers',
+      group,
+      title: 'Whiskers on or off',
+      key: 'W',
+      enabled: hasFrame,
+      run: () => (map.whiskers = !map.whiskers)
+    },
+    { id: 'whiskers-longer', group, title: 'Longer whiskers', key: '.', enabled: hasFrame, run: () => map.longer(1) },
+    {
+      id: 'whiskers-shorter',
+      group,
+      title: 'Shorter whiskers',
+      key: ',',
+      enabled: hasFrame,
+      run: () => map.longer(-1)
+    },
+    {
+      id: 'whiskers-without',
+      group,
+      title: 'Take away what all stars share',
+      key: 'T',
+      enabled: hasFrame,
+      run: () => (map.without = !map.without)
+    },
+    {
+      id: 'loupes',
+      group,
+      title: 'Loupes on or off',
+      key: 'L',
+      enabled: hasFrame,
+      run: () => (map.loupesShown = !map.loupesShown)
+    },
+    {
+      id: 'loupe-here',
+      group,
+      title: 'Another loupe in the middle of what is seen',
+      key: 'A',
+      enabled: hasFrame,
+      run: () => map.addLoupe(map.view.x / map.view.widthPx, map.view.y / map.view.heightPx)
+    },
+    {
+      id: 'star-sizes',
+      group,
+      title: 'Sizes over the field on or off',
+      key: 'Z',
+      enabled: hasFrame,
+      run: () => (map.sizes = !map.sizes)
+    },
+    {
+      id: 'picture',
+      group,
+      title: 'Picture on or off',
+      key: 'P',
+      enabled: hasFrame,
+      run: () => (map.image = !map.image)
+    },
+    { id: 'compare-frames', group, title: 'Compare with the next frame', key: 'C', enabled: hasFrame, run: compare },
+    {
+      id: 'simulate-camera',
+      group,
+      title: 'Take a frame with the simulated camera',
+      key: 'X',
+      enabled: () => hasSensor,
+      run: simulate
+    }
+  ]);
+</script>
+
+{#snippet sources()}
+  <div class="flex flex-wrap items-center gap-2">
+    <button class="btn btn-primary btn-sm" title="Open frames: O" onclick={() => files?.click()}
+      ><FileUp size={15} />Open frames</button
+    >
+    {#if hasSensor}
+      <span class="flex items-center gap-1">
+        <button class="btn btn-outline btn-sm" title="Simulated camera: X" data-simulate onclick={simulate}
+          ><Camera size={15} />Simulate one</button
+        >
+        <select class="select select-sm w-44" aria-label="Night of the simulated camera" bind:value={nightId}>
+          {#each NIGHTS as { id, title } (id)}<option value={id}>{title}</option>{/each}
+        </select>
+      </span>
+    {/if}
+    <button class="btn btn-ghost btn-sm font-normal" title="A line for your capture program" onclick={() => void copy()}
+      ><Terminal size={15} />Copy the curl line</button
+    >
+  </div>
+{/snippet}
+
+<input
+  bind:this={files}
+  type="file"
+  multiple
+  class="hidden"
+  aria-label="Test frames"
+  accept=".fit,.fits,.fts,.fz,.gz,.tif,.tiff,.png"
+  onchange={({ currentTarget }) => {
+    frames.add([...(currentTarget.files ?? [])]);
+    currentTarget.value = '';
+  }}
+/>
+
+<div class="tune">
+  <section class="area-map panel relative flex min-h-0 flex-col" aria-label="Star-shape map">
+    {#if chosen?.summary}
+      <div class="tools" role="toolbar" aria-label="Map">
+        <button
+          class={['tool', map.whiskers && 'on']}
+          aria-pressed={map.whiskers}
+          title="W"
+          onclick={() => (map.whiskers = !map.whiskers)}>Whiskers</button
+        >
+        <label class="flex items-center gap-1 text-xs" title="Longer . shorter ,"
+          ><span class="text-muted">drawn</span>
+          <select class="select select-xs w-16" bind:value={map.factor}>
+            {#each FACTORS as factor (factor)}<option value={factor}>{factor} ×</option>{/each}
+          </select></label
+        >
+        <button
+          class={['tool', map.without && 'on']}
+          aria-pressed={map.without}
+          title="T: take away what all stars share"
+          onclick={() => (map.without = !map.without)}>without drift</button
+        >
+        <button
+          class={['tool', map.loupesShown && 'on']}
+          aria-pressed={map.loupesShown}
+          title="L; a double click lays another"
+          onclick={() => (map.loupesShown = !map.loupesShown)}>Loupes</button
+        >
+        <button
+          class={['tool', map.sizes && 'on']}
+          aria-pressed={map.sizes}
+          title="Z"
+          onclick={() => (map.sizes = !map.sizes)}>Sizes</button
+        >
+        <button
+          class={['tool', map.image && 'on']}
+          aria-pressed={map.image}
+          title="P"
+          onclick={() => (map.image = !map.image)}>Picture</button
+        >
+        <span class="flex-1"></span>
+        <button class="tool" aria-label="Smaller" title="−" onclick={() => map.view.zoom(1 / 1.4)}>−</button>
+        <button class="tool" title="0" onclick={() => map.view.whole()}
+          >{map.view.isWhole ? 'all of it' : `${Math.round(map.view.scale * 100)} %`}</button
+        >
+        <button class="tool" aria-label="Larger" title="+" onclick={() => map.view.zoom(1.4)}>+</button>
+      </div>
+      <div class="min-h-0 flex-1"><StarMap frame={chosen} other={frames.other} {map} /></div>
+      {#if map.whiskers}
+        <p class="legend" aria-hidden="true">
+          <span class="key outward"></span>outward<span class="key circling"></span>circling
+        </p>
+      {/if}
+    {:else if chosen}
+      <div class="grid flex-1 place-content-center gap-3 p-6 text-center" data-frame-state={chosen.state}>
+        <p class={['text-lg', chosen.state === 'failed' && 'text-error']}>
+          {chosen.state === 'failed'
+            ? chosen.message
+            : chosen.state === 'cancelled'
+              ? 'Cancelled.'
+              : `Reading ${chosen.name}`}
+        </p>
+        {#if chosen.state === 'reading' || chosen.state === 'waiting'}
+          <progress class="progress progress-primary w-72" max="1" value={chosen.progress} aria-label="Reading"
+          ></progress>
+          <button class="btn btn-outline btn-sm mx-auto" onclick={() => frames.cancel(chosen)}
+            ><X size={15} />Cancel</button
+          >
+        {/if}
+      </div>
+    {:else}
+      <div class="mx-auto grid max-w-lg flex-1 place-content-center gap-3 p-6">
+        <h2 class="text-xl font-semibold">What do the stars say?</h2>
+        <p>
+          Drop test frames here, or a folder of them: FITS, 16-bit TIFF or PNG. Every star is measured; stretched
+          corners, tilt, drift, collimation and dark corners are told apart. Frames that are dropped stay on this
+          machine.
+        </p>
+        {@render sources()}
+      </div>
+    {/if}
+  </section>
+
+  <section class="area-says panel p-4" aria-label="What the frame says" aria-live="polite">
+    {#if field && chosen}
+      <h2 class="text-xl font-semibold" data-headline={field.findings[0]?.cause ?? 'none'}>{headline}</h2>
+      <ul class="mt-1 grid gap-2">
+        {#each field.findings as { cause, confidence, message }, index (index)}
+          <li class={['flex gap-2', index > 0 && 'text-muted text-sm']} data-finding={cause}>
+            <span class="shrink-0 font-semibold">{Math.round(confidence * 100)} %</span><span>{message}</span>
+          </li>
+        {/each}
+      </ul>
+      <dl class="mt-3 grid grid-cols-4 gap-x-3 text-sm">
+        {#each [['stars', String(field.count)], ['HFR, px', shown(field.hfrPx, 2)], ['FWHM, px', shown(field.fwhmPx, 2)], ['ellipticity', shown(field.ellipticity, 2)]] as [name, value] (name)}
+          <div>
+            <dt class="text-muted text-xs">{name}</dt>
+            <dd class="text-base font-semibold">{value}</dd>
+          </div>
+        {/each}
+      </dl>
+      {#if field.radial}
+        <div class="mt-2 h-44"><StretchProfile {field} other={otherField} /></div>
+        <p class="text-muted text-sm">
+          Corners {field.radial.corner >= 0 ? '+' : '−'}{Math.abs(field.radial.corner).toFixed(2)} ±{(
+            2 * field.radial.standard
+          ).toFixed(2)}{field.cornerSizePct === null
+            ? ''
+            : `, stars there ${Math.abs(Math.round(field.cornerSizePct))} % ${field.cornerSizePct >= 0 ? 'larger' : 'smaller'}`}{field.tracking &&
+          field.tracking.ellipticity > 3 * field.tracking.standard
+            ? `; shared by all ${field.tracking.ellipticity.toFixed(2)} at ${Math.round(field.tracking.angleDeg)}°`
+            : ''}.
+        </p>
+      {/if}
+    {:else}
+      <p class="text-muted">What is wrong with a frame stands here, with how sure it is.</p>
+    {/if}
+  </section>
+
+  <section class="area-list panel flex min-h-0 flex-col p-4" aria-label="Frames">
+    {#if frames.list.length > 0}
+      {@render sources()}
+      <ul class="mt-2 min-h-0 flex-1 overflow-y-auto" aria-label="Test frames">
+        {#each frames.list as frame (frame.id)}
+          {@const isChosen = frame === chosen}
+          <li class={['border-line flex items-center gap-2 border-t', isChosen && 'bg-base-300/40']}>
+            <button
+              class="min-w-0 flex-1 py-1.5 pl-1 text-left"
+              aria-current={isChosen}
+              data-frame={frame.name}
+              data-state={frame.state}
+              onclick={() => frames.choose(frame)}
+            >
+              <span class="block truncate">{frame.name}</span>
+              <span class={['block truncate text-xs', frame.state === 'failed' ? 'text-error' : 'text-muted']}
+                >{frame.summary
+                  ? `${frame.summary.field.count} stars, HFR ${shown(frame.summary.field.hfrPx, 2)}: `
+                  : ''}{stateWords(frame)}</span
+              >
+            </button>
+            {#if frame.state === 'reading' || frame.state === 'waiting'}
+              <progress class="progress w-16" max="1" value={frame.progress} aria-label="Reading {frame.name}"
+              ></progress>
+              <button
+                class="btn btn-ghost btn-xs btn-square"
+                aria-label="Cancel {frame.name}"
+                onclick={() => frames.cancel(frame)}><X size={14} /></button
+              >
+            {:else}
+              {#if !isChosen && frame.summary}
+                <button
+                  class={['btn btn-xs btn-square', frame === frames.other ? 'btn-primary' : 'btn-ghost']}
+                  aria-pressed={frame === frames.other}
+                  aria-label="Compare with {frame.name}"
+                  title="Compare: C"
+                  onclick={() => frames.compare(frame === frames.other ? undefined : frame)}
+                  ><Columns2 size={14} /></button
+                >
+              {/if}
+              <button
+                class="btn btn-ghost btn-xs btn-square"
+                aria-label="Take {frame.name} away"
+                onclick={() => remove(frame)}><Trash2 size={14} /></button
+              >
+            {/if}
+          </li>
+        {/each}
+      </ul>
+    {:else}
+      <p class="text-muted text-sm">
+        A capture program can bring its frames by itself: <code class="break-all" id="{uid}-curl"
+          >curl --data-binary @FILE {address}</code
+        >. They appear here while this page is open.
+      </p>
+    {/if}
+  </section>
+</div>
+
+<style>
+  .tune {
+    display: grid;
+    gap: 0.75rem;
+    padding: 0.75rem;
+    grid-template-columns: minmax(0, 1fr);
+    grid-template-areas: 'says' 'map' 'list';
+  }
+  .area-map {
+    grid-area: map;
+    min-height: 26rem;
+    overflow: hidden;
+  }
+  .area-says {
+    grid-area: says;
+  }
+  .area-list {
+    grid-area: list;
+  }
+  .tools {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 0.25rem;
+    padding: 0.4rem 0.5rem;
+    border-bottom: 1px solid var(--color-line);
+  }
+  .tool {
+    min-height: 1.75rem;
+    padding: 0 0.55rem;
+    border-radius: 0.3rem;
+    font-size: 0.8rem;
+    color: var(--ink-muted);
+    cursor: pointer;
+  }
+  .tool.on {
+    color: var(--color-base-content);
+    box-shadow: inset 0 -2px var(--color-primary);
+  }
+  .legend {
+    position: absolute;
+    left: 0.75rem;
+    bottom: 0.5rem;
+    display: flex;
+    align-items: center;
+    gap: 0.35rem;
+    padding: 0.1rem 0.5rem;
+    border-radius: 0.3rem;
+    background: var(--color-base-200);
+    font-size: 0.75rem;
+  }
+  .key {
+    width: 1.1rem;
+    border-top: 2px solid var(--whisker-outward);
+  }
+  .key.circling {
+    margin-left: 0.5rem;
+    border-top: 2px dashed var(--whisker-circling);
+  }
+  @media (min-width: 64rem) {
+    .tune {
+      height: calc(100dvh - 2.75rem);
+      grid-template-columns: minmax(0, 1fr) 25rem;
+      grid-template-rows: auto minmax(9rem, 1fr);
+      grid-template-areas: 'map says' 'map list';
+    }
+    .area-map {
+      min-height: 0;
+    }
+  }
+</style>

@@ -1,0 +1,244 @@
+import type { FrameSummary } from '@lodestone/core/frame';
+import type { SimulateFrame } from '$lib/api/generated/types.ts';
+import type { StoredFrame } from '$lib/api/frames.ts';
+import { pageLive } from '$lib/sync/live.ts';
+import { getContext, setContext } from 'svelte';
+import { FramePixels } from './pixels.ts';
+import { deleteFrame, fetchFrames, fetchPixels, simulateFrame } from './transport.ts';
+
+/** Frames that are read at once: each takes a processor, and memory for all its pixels. */
+const AT_ONCE = 2;
+/** Frames whose pixels stay at hand when they are not shown. */
+const MOST_OPEN = 3;
+
+export type FrameState = 'waiting' | 'reading' | 'read' | 'failed' | 'cancelled';
+
+let made = 0;
+
+/** A test frame on the page. */
+export class TestFrame {
+  readonly id: string;
+  readonly name: string;
+  state = $state<FrameState>('waiting');
+  progress = $state(0);
+  message = $state<string>();
+  summary = $state.raw<FrameSummary>();
+  /** Its pixels, while they are at hand. */
+  pixels = $state.raw<FramePixels>();
+  /** Of a frame that came over the network. */
+  readonly stored: StoredFrame | undefined;
+  readonly aborting = new AbortController();
+  /** Gets the file, however often it is wanted. */
+  readonly file: () => Promise<Blob>;
+
+  constructor(name: string, file: (signal: AbortSignal) => Promise<Blob>, stored?: StoredFrame) {
+    this.id = stored?.id ?? `here-${++made}`;
+    this.name = name;
+    this.stored = stored;
+    this.file = () => file(this.aborting.signal);
+    if (stored) {
+      this.summary = stored.summary;
+      this.state = 'read';
+    }
+  }
+}
+
+/** The test frames of a train: what was dropped here, what the simulated camera took, what came over the network. */
+export class Frames {
+  list = $state.raw<readonly TestFrame[]>([]);
+  chosen = $state.raw<TestFrame>();
+  /** The one it is compared with. */
+  other = $state.raw<TestFrame>();
+  readonly #trainId: string;
+  #newest = 0;
+  #reading = 0;
+  /** Frames with pixels, the one used last at the end. */
+  #open: TestFrame[] = [];
+
+  constructor(trainId: string) {
+    this.#trainId = trainId;
+  }
+
+  /** Hears of frames that come over the network. @returns what ends it */
+  listen(): () => void {
+    const stop = pageLive().subscribe(`frames/${this.#trainId}`, ({ number = 0 }) => {
+      if (number > this.#newest) void this.#fetch();
+    });
+    return () => {
+      stop();
+      for (const frame of this.list) this.#close(frame);
+    };
+  }
+
+  #fetching: Promise<void> | undefined;
+  async #fetch(): Promise<void> {
+    if (this.#fetching) return this.#fetching;
+    this.#fetching = (async () => {
+      try {
+        const isFirst = this.#newest === 0;
+        const stored = await fetchFrames(this.#trainId, this.#newest);
+        const fresh = stored.filter(({ id }) => this.list.every((frame) => frame.id !== id));
+        if (fresh.length === 0) return;
+        this.#newest = Math.max(this.#newest, ...fresh.map(({ number }) => number));
+        const frames = fresh.map(
+          (each) => new TestFrame(each.name, (signal) => fetchPixels(this.#trainId, each.id, signal), each)
+        );
+        this.list = [...frames, ...this.list];
+        // What comes in while one looks is looked at; what was there before waits to be chosen.
+        if (!isFirst || this.chosen === undefined) this.choose(frames[0]!);
+      } catch {
+        // Without the network there is nothing new; the next connection tells again.
+      } finally {
+        this.#fetching = undefined;
+      }
+    })();
+    return this.#fetching;
+  }
+
+  /** Frames from files. */
+  add(files: readonly File[]): void {
+    const frames = files.map((file) => new TestFrame(file.name, () => Promise.resolve(file)));
+    this.#take(frames);
+  }
+
+  /** A frame of the simulated camera. */
+  simulate(name: string, truth: SimulateFrame): void {
+    let taken: Promise<Blob> | undefined;
+    this.#take([new TestFrame(name, (signal) => (taken ??= simulateFrame(this.#trainId, truth, signal)))]);
+  }
+
+  #take(frames: readonly TestFrame[]): void {
+    const [first] = frames;
+    if (!first) return;
+    this.list = [...frames, ...this.list];
+    this.chosen = first;
+    this.#next();
+  }
+
+  #next(): void {
+    while (this.#reading < AT_ONCE) {
+      const frame = this.list.find(({ state }) => state === 'waiting');
+      if (!frame) return;
+      void this.#read(frame);
+    }
+  }
+
+  async #read(frame: TestFrame): Promise<void> {
+    this.#reading++;
+    frame.state = 'reading';
+    frame.progress = 0;
+    frame.message = undefined;
+    const pixels = new FramePixels();
+    frame.pixels = pixels;
+    try {
+      const file = await frame.file();
+      if (frame.aborting.signal.aborted) throw new Error('It was cancelled.');
+      const opened = await pixels.open(file, frame.summary, (share) => (frame.progress = share));
+      if (opened.ok) {
+        frame.summary = opened.summary;
+        frame.state = 'read';
+        this.#used(frame);
+      } else {
+        frame.state = 'failed';
+        frame.message = opened.message;
+        this.#close(frame);
+      }
+    } catch (error) {
+      frame.state = frame.aborting.signal.aborted ? 'cancelled' : 'failed';
+      frame.message = error instanceof Error ? error.message : String(error);
+      this.#close(frame);
+    }
+    this.#reading--;
+    this.#next();
+  }
+
+  /** Notes that its pixels are used now; those used longest ago are let go. */
+  #used(frame: TestFrame): void {
+    this.#open = [...this.#open.filter((each) => each !== frame), frame];
+    const shown = [this.chosen, this.other];
+    for (const each of this.#open.slice(0, -MOST_OPEN)) if (!shown.includes(each)) this.#close(each);
+    this.#open = this.#open.filter(({ pixels }) => pixels !== undefined);
+  }
+
+  #close(frame: TestFrame): void {
+    frame.pixels?.end();
+    frame.pixels = undefined;
+  }
+
+  /** Gets the pixels of a frame that is shown, where they are not at hand. */
+  #wantPixels(frame: TestFrame): void {
+    if (frame.pixels) this.#used(frame);
+    else if (frame.state === 'read' && (frame.stored?.hasPixels ?? true)) void this.#read(frame);
+  }
+
+  choose(frame: TestFrame): void {
+    if (this.other === frame) this.other = undefined;
+    this.chosen = frame;
+    this.#wantPixels(frame);
+  }
+
+  /** The next (1) or the one before (−1) in the list. */
+  step(by: 1 | -1): void {
+    const at = this.chosen ? this.list.indexOf(this.chosen) : -1;
+    const frame = this.list[Math.max(0, Math.min(this.list.length - 1, at + by))];
+    if (frame) this.choose(frame);
+  }
+
+  compare(frame: TestFrame | undefined): void {
+    this.other = frame === this.chosen ? undefined : frame;
+    if (this.other) this.#wantPixels(this.other);
+  }
+
+  cancel(frame: TestFrame): void {
+    const wasWaiting = frame.state === 'waiting';
+    frame.aborting.abort();
+    if (wasWaiting) {
+      frame.state = 'cancelled';
+      frame.message = 'It was cancelled.';
+    } else frame.pixels?.end();
+  }
+
+  /** Takes a frame away, here and where it is kept. */
+  async remove(frame: TestFrame): Promise<void> {
+    if (frame.state === 'reading' || frame.state === 'waiting') this.cancel(frame);
+    if (frame.stored) await deleteFrame(this.#trainId, frame.stored.id);
+    const at = this.list.indexOf(frame);
+    this.list = this.list.filter((each) => each !== frame);
+    this.#close(frame);
+    if (this.other === frame) this.other = undefined;
+    if (this.chosen === frame) {
+      this.chosen = undefined;
+      const next = this.list[Math.min(at, this.list.length - 1)];
+      if (next) this.choose(next);
+    }
+  }
+}
+
+const KEY = Symbol('frames');
+export const provideFrames = (frames: Frames): Frames => setContext(KEY, frames);
+export const useFrames = (): Frames => getContext<Frames>(KEY);
+
+/** Files of a drop, folders looked through. */
+export async function droppedFiles(data: DataTransfer): Promise<File[]> {
+  // Both are gone once anything is waited for.
+  const entries = [...data.items].map((item) => item.webkitGetAsEntry()).filter((entry) => entry !== null);
+  const files = [...data.files];
+  if (!entries.some((entry) => entry.isDirectory)) return files;
+  const within = async (entry: FileSystemEntry): Promise<File[]> => {
+    if (entry.isFile) {
+      return [await new Promise<File>((done, failed) => (entry as FileSystemFileEntry).file(done, failed))];
+    }
+    const reader = (entry as FileSystemDirectoryEntry).createReader();
+    const found: File[] = [];
+    for (;;) {
+      const some = await new Promise<FileSystemEntry[]>((done, failed) => reader.readEntries(done, failed));
+      if (some.length === 0) return found;
+      for (const each of some) found.push(...(await within(each)));
+    }
+  };
+  const all = (await Promise.all(entries.map(within))).flat();
+  // A folder holds much that is no frame; single files are all meant.
+  return all
+    .filter(({ name }) => /\.(fits?|fts|fz|gz|tiff?|png)$/i.test(name))
+    .sort((a, b) => a.name.localeCompare(b.name));
+}

@@ -1,0 +1,32 @@
+import type { SimulateFrame } from '$lib/api/generated/types.ts';
+
+/** Nights of the simulated camera that one can choose. */
+export interface Night {
+  id: string;
+  title: string;
+  truth: (random: () => number) => SimulateFrame;
+}
+
+const turn = (random: () => number): number => Math.round(random() * 360 - 180);
+
+export const NIGHTS: readonly Night[] = [
+  { id: 'quiet', title: 'as the train stands', truth: () => ({}) },
+  { id: 'far', title: 'stands 1 mm too far out', truth: () => ({ wantsMm: -1 }) },
+  { id: 'near', title: 'stands 1 mm too near', truth: () => ({ wantsMm: 1 }) },
+  { id: 'tilt', title: 'sensor tilted', truth: (random) => ({ tiltUm: 80, tiltDirectionDeg: turn(random) }) },
+  { id: 'drift', title: 'the mount drifts', truth: (random) => ({ driftPx: 6, driftDirectionDeg: turn(random) }) },
+  {
+    id: 'collimation',
+    title: 'out of collimation',
+    truth: (random) => ({ comaUm: 24, comaDirectionDeg: turn(random) })
+  },
+  { id: 'focus', title: 'out of focus', truth: () => ({ defocusUm: 320 }) },
+  {
+    id: 'surprise',
+    title: 'a surprise',
+    truth: (random) => {
+      const others = NIGHTS.filter(({ id }) => id !== 'surprise');
+      return others[Math.floor(random() * others.length)]!.truth(random);
+    }
+  }
+];

@@ -1,0 +1,36 @@
+import type { StoredFrame } from '$lib/api/frames.ts';
+import type { SimulateFrame } from '$lib/api/generated/types.ts';
+import { Refused, Unreachable, ask, messageOf, settled } from '$lib/api/ask.ts';
+
+export const fetchFrames = async (trainId: string, after: number): Promise<StoredFrame[]> =>
+  settled(await ask('GET', `/api/trains/${trainId}/frames?after=${after}`)) as StoredFrame[];
+
+export const deleteFrame = async (trainId: string, id: string): Promise<void> => {
+  const response = await fetch(`/api/trains/${trainId}/frames/${id}`, { method: 'DELETE' });
+  if (!response.ok && response.status !== 404) throw new Unreachable('The frame could not be taken away.');
+};
+
+/** A file from the server. @throws Unreachable or Refused */
+async function file(path: string, init: RequestInit): Promise<Blob> {
+  let response: Response;
+  try {
+    response = await fetch(path, init);
+    if (response.ok) return await response.blob();
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error;
+    throw new Unreachable(error instanceof Error ? error.message : String(error));
+  }
+  throw new Refused(messageOf(await response.json().catch(() => undefined)));
+}
+
+export const fetchPixels = (trainId: string, id: string, signal: AbortSignal): Promise<Blob> =>
+  file(`/api/trains/${trainId}/frames/${id}`, { signal });
+
+/** A frame of the simulated camera. */
+export const simulateFrame = (trainId: string, truth: SimulateFrame, signal: AbortSignal): Promise<Blob> =>
+  file(`/api/trains/${trainId}/camera`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(truth),
+    signal
+  });

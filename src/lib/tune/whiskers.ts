@@ -1,0 +1,91 @@
+import type { FrameSummary } from '@lodestone/core/frame';
+
+/** Whiskers of a frame as paths, in px of the frame from its top left corner. */
+export interface Whiskers {
+  /** Of stars stretched along the radius, and of those stretched round the middle. */
+  outward: string;
+  circling: string;
+}
+
+const RAD = Math.PI / 180;
+/** Length of a whisker of ellipticity 1 at a factor of 1, of the half diagonal. */
+const UNIT = 0.1;
+const LEAST_SNR = 15;
+
+/** Place of a star from the top left corner, px; stars have the middle of the first pixel at 1, 1. */
+export const placeOf = ({ x, y }: { x: number; y: number }, { heightPx, bottomUp }: FrameSummary): [number, number] => [
+  x - 0.5,
+  bottomUp ? heightPx - y + 0.5 : y - 0.5
+];
+
+/**
+ * A line through every star that can be measured: along its long axis, as long as it is stretched.
+ *
+ * @param factor how much longer it is drawn
+ * @param without what all stars have in common is taken away
+ */
+export function whiskersOf(summary: FrameSummary, factor: number, without: boolean): Whiskers {
+  const { widthPx, heightPx, stars, field } = summary;
+  const half = Math.hypot(widthPx, heightPx) / 2;
+  const length = UNIT * half * factor;
+  const shared = without ? field.tracking : null;
+  const [c1, c2] = shared
+    ? [
+        shared.ellipticity * Math.cos(2 * shared.angleDeg * RAD),
+        shared.ellipticity * Math.sin(2 * shared.angleDeg * RAD)
+      ]
+    : [0, 0];
+  let [outward, circling] = ['', ''];
+  for (const star of stars) {
+    if (star.saturated || star.snr < LEAST_SNR) continue;
+    const e1 = star.ellipticity * Math.cos(2 * star.angleDeg * RAD) - c1;
+    const e2 = star.ellipticity * Math.sin(2 * star.angleDeg * RAD) - c2;
+    const size = Math.hypot(e1, e2) * length;
+    const angle = Math.atan2(e2, e1) / 2;
+    const [x, y] = placeOf(star, summary);
+    const [dx, dy] = [(Math.cos(angle) * size) / 2, (-Math.sin(angle) * size) / 2];
+    const line = `M${(x - dx).toFixed(1)} ${(y - dy).toFixed(1)}l${(2 * dx).toFixed(1)} ${(2 * dy).toFixed(1)}`;
+    const polar = Math.atan2(heightPx / 2 - y, x - widthPx / 2);
+    if (Math.cos(2 * (angle - polar)) >= 0) outward += line;
+    else circling += line;
+  }
+  return { outward, circling };
+}
+
+/** A place of the field with the stars round it. */
+export interface SizeHere {
+  /** From the top left corner, px. */
+  x: number;
+  y: number;
+  fwhmPx: number;
+  count: number;
+}
+
+const COLUMNS = 9;
+const LEAST_STARS = 3;
+
+/** Median size of the stars, by places of a grid; where there are too few nothing stands. */
+export function sizesOf(summary: FrameSummary): SizeHere[] {
+  const { widthPx, heightPx, stars } = summary;
+  const rows = Math.max(3, Math.round((COLUMNS * heightPx) / widthPx));
+  const cells = Array.from({ length: COLUMNS * rows }, (): number[] => []);
+  for (const star of stars) {
+    if (star.saturated || star.snr < LEAST_SNR) continue;
+    const [x, y] = placeOf(star, summary);
+    const column = Math.min(COLUMNS - 1, Math.max(0, Math.floor((x / widthPx) * COLUMNS)));
+    const row = Math.min(rows - 1, Math.max(0, Math.floor((y / heightPx) * rows)));
+    cells[row * COLUMNS + column]!.push(star.fwhmPx);
+  }
+  return cells.flatMap((sizes, at) => {
+    if (sizes.length < LEAST_STARS) return [];
+    const sorted = sizes.toSorted((a, b) => a - b);
+    return [
+      {
+        x: (((at % COLUMNS) + 0.5) * widthPx) / COLUMNS,
+        y: ((Math.floor(at / COLUMNS) + 0.5) * heightPx) / rows,
+        fwhmPx: sorted[sorted.length >> 1]!,
+        count: sizes.length
+      }
+    ];
+  });
+}

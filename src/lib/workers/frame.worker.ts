@@ -1,0 +1,72 @@
+import { FrameError, FramePyramid, readFrame, readStars, summaryOf, type FrameSummary } from '@lodestone/core/frame';
+import { expose, transfer } from 'comlink';
+
+/** Pixels of a tile of a picture. */
+export interface Tile {
+  width: number;
+  height: number;
+  grey: Uint8Array;
+}
+
+/** What became of a file. */
+export type OpenedFrame =
+  { ok: true; summary: FrameSummary; sizes: { width: number; height: number }[] } | { ok: false; message: string };
+
+let pyramid: FramePyramid | undefined;
+
+/** Pieces of a file as they come, and how far it is. */
+async function* pieces(file: Blob, tell: (share: number) => void): AsyncGenerator<Uint8Array> {
+  const reader = file.stream().getReader();
+  let read = 0;
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) return;
+    yield value;
+    read += value.length;
+    tell(read / file.size);
+  }
+}
+
+/** Reading takes about as long as a third of the rest. */
+const READING_SHARE = 0.3;
+
+/** One frame, read and shown away from the page. */
+const worker = {
+  /**
+   * Reads a file, and finds its stars.
+   *
+   * @param known what is known of it already: only its pixels are wanted then
+   * @param tell the share that is done, from 0 to 1
+   */
+  async open(file: Blob, known: FrameSummary | undefined, tell: (share: number) => void): Promise<OpenedFrame> {
+    let told = 0;
+    const progress = (share: number): void => {
+      if (share - told < 0.02 && share < 1) return;
+      told = share;
+      tell(share);
+    };
+    try {
+      const frame = await readFrame({
+        chunks: pieces(file, (share) => progress(READING_SHARE * share)),
+        sizeBytes: file.size
+      });
+      const summary =
+        known ?? summaryOf(readStars(frame, (share) => progress(READING_SHARE + (0.95 - READING_SHARE) * share)));
+      pyramid = new FramePyramid(frame, summary);
+      progress(1);
+      return { ok: true, summary, sizes: pyramid.sizes };
+    } catch (error) {
+      if (error instanceof FrameError) return { ok: false, message: error.message };
+      if (error instanceof RangeError) return { ok: false, message: 'There is not enough memory for this frame.' };
+      throw error;
+    }
+  },
+
+  tile(level: number, column: number, row: number): Tile | undefined {
+    const tile = pyramid?.tile(level, column, row);
+    return tile && transfer(tile, [tile.grey.buffer]);
+  }
+};
+
+export type FrameWorker = typeof worker;
+expose(worker);

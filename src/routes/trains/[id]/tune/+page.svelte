@@ -1,0 +1,5 @@
+<script lang="ts">
+  import TuneStage from '$lib/tune/TuneStage.svelte';
+</script>
+
+<TuneStage />
