@@ -29,7 +29,9 @@ export default {
         'object-src': ['none']
       }
     },
-    // Requests of other origins are refused by scripts/serve.mjs before they get here.
+    // Requests of other origins are refused by scripts/serve.mjs before they get here. The framework would also refuse
+    // those that name no origin: scripts of capture programs, which are no pages.
+    csrf: { trustedOrigins: ['*'] },
     typescript: {
       config: (config) => ({
         ...config,

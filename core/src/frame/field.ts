@@ -95,8 +95,8 @@ const vectorOf = ({ ellipticity, angleDeg }: Star): [number, number] => [
 
 /**
  * Ellipticity over the field: a part all stars share, one that grows along one direction (a middle that lies elsewhere),
- * and the radial stretch, which grows with the square of the radius or faster. z = x + iy; stretch along the radius is
- * z², along the circle −z².
+ * and the radial stretch, which grows with the square of the radius or faster, more on one side than on the other where the sensor is tilted.
+ * z = x + iy; stretch along the radius is z², along the circle −z².
  */
 function fitStretch(stars: readonly Placed[]) {
   return robustFit(
@@ -105,8 +105,8 @@ function fitStretch(stars: readonly Placed[]) {
       const [real, imaginary] = [x * x - y * y, 2 * x * y];
       const sigma = ellipticityNoise(star);
       return [
-        { factors: [1, 0, x, -y, real, real * square], value: e1, sigma },
-        { factors: [0, 1, y, x, imaginary, imaginary * square], value: e2, sigma }
+        { factors: [1, 0, x, -y, real, real * square, real * x, real * y], value: e1, sigma },
+        { factors: [0, 1, y, x, imaginary, imaginary * square, imaginary * x, imaginary * y], value: e2, sigma }
       ];
     })
   );
@@ -282,7 +282,9 @@ export function judgeField(reading: StarReading): FieldReading {
     return ((e1 - c1) * (x * x - y * y) + (e2 - c2) * 2 * x * y) / Math.max(1e-9, square);
   };
   const stretchAtCorner = stretch.coefficients[4]! + stretch.coefficients[5]!;
-  const stretchStandard = Math.sqrt(varianceOf([0, 0, 0, 0, 1, 1], stretch.covariance));
+  const stretchStandard = Math.sqrt(varianceOf([0, 0, 0, 0, 1, 1, 0, 0], stretch.covariance));
+  // How much one corner may differ from that.
+  const isAlike = Math.hypot(stretch.coefficients[6]!, stretch.coefficients[7]!) < 0.6 * Math.abs(stretchAtCorner);
   const profile = Array.from({ length: RINGS }, (_, ring) => {
     const values = placed
       .filter(({ square }) => Math.min(RINGS - 1, Math.floor(Math.sqrt(square) * RINGS)) === ring)
@@ -310,7 +312,7 @@ export function judgeField(reading: StarReading): FieldReading {
   const centreStandard =
     Math.sqrt((stretch.covariance[2]![2]! + stretch.covariance[3]![3]!) / 2) / Math.abs(2 * stretchAtCorner);
   const opticalCentre =
-    Math.abs(stretchAtCorner) > 5 * stretchStandard && centreStandard < 0.2
+    Math.abs(stretchAtCorner) > 5 * stretchStandard && centreStandard < 0.2 && isAlike
       ? {
           x: -stretch.coefficients[2]! / (2 * stretchAtCorner),
           y: -stretch.coefficients[3]! / (2 * stretchAtCorner),
@@ -357,7 +359,7 @@ export function judgeField(reading: StarReading): FieldReading {
   const comaStandard = Math.sqrt((coma.covariance[0]![0]! + coma.covariance[1]![1]!) / 2);
 
   // Findings.
-  const way = stretchAtCorner > 0 ? 'points away from the middle' : 'circles the middle';
+  const way = stretchAtCorner > 0 ? 'pointing away from the middle' : 'circling the middle';
   const stretchStrength = Math.abs(stretchAtCorner) / WORTH.stretch;
   const sizeStrength = cornerSizePct / WORTH.cornerSizePct;
   tell(
@@ -365,7 +367,7 @@ export function judgeField(reading: StarReading): FieldReading {
     Math.max(stretchStrength, sizeStrength),
     stretchStrength > sizeStrength ? Math.abs(stretchAtCorner) / stretchStandard : even / evenStandard,
     stretchStrength > sizeStrength
-      ? `The corners are stretched alike: ${stretchAtCorner.toFixed(2)} ± ${(2 * stretchStandard).toFixed(2)}, what ${way}. The spacing is off; which way, a second frame at another spacing will tell.`
+      ? `The corners are stretched${isAlike ? ' alike' : ', though not alike'}: ${stretchAtCorner.toFixed(2)} ± ${(2 * stretchStandard).toFixed(2)}, ${way}. The spacing is off; which way, a second frame at another spacing will tell.`
       : `Stars in the corners are ${Math.round(cornerSizePct)} % larger than in the middle, alike in all: the field is not flat. The spacing is off; which way, a second frame at another spacing will tell.`
   );
   tell(

@@ -12,7 +12,7 @@ export interface Stretch {
 
 const BLACK_SIGMA = 1.2;
 const SOFT_SIGMA = 6;
-const WHITE_SIGMA = 700;
+const WHITE_SIGMA = 220;
 
 interface Level {
   width: number;

@@ -10,9 +10,10 @@
     number: number;
     view: MapView;
     pixels: FramePixels;
+    onmove: (x: number, y: number) => void;
     onremove: () => void;
   }
-  const { loupe, number, view, pixels, onremove }: Props = $props();
+  const { loupe, number, view, pixels, onmove, onremove }: Props = $props();
 
   /** Pixels of the screen for one of the frame. */
   const MAGNIFIED = 5;
@@ -39,7 +40,7 @@
   }
   function onpointermove(event: PointerEvent) {
     if (!held) return;
-    loupe.move(
+    onmove(
       loupe.x + (event.clientX - held.x) / view.scale / view.widthPx,
       loupe.y + (event.clientY - held.y) / view.scale / view.heightPx
     );
@@ -48,7 +49,7 @@
   function onkeydown(event: KeyboardEvent) {
     const step = event.shiftKey ? 0.004 : 0.03;
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-    if (by) loupe.move(loupe.x + by[0]! * step, loupe.y + by[1]! * step);
+    if (by) onmove(loupe.x + by[0]! * step, loupe.y + by[1]! * step);
     else if (event.key === 'Delete' || event.key === 'Backspace') onremove();
     else return;
     event.preventDefault();

@@ -10,7 +10,8 @@
   import type { TestFrame } from './frames.svelte.ts';
   import type { MapState } from './map.svelte.ts';
   import { MapView } from './view.svelte.ts';
-  import { sizesOf, whiskersOf } from './whiskers.ts';
+  import { placeOf, sizesOf, whiskersOf } from './whiskers.ts';
+  import { untrack } from 'svelte';
 
   interface Props {
     frame: TestFrame;
@@ -28,6 +29,16 @@
     view.heightPx = summary.heightPx;
   });
 
+  $effect(() => {
+    if (!summary || !map.loupesShown) return;
+    const measured = summary.stars.filter(({ saturated, snr }) => !saturated && snr > 30);
+    const stars = measured.map((star) => {
+      const [x, y] = placeOf(star, summary);
+      return { x: x / summary.widthPx, y: y / summary.heightPx, light: star.snr };
+    });
+    untrack(() => map.findStars(stars));
+  });
+
   const whiskers = $derived(summary && map.whiskers ? whiskersOf(summary, map.factor, map.without) : undefined);
   const compared = $derived(other?.summary && summary && isAlike(other.summary, summary) ? other : undefined);
   const otherWhiskers = $derived(
@@ -41,6 +52,8 @@
   function isAlike(a: { widthPx: number; heightPx: number }, b: { widthPx: number; heightPx: number }): boolean {
     return a.widthPx === b.widthPx && a.heightPx === b.heightPx;
   }
+
+  const shortName = (name: string): string => (name.length > 34 ? `${name.slice(0, 32)}…` : name);
 
   // Two fingers zoom, one moves.
   let held = $state.raw<readonly { id: number; x: number; y: number }[]>([]);
@@ -218,6 +231,9 @@
     {/if}
     {#if compared}
       <path class="split" d="M{splitX} {view.top}V{view.top + view.heightPx * view.scale}" />
+      {@const captionY = Math.max(16, view.top - 8)}
+      <text class="caption" x={splitX - 8} y={captionY} text-anchor="end">{shortName(frame.name)}</text>
+      <text class="caption" x={splitX + 8} y={captionY}>{shortName(compared.name)}</text>
     {/if}
   </svg>
   {#if frame.pixels && frame.state === 'read' && map.loupesShown}
@@ -227,6 +243,7 @@
         number={index + 1}
         {view}
         pixels={compared?.pixels && compared.state === 'read' && loupe.x > map.split ? compared.pixels : frame.pixels}
+        onmove={(x, y) => map.moveLoupe(loupe, x, y)}
         onremove={() => map.removeLoupe(loupe)}
       />
     {/each}
@@ -298,6 +315,10 @@
   .centre {
     stroke: var(--whisker-outward);
     stroke-width: 1.6;
+  }
+  .caption {
+    fill: var(--color-base-content);
+    font-size: 12px;
   }
   .split {
     stroke: var(--color-primary);

@@ -34,7 +34,7 @@
     const { widthMm = 0, heightMm = 0, pixelUm = 4 } = train.assessment.facts.light?.sensor ?? {};
     const pixels = (widthMm * heightMm * 1e6) / pixelUm ** 2;
     const binning = Math.max(1, Math.min(8, Math.ceil(Math.sqrt(pixels / 7e6))));
-    frames.simulate(`Simulated, ${night.title}`, { ...night.truth(Math.random), binning, seeingPx: 3 * binning });
+    frames.simulate(`Simulated, ${night.title}`, { ...night.truth(Math.random), binning, seeingPx: 2.3 * binning });
   }
 
   async function copy() {
@@ -171,20 +171,22 @@
 {#snippet sources()}
   <div class="flex flex-wrap items-center gap-2">
     <button class="btn btn-primary btn-sm" title="Open frames: O" onclick={() => files?.click()}
-      ><FileUp size={15} />Open frames</button
+      ><FileUp size={15} />Open</button
     >
     {#if hasSensor}
       <span class="flex items-center gap-1">
         <button class="btn btn-outline btn-sm" title="Simulated camera: X" data-simulate onclick={simulate}
-          ><Camera size={15} />Simulate one</button
+          ><Camera size={15} />Simulate</button
         >
-        <select class="select select-sm w-44" aria-label="Night of the simulated camera" bind:value={nightId}>
+        <select class="select select-sm w-36" aria-label="Night of the simulated camera" bind:value={nightId}>
           {#each NIGHTS as { id, title } (id)}<option value={id}>{title}</option>{/each}
         </select>
       </span>
     {/if}
-    <button class="btn btn-ghost btn-sm font-normal" title="A line for your capture program" onclick={() => void copy()}
-      ><Terminal size={15} />Copy the curl line</button
+    <button
+      class="btn btn-ghost btn-sm font-normal"
+      title="A line that brings each frame by itself after it is taken"
+      onclick={() => void copy()}><Terminal size={15} />Copy a line for the capture program</button
     >
   </div>
 {/snippet}

@@ -42,23 +42,46 @@ export class MapState {
   factor = $state<(typeof FACTORS)[number]>(4);
   split = $state(0.5);
   #made = 0;
+  /** Somebody has laid them where they lie. */
+  #laid = false;
   loupes = $state.raw<readonly LoupeState[]>(this.#firstLoupes());
 
   #firstLoupes(): LoupeState[] {
     return FIRST.map(([x, y]) => new LoupeState(++this.#made, x, y));
   }
 
+  /** Lays the first loupes on stars near where they belong, until somebody moves one. */
+  findStars(stars: readonly { x: number; y: number; light: number }[]): void {
+    if (this.#laid || stars.length === 0) return;
+    for (const [at, loupe] of this.loupes.entries()) {
+      const [x, y] = FIRST[at]!;
+      // A bright star is worth going for, but not far.
+      const cost = (star: (typeof stars)[number]): number =>
+        Math.hypot(star.x - x, star.y - y) - 0.012 * Math.log(Math.max(1, star.light));
+      const best = stars.reduce((a, b) => (cost(b) < cost(a) ? b : a));
+      loupe.move(best.x, best.y);
+    }
+  }
+
+  moveLoupe(loupe: LoupeState, x: number, y: number): void {
+    this.#laid = true;
+    loupe.move(x, y);
+  }
+
   addLoupe(x: number, y: number): void {
     if (x < 0 || x > 1 || y < 0 || y > 1 || this.loupes.length >= MOST_LOUPES) return;
+    this.#laid = true;
     this.loupes = [...this.loupes, new LoupeState(++this.#made, x, y)];
     this.loupesShown = true;
   }
 
   removeLoupe(loupe: LoupeState): void {
+    this.#laid = true;
     this.loupes = this.loupes.filter((each) => each !== loupe);
     if (this.loupes.length > 0) return;
     // The next time they are wanted they lie where they lay at first.
     this.loupesShown = false;
+    this.#laid = false;
     this.loupes = this.#firstLoupes();
   }
 

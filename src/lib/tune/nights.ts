@@ -11,8 +11,8 @@ const turn = (random: () => number): number => Math.round(random() * 360 - 180);
 
 export const NIGHTS: readonly Night[] = [
   { id: 'quiet', title: 'as the train stands', truth: () => ({}) },
-  { id: 'far', title: 'stands 1 mm too far out', truth: () => ({ wantsMm: -1 }) },
-  { id: 'near', title: 'stands 1 mm too near', truth: () => ({ wantsMm: 1 }) },
+  { id: 'far', title: '1.5 mm too far out', truth: () => ({ wantsMm: -1.5 }) },
+  { id: 'near', title: '1.5 mm too near', truth: () => ({ wantsMm: 1.5 }) },
   { id: 'tilt', title: 'sensor tilted', truth: (random) => ({ tiltUm: 80, tiltDirectionDeg: turn(random) }) },
   { id: 'drift', title: 'the mount drifts', truth: (random) => ({ driftPx: 6, driftDirectionDeg: turn(random) }) },
   {

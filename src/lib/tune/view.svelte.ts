@@ -17,12 +17,13 @@ export class MapView {
   readonly fitScale = $derived.by(() => {
     const ring = Math.hypot(this.widthPx, this.heightPx) * MapView.RING;
     const room = Math.min(this.boxWidth, this.boxHeight) - 2 * MapView.MARGIN_PX;
-    // On a wide box the frame itself may fill it: the ring is then cut, not the frame.
     const wide = Math.min(
       (this.boxWidth - 2 * MapView.MARGIN_PX) / this.widthPx,
       (this.boxHeight - 2 * MapView.MARGIN_PX) / this.heightPx
     );
-    return Math.max(1e-4, Math.min(wide, Math.max(room / ring, wide * 0.86)));
+    // On a wide box the ring is cut above and below; its figures left and right are still read.
+    const across = (this.boxWidth - 3 * MapView.MARGIN_PX) / ring;
+    return Math.max(1e-4, Math.min(wide, Math.max(room / ring, Math.min(wide * 0.88, across))));
   });
 
   get scale(): number {

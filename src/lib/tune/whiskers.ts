@@ -11,6 +11,8 @@ const RAD = Math.PI / 180;
 /** Length of a whisker of ellipticity 1 at a factor of 1, of the half diagonal. */
 const UNIT = 0.1;
 const LEAST_SNR = 15;
+/** Noise of an ellipticity, over the noise of the light: so much of it is none. */
+const NOISE = 1.6;
 
 /** Place of a star from the top left corner, px; stars have the middle of the first pixel at 1, 1. */
 export const placeOf = ({ x, y }: { x: number; y: number }, { heightPx, bottomUp }: FrameSummary): [number, number] => [
@@ -40,7 +42,9 @@ export function whiskersOf(summary: FrameSummary, factor: number, without: boole
     if (star.saturated || star.snr < LEAST_SNR) continue;
     const e1 = star.ellipticity * Math.cos(2 * star.angleDeg * RAD) - c1;
     const e2 = star.ellipticity * Math.sin(2 * star.angleDeg * RAD) - c2;
-    const size = Math.hypot(e1, e2) * length;
+    // Noise alone makes every star look stretched some way: that much is taken off.
+    const size = Math.sqrt(Math.max(0, e1 * e1 + e2 * e2 - 2 * (NOISE / star.snr) ** 2)) * length;
+    if (size === 0) continue;
     const angle = Math.atan2(e2, e1) / 2;
     const [x, y] = placeOf(star, summary);
     const [dx, dy] = [(Math.cos(angle) * size) / 2, (-Math.sin(angle) * size) / 2];
