@@ -42,8 +42,8 @@
     });
   });
 
-  /** The pages of trains and of the drawer take their own files. */
-  const takesItsOwn = $derived(page.url.pathname === '/' || page.url.pathname.startsWith('/drawer'));
+  /** The pages of trains, of a train and of the drawer take their own files. */
+  const takesItsOwn = $derived(/^\/($|drawer|trains\/)/.test(page.url.pathname));
   async function dropped(files: FileList) {
     const [file] = files;
     if (!file) return;

@@ -230,6 +230,30 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
     chance(0.3)
       ? { method: 'GET', path: `/api/trains/${anyId()}/focuser` }
       : json('POST', `/api/trains/${anyId()}/focuser`, body('MoveFocuser')),
+  'api/trains/[id]/camera': () => {
+    const truth = body('SimulateFrame');
+    // Small ones: what is asked here is whether they are answered, not how fast.
+    return json('POST', `/api/trains/${anyId()}/camera`, chance(0.9) ? { ...(truth as object), binning: 8 } : truth);
+  },
+  'api/trains/[id]/frames': () => {
+    const path = `/api/trains/${anyId()}/frames`;
+    if (chance(0.4)) return { method: 'GET', path: `${path}?after=${pick(['0', '-1', '1e9', 'x', '99999999999'])}` };
+    return {
+      method: 'POST',
+      path: `${path}?name=${pick(['', 'a', '%00', '%F0%9F%94%AD', 'n'.repeat(300)])}`,
+      body: pick([
+        '',
+        'no frame',
+        'SIMPLE  =                    T',
+        '\u0089PNG',
+        `SIMPLE  =                    T${' '.repeat(6000)}`
+      ])
+    };
+  },
+  'api/trains/[id]/frames/[frame]': () => ({
+    method: pick(['GET', 'DELETE', 'HEAD']),
+    path: `/api/trains/${anyId()}/frames/${pick([randomUUID(), 'x', '%00'])}`
+  }),
   'api/trains/[id]/records': () => ({ method: 'GET', path: `/api/trains/${anyId()}/records` }),
   'api/check-sheet': () => json('POST', '/api/check-sheet', body('PrintCheckSheet')),
   'api/drawer': () => ({ method: 'GET', path: '/api/drawer' }),

@@ -108,6 +108,21 @@ describe('ten pages of one browser', () => {
     expect(told.slice(1)).toEqual([{ number: 2 }, { state: 'deleted' }]);
   });
 
+  it('frames are told apart from revisions', async () => {
+    const browser = new Browser();
+    const { live } = browser.page();
+    const [frames, train]: [Told[], Told[]] = [[], []];
+    live.subscribe('frames/t', (each) => frames.push(each));
+    live.subscribe('train/t', (each) => train.push(each));
+    await settle();
+    browser.tell({ train: 't', frame: 3 });
+    expect(frames).toEqual([{ number: 0 }, { number: 3 }]);
+    expect(train).toEqual([{ number: 1, state: 'active' }]);
+    // Who comes later hears of the frame, and of the revision as it was.
+    live.subscribe('frames/t', (each) => frames.push(each));
+    expect(frames.at(-1)).toEqual({ number: 3 });
+  });
+
   it('hold none while all are hidden for long, and hear what they missed when one is looked at', async () => {
     const browser = new Browser();
     const told: Told[] = [];

@@ -120,7 +120,7 @@
       id: 'whiskers-without',
       group,
       title: 'Take away what all stars share',
-      key: 'T',
+      key: 'D',
       enabled: hasFrame,
       run: () => (map.without = !map.without)
     },
@@ -223,7 +223,7 @@
         <button
           class={['tool', map.without && 'on']}
           aria-pressed={map.without}
-          title="T: take away what all stars share"
+          title="D: take away what all stars share"
           onclick={() => (map.without = !map.without)}>without drift</button
         >
         <button

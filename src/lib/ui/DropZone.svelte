@@ -2,7 +2,8 @@
   interface Props {
     /** Shown while files hang over the page. */
     words: string;
-    ondrop: (files: FileList) => void;
+    /** The transfer as well, for folders: it is gone once anything is waited for. */
+    ondrop: (files: FileList, transfer: DataTransfer) => void;
   }
   const { words, ondrop }: Props = $props();
 
@@ -27,7 +28,7 @@
     depth = 0;
     // One dialog at a time: what is typed in another stays there, and is found again.
     for (const dialog of document.querySelectorAll<HTMLDialogElement>('dialog[open]')) dialog.close();
-    ondrop(event.dataTransfer.files);
+    ondrop(event.dataTransfer.files, event.dataTransfer);
   }}
 />
 

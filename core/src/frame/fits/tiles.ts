@@ -164,6 +164,11 @@ export function readTiles(header: Header, table: Uint8Array): TiledImage {
   if (rows !== across * down * deep) {
     throw new FrameError(`FITS table: ${rows} rows, but the image has ${across * down * deep} tiles.`);
   }
+  if (rows * rowBytes > table.length) {
+    throw new FrameError(
+      `FITS table: ${rows} rows of ${rowBytes} bytes are more than the ${table.length} bytes it has.`
+    );
+  }
   const heapAt = header.whole('THEAP', rows * rowBytes, 1e12, rows * rowBytes);
   const columns = columnsOf(header, rowBytes);
   const view = new DataView(table.buffer, table.byteOffset, table.byteLength);

@@ -13,6 +13,8 @@
   import { TrainSession } from '$lib/train/session.svelte.ts';
   import { Frames, droppedFiles, provideFrames } from '$lib/tune/frames.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import DropZone from '$lib/ui/DropZone.svelte';
+  import { handOver, pageFor } from '$lib/ui/handover.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { onMount, untrack, type Snippet } from 'svelte';
@@ -37,19 +39,16 @@
   const frames = provideFrames(new Frames(session.id));
   onMount(() => frames.listen());
 
-  // Frames may be dropped on any page of the train.
-  let over = $state(false);
-  const hasFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
-  function ondragover(event: DragEvent) {
-    if (!hasFiles(event) || event.defaultPrevented) return;
-    event.preventDefault();
-    over = true;
-  }
-  async function ondrop(event: DragEvent) {
-    over = false;
-    if (!hasFiles(event) || event.defaultPrevented || !event.dataTransfer) return;
-    event.preventDefault();
-    const files = await droppedFiles(event.dataTransfer);
+  /** Frames may be dropped on any page of the train, and what is for another page finds its way. */
+  async function dropped(list: FileList, transfer: DataTransfer) {
+    const looking = droppedFiles(transfer);
+    const [first] = list;
+    const path = first && (await pageFor(first));
+    if (path) {
+      handOver(list);
+      return goto(path);
+    }
+    const files = await looking;
     if (files.length === 0) return notices.complain('There is no frame in this folder: FITS, TIFF and PNG are read.');
     frames.add(files);
     if (!page.url.pathname.endsWith('/tune')) await goto(`/trains/${session.id}/tune`);
@@ -66,7 +65,6 @@
   ];
 </script>
 
-<svelte:window {ondragover} ondragleave={(event) => event.relatedTarget === null && (over = false)} {ondrop} />
 <svelte:head><title>{session.document.name} · Lodestone</title></svelte:head>
 
 {#snippet stages(looks: string)}
@@ -113,11 +111,7 @@
 </SetAside>
 <DrawerAside />
 <main>{@render children()}</main>
-{#if over}
-  <p
-    class="border-primary bg-base-200/90 pointer-events-none fixed inset-4 z-40 grid place-content-center rounded-lg border-2 border-dashed text-xl"
-    aria-hidden="true"
-  >
-    Drop test frames: they are read here, and stay on this machine.
-  </p>
-{/if}
+<DropZone
+  words="Drop test frames here, or a train, a drawer or a table of parts"
+  ondrop={(files, transfer) => void dropped(files, transfer)}
+/>

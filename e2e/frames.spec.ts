@@ -1,0 +1,195 @@
+// Test frames: dropped, simulated, brought by a capture program; the star-shape map, its loupes, and two of them compared.
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, expectAccessible, openCopy, test } from './lodestone.ts';
+import type { Page } from '@playwright/test';
+
+const folder = mkdtempSync(join(tmpdir(), 'lodestone-e2e-'));
+
+/** A frame of the simulated camera, as a file. */
+function simulated(name: string, ...options: string[]): string {
+  const file = join(folder, name);
+  const { status, stderr } = spawnSync(
+    process.execPath,
+    ['scripts/lodestone.mjs', 'simulate', 'demo/long-tom.json', '--out', file, '--binning', '4', ...options],
+    { encoding: 'utf8' }
+  );
+  if (status !== 0) throw new Error(stderr);
+  return file;
+}
+const drifting = (): string => simulated('drift.fits', '--drift=14', '--drift-direction=35', '--seeing=10');
+
+async function toTune(page: Page) {
+  const copy = await openCopy(page, 'Long Tom');
+  await page.goto(`/trains/${copy.id}/tune`);
+  return copy;
+}
+const choose = (page: Page, ...files: string[]) =>
+  page.getByLabel('Test frames', { exact: true }).first().setInputFiles(files);
+const headline = (page: Page) => page.locator('[data-headline]');
+
+/** Drops files on whatever is there, as a file manager does. */
+async function drop(page: Page, files: { name: string; base64: string }[]) {
+  const data = await page.evaluateHandle((all) => {
+    const transfer = new DataTransfer();
+    for (const { name, base64 } of all) {
+      const bytes = Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
+      transfer.items.add(new File([bytes], name));
+    }
+    return transfer;
+  }, files);
+  await page.dispatchEvent('main', 'dragover', { dataTransfer: data });
+  await page.dispatchEvent('main', 'drop', { dataTransfer: data });
+}
+
+test('a frame dropped on the Build page is read under Tune, and says what is wrong with it', async ({ page }) => {
+  const { id } = await openCopy(page, 'Long Tom');
+  await drop(page, [{ name: 'drift.fits', base64: readFileSync(drifting()).toString('base64') }]);
+  await page.waitForURL(`**/trains/${id}/tune`);
+  await expect(headline(page)).toHaveText('Tracking, not spacing', { timeout: 60_000 });
+  await expect(page.locator('[data-finding=tracking]').first()).toContainText(/in one direction, 3\d° from horizontal/);
+  await expect(page.locator('[data-profile]')).toBeVisible();
+  await expectAccessible(page, 'Tune with a frame');
+});
+
+test('the map: whiskers, zoom and loupes by keys; the night’s picture is red alone', async ({
+  page,
+  context,
+  baseURL
+}) => {
+  await context.addCookies([{ name: 'lodestone-theme', value: 'night', url: baseURL! }]);
+  await toTune(page);
+  await choose(page, drifting());
+  await expect(headline(page)).toBeVisible({ timeout: 60_000 });
+  const whiskers = page.locator('[data-whiskers]').first();
+  await expect(whiskers).toHaveAttribute('d', /^M/);
+  await page.keyboard.press('w');
+  await expect(page.locator('[data-whiskers]')).toHaveCount(0);
+  await page.keyboard.press('w');
+
+  const map = page.locator('#star-map');
+  await map.focus();
+  const whole = Number(await map.getAttribute('data-scale'));
+  await page.keyboard.press('+');
+  await page.keyboard.press('+');
+  await expect.poll(async () => Number(await map.getAttribute('data-scale'))).toBeGreaterThan(1.8 * whole);
+  await page.keyboard.press('0');
+  await expect(map).toHaveAttribute('data-scale', whole.toFixed(4));
+
+  await page.keyboard.press('l');
+  const loupe = page.locator('[data-loupe="3"]');
+  await expect(page.locator('[data-loupe]')).toHaveCount(5);
+  const before = await loupe.boundingBox();
+  await loupe.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(async () => (await loupe.boundingBox())!.x).toBeGreaterThan(before!.x + 3);
+  await page.keyboard.press('Delete');
+  await expect(page.locator('[data-loupe]')).toHaveCount(4);
+  await page.keyboard.press('a');
+  await expect(page.locator('[data-loupe]')).toHaveCount(5);
+
+  // What the canvas shows is there, and no green or blue is in it.
+  const seen = () =>
+    page
+      .locator('canvas')
+      .first()
+      .evaluate((canvas: HTMLCanvasElement) => {
+        const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+        let [red, other] = [0, 0];
+        for (let at = 0; at < data.length; at += 4) {
+          red = Math.max(red, data[at]!);
+          other = Math.max(other, data[at + 1]!, data[at + 2]!);
+        }
+        return { red, other };
+      });
+  await expect.poll(async () => (await seen()).red).toBeGreaterThan(100);
+  expect((await seen()).other).toBe(0);
+});
+
+test('two frames are compared with a slider, and each can be taken away', async ({ page }) => {
+  await toTune(page);
+  await choose(page, drifting(), simulated('quiet.fits', '--wants=0', '--seeing=10'));
+  await expect(page.locator('[data-frame="drift.fits"][data-state=read]')).toBeVisible({ timeout: 60_000 });
+  await expect(page.locator('[data-frame="quiet.fits"][data-state=read]')).toBeVisible({ timeout: 60_000 });
+  await page.keyboard.press('c');
+  const slider = page.getByRole('slider', { name: 'Left drift.fits, right quiet.fits' });
+  await expect(slider).toBeVisible();
+  await slider.focus();
+  await page.keyboard.press('End');
+  await expect(slider).toHaveAttribute('aria-valuenow', '100');
+  await page.keyboard.press('ArrowLeft');
+  await expect(slider).toHaveAttribute('aria-valuenow', '98');
+  await page.getByRole('button', { name: 'Take quiet.fits away' }).click();
+  await expect(slider).toHaveCount(0);
+  await page.getByRole('button', { name: 'Take drift.fits away' }).click();
+  await expect(page.getByRole('heading', { name: 'What do the stars say?' })).toBeVisible();
+});
+
+test('reading shows progress, can be cancelled, and a file that is none says why; others go on', async ({ page }) => {
+  await toTune(page);
+  // Large enough to be caught at it: 60 million pixels of nothing but slopes.
+  const header = [
+    'SIMPLE  =                    T',
+    'BITPIX  =                   16',
+    'NAXIS   =                    2',
+    'NAXIS1  =                 9600',
+    'NAXIS2  =                 6400',
+    'END'
+  ].map((card) => card.padEnd(80));
+  const large = join(folder, 'large.fits');
+  writeFileSync(large, Buffer.concat([Buffer.from(header.join('').padEnd(2880)), Buffer.alloc(9600 * 6400 * 2, 17)]));
+  await choose(page, large);
+  const row = page.locator('[data-frame="large.fits"]');
+  await expect(row).toHaveAttribute('data-state', 'reading');
+  await expect(page.getByRole('progressbar').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel large.fits' }).click();
+  await expect(row).toHaveAttribute('data-state', 'cancelled');
+
+  const note = join(folder, 'note.fits');
+  writeFileSync(note, 'no frame at all');
+  await choose(page, note, simulated('quiet.fits', '--seeing=10'));
+  await expect(page.locator('[data-frame="note.fits"]')).toHaveAttribute('data-state', 'failed');
+  await expect(page.locator('[data-frame="note.fits"]')).toContainText('no FITS, TIFF or PNG');
+  await expect(page.locator('[data-frame="quiet.fits"]')).toHaveAttribute('data-state', 'read', { timeout: 60_000 });
+});
+
+test('a capture program brings a frame by curl while the page is open; it is there after a reload, and can be deleted', async ({
+  page,
+  baseURL
+}) => {
+  const { id } = await toTune(page);
+  await expect(page.getByRole('heading', { name: 'What do the stars say?' })).toBeVisible();
+  const file = drifting();
+  const curl = (body: string, name: string) =>
+    spawnSync(
+      'curl',
+      ['-s', '-w', '\n%{http_code}', '--data-binary', `@${body}`, `${baseURL}/api/trains/${id}/frames?name=${name}`],
+      { encoding: 'utf8' }
+    ).stdout;
+  expect(curl(file, 'night-001')).toMatch(/"number":1.*\n201$/s);
+  await expect(headline(page)).toHaveText('Tracking, not spacing', { timeout: 30_000 });
+  await expect(page.locator('[data-frame="night-001"]')).toHaveAttribute('data-state', 'read');
+  // The same again changes nothing; what is no frame is refused with a reason.
+  expect(curl(file, 'again')).toMatch(/\n200$/);
+  expect(curl('package.json', 'no-frame')).toMatch(/no FITS.*\n415$/s);
+
+  await page.reload();
+  await expect(page.locator('[data-frame]')).toHaveCount(1);
+  await expect(headline(page)).toHaveText('Tracking, not spacing');
+  await expect(page.locator('canvas').first()).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Take night-001 away' }).click();
+  await expect(page.locator('[data-frame]')).toHaveCount(0);
+  await page.reload();
+  await expect(page.getByRole('heading', { name: 'What do the stars say?' })).toBeVisible();
+});
+
+test('the simulated camera takes what it is asked for, on a phone too', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await toTune(page);
+  await page.getByLabel('Night of the simulated camera').selectOption('focus');
+  await page.locator('[data-simulate]').click();
+  await expect(headline(page)).toHaveText('Out of focus', { timeout: 60_000 });
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
+});

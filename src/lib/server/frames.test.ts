@@ -1,0 +1,97 @@
+// Test frames: kept once, the oldest pixels make room, nobody sees another's.
+import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { NO_FAULTS } from '@lodestone/core/experiment';
+import { migrate } from '../../../scripts/setup/migrate.mjs';
+import { MOST_WITH_PIXELS } from '../api/frames.ts';
+import { closeDatabase } from './database.ts';
+import { NotAPicture, readFrameFile, takeFrame } from './errands/index.ts';
+import { dropFrame, framePixels, listFrames, storeFrame } from './frames.ts';
+import { endStreams } from './live.ts';
+import { heron, owner, ownerUrl } from './testing.ts';
+import { createTrain, changeState } from './trains.ts';
+
+beforeAll(() => migrate(ownerUrl));
+afterAll(async () => {
+  await endStreams();
+  await closeDatabase();
+});
+
+async function made(by: string): Promise<string> {
+  const outcome = await createTrain(by, randomUUID(), heron);
+  if (outcome.kind !== 'stored') throw new Error(outcome.kind);
+  return outcome.train.id;
+}
+const fixture = readFileSync(new URL('../../../core/tests/fits/u16.fits.gz', import.meta.url));
+
+async function whole(stream: ReadableStream<Uint8Array>): Promise<Buffer> {
+  const pieces: Uint8Array[] = [];
+  for await (const piece of stream) pieces.push(piece);
+  return Buffer.concat(pieces);
+}
+
+describe('a frame that is brought', () => {
+  it('is read, kept in pieces, and handed out as it came', async () => {
+    const by = owner();
+    const train = await made(by);
+    const bytes = await takeFrame(heron, { ...NO_FAULTS, driftPx: 20 }, 3, 4);
+    expect(bytes.byteLength).toBeGreaterThan(2e6);
+    const summary = await readFrameFile(bytes);
+    expect(summary.field.findings[0]?.cause).toBe('tracking');
+    const stored = (await storeFrame(by, train, 'one', bytes, summary))!;
+    expect(stored.isNew).toBe(true);
+    expect(stored.frame).toMatchObject({ number: 1, name: 'one', size: bytes.byteLength, hasPixels: true, summary });
+    const pixels = (await framePixels(by, train, stored.frame.id))!;
+    expect(Buffer.compare(await whole(pixels.stream), Buffer.from(bytes))).toBe(0);
+  });
+
+  it('twice is one frame', async () => {
+    const by = owner();
+    const train = await made(by);
+    const summary = await readFrameFile(fixture);
+    const [one, two] = [
+      await storeFrame(by, train, 'one', fixture, summary),
+      await storeFrame(by, train, 'again', fixture, summary)
+    ];
+    expect(two).toMatchObject({ isNew: false, frame: { id: one!.frame.id, name: 'one' } });
+    expect(await listFrames(by, train)).toHaveLength(1);
+  });
+
+  it('makes room: pixels of the oldest go, what they said stays', async () => {
+    const by = owner();
+    const train = await made(by);
+    const summary = await readFrameFile(fixture);
+    for (let frame = 1; frame <= MOST_WITH_PIXELS + 2; frame++) {
+      // Bytes behind the last block are nobody's business.
+      await storeFrame(by, train, `frame ${frame}`, Buffer.concat([fixture, Buffer.alloc(frame)]), summary);
+    }
+    const frames = await listFrames(by, train);
+    expect(frames.map(({ number }) => number)).toEqual(
+      Array.from({ length: MOST_WITH_PIXELS + 2 }, (_, at) => MOST_WITH_PIXELS + 2 - at)
+    );
+    expect(frames.filter(({ hasPixels }) => !hasPixels).map(({ number }) => number)).toEqual([2, 1]);
+    expect(await framePixels(by, train, frames.at(-1)!.id)).toBeUndefined();
+    expect((await listFrames(by, train, MOST_WITH_PIXELS)).map(({ number }) => number)).toHaveLength(2);
+  });
+
+  it('of somebody else, of another train or of a deleted one is not there', async () => {
+    const by = owner();
+    const [train, other] = [await made(by), await made(by)];
+    const summary = await readFrameFile(fixture);
+    const { id } = (await storeFrame(by, train, 'mine', fixture, summary))!.frame;
+    expect(await framePixels(owner(), train, id)).toBeUndefined();
+    expect(await framePixels(by, other, id)).toBeUndefined();
+    expect(await storeFrame(owner(), train, 'theirs', fixture, summary)).toBeUndefined();
+    expect(await dropFrame(by, other, id)).toBe(false);
+    expect(await dropFrame(by, train, id)).toBe(true);
+    expect(await listFrames(by, train)).toEqual([]);
+    await changeState(by, other, 'deleted');
+    expect(await storeFrame(by, other, 'late', fixture, summary)).toBeUndefined();
+  });
+
+  it('that is none is refused, with what is wrong', async () => {
+    await expect(readFrameFile(fixture.subarray(0, 900))).rejects.toThrow(NotAPicture);
+    await expect(readFrameFile(Buffer.from('no frame'))).rejects.toThrow(/no FITS, TIFF or PNG/);
+  });
+});
