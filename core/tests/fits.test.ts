@@ -115,6 +115,17 @@ describe('what is wrong is told with its place', () => {
     ['no size', fits([line('SIMPLE', 'T'), line('BITPIX', 16), line('NAXIS', 2)]), /NAXIS1 is missing/],
     ['BITPIX 12', fits([line('SIMPLE', 'T'), line('BITPIX', 12), line('NAXIS', 0)]), /BITPIX is 12|holds no image/],
     ['a stack', fits([...image(2, 2).with(2, line('NAXIS', 3)), line('NAXIS3', 7)]), /NAXIS3 is 7/],
+    [
+      'data without end',
+      fits([
+        line('SIMPLE', 'T'),
+        line('BITPIX', 8),
+        line('NAXIS', 40),
+        ...Array.from({ length: 40 }, (_, at) => line(`NAXIS${at + 1}`, at === 0 ? 0 : 2 ** 39)),
+        line('GROUPS', 'T')
+      ]).map((byte) => byte),
+      /holds no image|longer than any file/
+    ],
     ['no image', fits([line('SIMPLE', 'T'), line('BITPIX', 8), line('NAXIS', 0)]), /holds no image/],
     ['BSCALE 0', fits(image(2, 2, line('BSCALE', 0)), new Uint8Array(8)), /BSCALE is 0/]
   ])('%s', async (_, bytes, wanted) => {

@@ -232,8 +232,9 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
       : json('POST', `/api/trains/${anyId()}/focuser`, body('MoveFocuser')),
   'api/trains/[id]/camera': () => {
     const truth = body('SimulateFrame');
-    // Small ones: what is asked here is whether they are answered, not how fast.
-    return json('POST', `/api/trains/${anyId()}/camera`, chance(0.9) ? { ...(truth as object), binning: 8 } : truth);
+    // Small ones, or impossible ones: what is asked here is whether they are answered, not how fast.
+    const binning = chance(0.9) ? 8 : pick([0, 9, 1.5, 'x', null]);
+    return json('POST', `/api/trains/${anyId()}/camera`, { ...(truth as object), binning });
   },
   'api/trains/[id]/frames': () => {
     const path = `/api/trains/${anyId()}/frames`;

@@ -110,13 +110,18 @@ export function mendNeighbours(
   neighbours: readonly Neighbour[]
 ): void {
   const { side, pixels, x0, y0 } = stamp;
-  const foreign = (column: number, line: number): boolean => {
-    const own = Math.hypot(column + x0 - x, line + y0 - y) / size;
-    return neighbours.some((near) => Math.hypot(column + x0 - near.x, line + y0 - near.y) / near.size < own);
-  };
   if (neighbours.length > 0) {
+    const [ownX, ownY, own] = [x - x0, y - y0, 1 / (size * size)];
+    const others = neighbours.map((near) => [near.x - x0, near.y - y0, 1 / (near.size * near.size)] as const);
     for (let line = 0; line < side; line++) {
-      for (let column = 0; column < side; column++) if (foreign(column, line)) pixels[line * side + column] = NaN;
+      for (let column = 0; column < side; column++) {
+        const distance = ((column - ownX) * (column - ownX) + (line - ownY) * (line - ownY)) * own;
+        for (const [otherX, otherY, other] of others) {
+          if (((column - otherX) * (column - otherX) + (line - otherY) * (line - otherY)) * other >= distance) continue;
+          pixels[line * side + column] = NaN;
+          break;
+        }
+      }
     }
   }
   const [turnX, turnY] = [Math.round(2 * (x - x0)), Math.round(2 * (y - y0))];

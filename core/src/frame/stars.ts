@@ -375,6 +375,8 @@ const TOO_LOPSIDED = 0.45;
 /** Wider than this many median stars, it is no star. */
 const TOO_WIDE = 3.5;
 const ENOUGH_TO_COMPARE = 12;
+/** Of more things than this, the brightest are measured: they tell as much. */
+const MOST_MEASURED = 20_000;
 
 /**
  * Finds and measures the stars of a frame.
@@ -386,11 +388,15 @@ export function readStars(frame: Frame, progress: (share: number) => void = () =
   const mesh = measureBackground(halved, Math.abs(frame.scale));
   progress(0.4);
   flatten(halved, mesh);
-  const candidates = findCandidates(halved);
+  const everything = findCandidates(halved);
+  const candidates =
+    everything.length <= MOST_MEASURED
+      ? everything
+      : everything.toSorted((p, q) => q.peakSigma - p.peakSigma).slice(0, MOST_MEASURED);
   progress(0.6);
   const noise = Math.max(pixelNoise(frame), Math.abs(frame.scale) / Math.sqrt(12));
   const overall = medianOf(Array.from(mesh.noise));
-  const grid = new Grid(candidates);
+  const grid = new Grid(everything);
   const rejected = { hot: 0, sharp: 0, wide: 0, edge: 0 };
   const found: Measured[] = [];
   for (const [at, candidate] of candidates.entries()) {

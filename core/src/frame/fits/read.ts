@@ -7,6 +7,7 @@ const padded = (bytes: number): number => Math.ceil(bytes / BLOCK_BYTES) * BLOCK
 
 /** Units of a file that are looked through for an image. */
 const MOST_UNITS = 100;
+const LONGEST_BYTES = 2 ** 50;
 
 /** Reads a header, whose end it does not know before it is there; undefined where the file ends first. */
 async function readHeader(stream: ByteStream, isFirst: boolean): Promise<Header | undefined> {
@@ -42,6 +43,7 @@ function dataBytes(header: Header, axes: readonly number[]): number {
   const groups = header.whole('GCOUNT', 0, 2 ** 40, 1);
   const extra = header.whole('PCOUNT', 0, 2 ** 40, 0);
   const bytes = (bitpixOf(header) / 8) * groups * (extra + axes.reduce((product, axis) => product * axis, 1));
+  if (!(Math.abs(bytes) <= LONGEST_BYTES)) throw new FrameError('FITS header: its data would be longer than any file.');
   return Math.abs(bytes);
 }
 
