@@ -5,6 +5,7 @@ import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
+import { measureFrames, measureLargeFrame } from './bench/frames.mjs';
 import { measureKeeping, measureTabs } from './bench/keeping.mjs';
 import { measureSteps } from './bench/steps.mjs';
 import { measureWalk } from './bench/walk.mjs';
@@ -271,6 +272,8 @@ if (wants('core')) {
   }
 }
 
+if (wants('frames')) await measureFrames(folder, say);
+
 const port = await freePort();
 if (wants('keeping')) {
   const running = await start(folder, port);
@@ -348,6 +351,7 @@ try {
 
   await measureWalk(browser, running.url, say);
   await measureSteps(browser, running.url, say);
+  await measureLargeFrame(browser, running.url, folder, say);
   const edits = await measureEdits(browser, page);
   const told = (words, took) => {
     say(`\n${words}, scripting until it is painted (${took.length} times):`);

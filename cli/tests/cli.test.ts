@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
@@ -245,5 +246,102 @@ describe('lodestone find', () => {
     expect([status, stdout]).toEqual([2, '']);
     expect(stderr.trimEnd().split('\n')).toHaveLength(1);
     expect(stderr).toMatch(expected);
+  });
+});
+
+describe('lodestone simulate and lodestone frame', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'lodestone-cli-'));
+  const simulate = (name: string, ...more: string[]) =>
+    lodestone([
+      'simulate',
+      'demo/long-tom.json',
+      '--out',
+      join(folder, name),
+      '--binning',
+      '4',
+      '--seeing=10',
+      ...more
+    ]);
+
+  it('a frame that is made is read, one object for each file, with the contract’s keys', () => {
+    expect(simulate('quiet.fits').status).toBe(0);
+    expect(simulate('drift.fits', '--drift=14', '--drift-direction=-40').status).toBe(0);
+    const { status, stdout } = lodestone(['frame', 'quiet.fits', 'drift.fits', '--stars', '--json'], undefined, folder);
+    const [quiet, drift] = stdout
+      .trimEnd()
+      .split('\n')
+      .map((line) => JSON.parse(line) as Record<string, unknown> & { stars: Record<string, number>[] });
+    expect(status).toBe(1);
+    expect(Object.keys(quiet!)).toEqual([
+      'file',
+      'widthPx',
+      'heightPx',
+      'background',
+      'noise',
+      'count',
+      'hfrPx',
+      'fwhmPx',
+      'ellipticity',
+      'radial',
+      'tracking',
+      'tilt',
+      'findings',
+      'stars'
+    ]);
+    expect(quiet).toMatchObject({ file: 'quiet.fits', count: quiet!.stars.length });
+    expect(Object.keys(quiet!.stars[0]!)).toEqual([
+      'x',
+      'y',
+      'flux',
+      'snr',
+      'hfrPx',
+      'fwhmPx',
+      'ellipticity',
+      'angleDeg'
+    ]);
+    expect(drift!.findings).toMatchObject([{ cause: 'tracking', confidence: expect.any(Number) }]);
+    expect((drift!.tracking as { angleDeg: number }).angleDeg).toBeCloseTo(-40, -1);
+    // A frame from standard input says the same; without --json people can read it.
+    const piped = lodestone(['frame', '-', '--json'], readFileSync(join(folder, 'drift.fits')));
+    expect(JSON.parse(piped.stdout)).toMatchObject({ file: '-', count: drift!.count });
+    expect(lodestone(['frame', join(folder, 'drift.fits')]).stdout).toMatch(
+      /tracking \(\d+ %\): All stars are stretched/
+    );
+  });
+
+  it.each<[string, string[], RegExp]>([
+    ['a file that is none', ['frame', 'package.json'], /package\.json: This is no FITS/],
+    ['a file that is not there', ['frame', 'nowhere.fits'], /nowhere\.fits: no such file/],
+    ['a folder', ['frame', 'docs'], /docs: is a folder/],
+    ['no file', ['frame'], /usage/],
+    ['nowhere to write', ['simulate', 'demo/heron.json'], /--out is needed/],
+    [
+      'a tilt that is none',
+      ['simulate', 'demo/heron.json', '--out', 'x.fits', '--tilt=steep'],
+      /--tilt takes a number/
+    ],
+    [
+      'too much binning',
+      ['simulate', 'demo/heron.json', '--out', 'x.fits', '--binning', '9'],
+      /--binning takes a whole/
+    ],
+    [
+      'a folder that is not there',
+      ['simulate', 'demo/heron.json', '--out', 'no/x.fits', '--binning', '8'],
+      /no such file/
+    ]
+  ])('refuses %s with one line on standard error', (_words, words, expected) => {
+    const { status, stdout, stderr } = lodestone(words);
+    expect([status, stdout]).toEqual([2, '']);
+    expect(stderr.trimEnd().split('\n')).toHaveLength(1);
+    expect(stderr).toMatch(expected);
+  });
+
+  it('one bad file among good ones: nothing is printed but what is wrong', () => {
+    writeFileSync(join(folder, 'bad.fits'), 'SIMPLE  =                    T');
+    const { status, stdout, stderr } = lodestone(['frame', 'quiet.fits', 'bad.fits'], undefined, folder);
+    expect([status, stdout]).toEqual([2, '']);
+    expect(stderr).toMatch(/^lodestone: bad\.fits: FITS header: the file ends before its END/);
+    rmSync(folder, { recursive: true });
   });
 });

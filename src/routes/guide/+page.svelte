@@ -236,6 +236,22 @@
     </section>
 
     <section class="mt-8">
+      <h2 class="text-lg font-semibold">What the stars say</h2>
+      <p class="mt-1">
+        Drop test frames on any page of a train, or let the capture program bring them by itself: <strong>Tune</strong> copies
+        the line for it. Every star is measured, and what is wrong is named with how sure that is: stretched corners (the
+        spacing), one side worse (tilt), all stars alike (tracking), tails (collimation), hollow stars (focus), dark corners
+        (the light). Which way the spacing is off no single frame tells: that depends on the corrector, and a second frame
+        at another spacing decides it.
+      </p>
+      <p class="mt-2">
+        On the star-shape map a whisker lies through every star, along its stretch and drawn longer than it is. Loupes
+        show the pixels where you lay them; two frames are compared with a slider. A frame that does not tell says what
+        to take instead. Frames stay on this machine; the simulated camera takes some with any fault you like.
+      </p>
+    </section>
+
+    <section class="mt-8">
       <h2 class="text-lg font-semibold">Turning the camera</h2>
       <p class="mt-1">
         A thread stops where it stops. A shim opens the joint and lets it unscrew, anticlockwise seen from the camera:
