@@ -163,6 +163,13 @@ class Peaks {
   }
 }
 
+/** The first pixel from here on that is so bright; beyond the last where there is none. */
+function nextPeak(light: Float32Array, from: number, peak: number): number {
+  let at = from;
+  while (at < light.length && light[at]! < peak) at++;
+  return at;
+}
+
 /**
  * Finds what stands out of the noise. Pixels that hang together are one thing; it is more than one star where its
  * peaks are parted by a saddle.
@@ -179,8 +186,8 @@ export function findCandidates(halved: Halved): Candidate[] {
   const owner = new Int32Array(width * height);
   const island = new Island();
   const peaks = new Peaks(sigma);
-  for (let start = 0; start < light.length; start++) {
-    if (light[start]! < peak || owner[start] !== 0) continue;
+  for (let start = nextPeak(light, 0, peak); start < light.length; start = nextPeak(light, start + 1, peak)) {
+    if (owner[start] !== 0) continue;
     island.fill(start, light, owner, width, skirt);
     if (island.count > LARGEST_AREA) continue;
     const pixels = island.pixels.subarray(0, island.count).sort((a, b) => light[b]! - light[a]!);
