@@ -351,21 +351,58 @@ function flatnessOf(frame: Frame, stars: readonly Measured[]): number {
       }
     }
   }
-  const profile = Array.from(light, (sum, bin) => (weight[bin]! > 0 ? sum / weight[bin]! : NaN));
-  const known = profile.map((value, bin) => ({ value, r: (bin + 0.5) / 10 })).filter(({ value }) => value === value);
-  // Three neighbours together, so that a thin bin does not decide.
-  const even = known.map(({ r }, at) => ({
-    r,
-    value: medianOf(known.slice(Math.max(0, at - 1), at + 2).map(({ value }) => value))
-  }));
-  const top = Math.max(...even.map(({ value }) => value));
-  const peak = medianOf(even.filter(({ value, r }) => value > 0.97 * top || r < 0.3).map(({ value }) => value));
-  const outside = even.findLastIndex(({ value }) => value > Math.max(peak, top * 0.97) / 2);
-  const [inner, outer] = [even[outside], even[outside + 1]];
-  if (!inner || !outer) return 1;
-  const half = Math.max(peak, top * 0.97) / 2;
-  const r = inner.r + ((inner.value - half) / (inner.value - outer.value)) * (outer.r - inner.r);
-  return (2 * r) / FWHM_OVER_SIGMA;
+  const bins = Array.from(light, (sum, bin) => ({
+    r: (bin + 0.5) / 10,
+    value: sum / weight[bin]!,
+    weight: weight[bin]!
+  })).filter((each) => each.weight > 0);
+  return (2 * (halfRadius(bins) ?? FWHM_OVER_SIGMA / 2)) / FWHM_OVER_SIGMA;
+}
+
+interface ProfileBin {
+  r: number;
+  value: number;
+  weight: number;
+}
+
+/** Value at 0 of the straight line in some measure of r through bins, by weighted least squares; slope beside it. */
+function lineThrough(bins: readonly ProfileBin[], measure: (r: number) => number): { at0: number; slope: number } {
+  let [w, wx, wy, wxx, wxy] = [0, 0, 0, 0, 0];
+  for (const { r, value, weight } of bins) {
+    const x = measure(r);
+    w += weight;
+    wx += weight * x;
+    wy += weight * value;
+    wxx += weight * x * x;
+    wxy += weight * x * value;
+  }
+  const determinant = w * wxx - wx * wx;
+  const slope = determinant > 0 ? (w * wxy - wx * wy) / determinant : 0;
+  return { at0: w > 0 ? (wy - slope * wx) / w : NaN, slope };
+}
+
+/** Bins of the core, and those round the half, reach so far, σ. */
+const CORE = 0.7;
+const AROUND = 0.35;
+
+/** Radius at which a profile has fallen to half of its top for the last time, σ; undefined where it does not. */
+function halfRadius(bins: readonly ProfileBin[]): number | undefined {
+  // A top is a parabola; a hollow star's top is its ring.
+  const { at0 } = lineThrough(
+    bins.filter(({ r }) => r < CORE),
+    (r) => r * r
+  );
+  const even = (at: number): number => medianOf(bins.slice(Math.max(0, at - 1), at + 2).map(({ value }) => value));
+  const ring = Math.max(...bins.map(({ r }, at) => (r >= CORE ? even(at) : -Infinity)));
+  const half = Math.max(at0, ring) / 2;
+  const last = bins.findLastIndex((_, at) => even(at) > half);
+  const rough = bins[last]?.r;
+  if (rough === undefined || last === bins.length - 1) return undefined;
+  const { at0: level, slope } = lineThrough(
+    bins.filter(({ r }) => Math.abs(r - rough - 0.05) < AROUND),
+    (r) => r - rough
+  );
+  return slope < 0 ? rough + Math.max(-AROUND, Math.min(AROUND, (half - level) / slope)) : rough;
 }
 
 /** Sharper than this share of the median star, nothing that came through the sky can be. */
