@@ -56,6 +56,8 @@ export interface SimulatedFrameSpec {
   pixelUm: number;
   mosaic?: MosaicPattern | undefined;
   seed: number;
+  /** Of the stars alone: frames of one sky have the same. */
+  skySeed?: number | undefined;
   optics: FieldOptics;
   conditions: FrameConditions;
   field: StarField;
@@ -262,6 +264,7 @@ export function simulateFrame(spec: SimulatedFrameSpec): { frame: Frame; stars: 
   checkSpec(spec);
   const { widthPx, heightPx, pixelUm, conditions, field, mosaic } = spec;
   const { uniform, normal } = dice(spec.seed);
+  const sky = spec.skySeed === undefined ? uniform : dice(spec.skySeed).uniform;
   const light = new Float32Array(widthPx * heightPx);
   const share = (x: number, y: number): number =>
     conditions.illumination?.(
@@ -277,12 +280,12 @@ export function simulateFrame(spec: SimulatedFrameSpec): { frame: Frame; stars: 
 
   const stars: TrueStar[] = [];
   for (let made = 0; made < field.count; made++) {
-    const [x, y] = [uniform() * widthPx - 0.5, uniform() * heightPx - 0.5];
+    const [x, y] = [sky() * widthPx - 0.5, sky() * heightPx - 0.5];
     // Counts that fall as a power of the light.
     const least = field.faintestAdu ** -field.power;
     const most = field.brightestAdu ** -field.power;
-    const flux = (least - uniform() * (least - most)) ** (-1 / field.power) * share(x, y);
-    const red = 0.5 + uniform();
+    const flux = (least - sky() * (least - most)) ** (-1 / field.power) * share(x, y);
+    const red = 0.5 + sky();
     addStar(light, spec, x, y, (at, row) => flux * seen(at, row, red));
     stars.push({ x: x + 1, y: y + 1, flux });
   }
@@ -304,8 +307,8 @@ export function simulateFrame(spec: SimulatedFrameSpec): { frame: Frame; stars: 
   for (let y = 0; y < heightPx; y++) {
     for (let x = 0; x < widthPx; x++) {
       const at = y * widthPx + x;
-      const sky = (even ? skyAdu : skyAdu * share(x, y)) * seen(x, y, 1);
-      const electrons = (light[at]! + sky) * gain;
+      const glow = (even ? skyAdu : skyAdu * share(x, y)) * seen(x, y, 1);
+      const electrons = (light[at]! + glow) * gain;
       const noisy = electrons + normal() * Math.sqrt(electrons + readNoiseE * readNoiseE);
       const adu = Math.round(biasAdu + noisy / gain);
       pixels[at] = adu < 0 ? 0 : adu > LARGEST_ADU ? LARGEST_ADU : adu;

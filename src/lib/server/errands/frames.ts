@@ -3,6 +3,8 @@ import { cameraOf } from '@lodestone/core/experiment';
 import { FrameError, readFrame, readStars, simulateFrame, summaryOf, writeFits } from '@lodestone/core/frame';
 import { NotAPicture, type Errand } from './errand.ts';
 
+const SKY = 1;
+
 const refused = (error: unknown): never => {
   throw error instanceof FrameError ? new NotAPicture(error.message) : error;
 };
@@ -26,7 +28,9 @@ export function takeFrameErrand({
   const spec = cameraOf(new Facts(train), truth, seed, binning);
   if (!spec) throw new NotAPicture('The camera does not say its sensor and the size of its pixels.');
   try {
-    return new Uint8Array(writeFits(simulateFrame(spec).frame, { bitpix: 16, keywords: spec.keywords ?? {} }));
+    // It looks at the same stars every night, so that its frames can be compared.
+    const { frame } = simulateFrame({ ...spec, skySeed: SKY });
+    return new Uint8Array(writeFits(frame, { bitpix: 16, keywords: spec.keywords ?? {} }));
   } catch (error) {
     return refused(error);
   }
