@@ -42,6 +42,12 @@ const targets = [
     validators: { validateFocusRunFile: { ref: '', type: 'FocusRunFile' } }
   },
   {
+    schema: 'core/src/experiment/experiments.schema.json',
+    out: 'core/src/experiment/generated',
+    typesFile: 'types',
+    validators: { validateExperimentsFile: { ref: '', type: 'ExperimentsFile' } }
+  },
+  {
     schema: 'src/lib/api/requests.schema.json',
     out: 'src/lib/api/generated',
     typesFile: 'types',

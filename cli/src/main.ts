@@ -10,6 +10,7 @@ const COMMANDS: Readonly<Record<string, (words: readonly string[]) => Promise<nu
   changeover: async (words) => (await import('./trains.ts')).changeover(words),
   focus: async (words) => (await import('./trains.ts')).focus(words),
   frame: async (words) => (await import('./frame.ts')).frame(words),
+  tune: async (words) => (await import('./tune.ts')).tune(words),
   simulate: async (words) => (await import('./simulate.ts')).simulate(words)
 };
 

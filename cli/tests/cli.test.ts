@@ -345,3 +345,38 @@ describe('lodestone simulate and lodestone frame', () => {
     rmSync(folder, { recursive: true });
   });
 });
+
+describe('lodestone tune', () => {
+  const experiments = (entries: unknown[]) => JSON.stringify({ lodestone: 'experiments/1', experiments: entries });
+  const frame = (spacingMm: number, value: number) => ({ spacingMm, radial: { value, standard: 0.01 } });
+
+  it('leaves with 0 where it is enough and with 1 where another try helps, its keys the contract’s', () => {
+    const enough = lodestone(
+      ['tune', '-', '--json'],
+      experiments([frame(55, 0.11), frame(56, 0.05), frame(58, -0.07)])
+    );
+    expect(enough.status).toBe(0);
+    expect(Object.keys(JSON.parse(enough.stdout) as object)).toEqual([
+      'bestMm',
+      'interval95Mm',
+      'model',
+      'slopePerMm',
+      'toleranceMm',
+      'outliers',
+      'nextMm',
+      'enough',
+      'why'
+    ]);
+    const one = lodestone(['tune', '-'], experiments([frame(55, 0.11)]));
+    expect(one).toMatchObject({ status: 1, stdout: expect.stringMatching(/not known yet[^]*try next: 56\.00 mm/) });
+  });
+
+  it('refuses what is no experiment with its place', () => {
+    const { status, stdout, stderr } = lodestone(
+      ['tune', '-'],
+      experiments([{ spacingMm: 55, eye: { stretch: 'up' } }])
+    );
+    expect([status, stdout]).toEqual([2, '']);
+    expect(stderr).toMatch(/\/experiments\/0\/eye\/stretch/);
+  });
+});

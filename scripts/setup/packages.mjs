@@ -29,6 +29,8 @@ export function ensureNpmPackages(say) {
     const schemas = [
       'core/src/train/train.schema.json',
       'core/src/drawer/drawer.schema.json',
+      'core/src/focus/run.schema.json',
+      'core/src/experiment/experiments.schema.json',
       'src/lib/api/requests.schema.json',
       'scripts/generate.mjs'
     ];

@@ -1,0 +1,355 @@
+import { fitLine, t95, zeroCrossing, type Line, type LinePoint } from './line.ts';
+import type { Experiment } from './generated/types.ts';
+
+/** What all experiments say together, as `tune --json` prints it. */
+export interface TuneAnswer {
+  /** Null where the entries decide nothing. */
+  bestMm: number | null;
+  interval95Mm: [number, number] | null;
+  model: 'linear' | 'quadratic' | 'bracket';
+  /** Stretch (or, of sweeps alone, micrometres of astigmatism) a millimetre; its sign is this corrector's own. */
+  slopePerMm: number | null;
+  /** How far from the best the stars of the corners still look round. */
+  toleranceMm: number | null;
+  /** Experiments that do not go with the others. */
+  outliers: number[];
+  nextMm: number | null;
+  enough: boolean;
+  /** What is missing, or why this is the next one. */
+  why: string;
+}
+
+/** Stretch in the corners that is just seen (common practice, no source). */
+const SEEN = 0.05;
+/** Astigmatism that is just seen at usual focal ratios, μm (common practice, no source). */
+const SEEN_UM = 20;
+/** Longest step beyond what was tried, mm. */
+const LONGEST_STEP_MM = 3;
+const FIRST_STEP_MM = 1;
+/** A parabola has to explain so much more than a line (χ² less by this, in units of the scatter). */
+const NEEDS_CURVE = 12;
+/** Studentized distance from the line through the others. */
+const OUTLIER = 4.5;
+/** A bracket by eye so narrow (half-width) is as good as eyes are, mm. */
+const EYES_ENOUGH_MM = 0.5;
+
+interface Measured extends LinePoint {
+  index: number;
+}
+
+/** A line with how much wider than their uncertainties its points scatter, and Student's t for it. */
+interface Fitted {
+  points: Measured[];
+  line: Line;
+  widen: number;
+  t: number;
+  outliers: number[];
+}
+
+function scatterOf({ chiSquare, degreesOfFreedom }: Line): { widen: number; t: number } {
+  const ratio = degreesOfFreedom > 0 ? Math.sqrt(chiSquare / degreesOfFreedom) : 0;
+  // What is stated is believed, unless the points scatter more than it lets them in 99 of 100 series (quantile of χ²
+  // by Wilson & Hilferty 1931).
+  const third = 2 / (9 * degreesOfFreedom);
+  const most = degreesOfFreedom * (1 - third + 2.326 * Math.sqrt(third)) ** 3;
+  return degreesOfFreedom > 0 && chiSquare > most ? { widen: ratio, t: t95(degreesOfFreedom) } : { widen: 1, t: 1.96 };
+}
+
+const lineVariance = ({ interceptStandard, slopeStandard, covariance }: Line, x: number): number =>
+  interceptStandard ** 2 + 2 * x * covariance + x * x * slopeStandard ** 2;
+
+/** The line through measurements; what lies far from all others is left out, at most a quarter of them. */
+function fitWithout(all: readonly Measured[]): Fitted | undefined {
+  let points = [...all];
+  const outliers: number[] = [];
+  while (points.length >= 4 && outliers.length < Math.floor(all.length / 4)) {
+    let worst: { point: Measured; distance: number } | undefined;
+    for (const point of points) {
+      const line = fitLine(points.filter((each) => each !== point));
+      if (!line) continue;
+      const { widen } = scatterOf(line);
+      const off = point.y - line.intercept - line.slope * point.x;
+      const own = point.sigmaY ** 2 + (line.slope * point.sigmaX) ** 2;
+      const distance = Math.abs(off) / (widen * Math.sqrt(own + lineVariance(line, point.x)));
+      if (!worst || distance > worst.distance) worst = { point, distance };
+    }
+    if (!worst || worst.distance < OUTLIER) break;
+    const { point } = worst;
+    outliers.push(point.index);
+    points = points.filter((each) => each !== point);
+  }
+  const line = fitLine(points);
+  return line && { points, line, ...scatterOf(line), outliers };
+}
+
+/** The parabola through measurements, where it explains much more than the line; its coefficients about the middle. */
+function curveOf({ points, line }: Fitted): { middle: number; a: number; b: number; c: number } | undefined {
+  if (points.length < 5 || new Set(points.map(({ x }) => x)).size < 4) return undefined;
+  const middle = points.reduce((sum, { x }) => sum + x, 0) / points.length;
+  const weights = points.map(({ sigmaX, sigmaY }) => 1 / (sigmaY ** 2 + (line.slope * sigmaX) ** 2));
+  // Normal equations of 1, u, u², solved by Cramer's rule.
+  const moments = Array.from({ length: 5 }, (_, power) =>
+    points.reduce((sum, { x }, at) => sum + weights[at]! * (x - middle) ** power, 0)
+  );
+  const right = Array.from({ length: 3 }, (_, power) =>
+    points.reduce((sum, { x, y }, at) => sum + weights[at]! * y * (x - middle) ** power, 0)
+  );
+  const [m0, m1, m2, m3, m4] = moments as [number, number, number, number, number];
+  const [r0, r1, r2] = right as [number, number, number];
+  const determinant = m0 * (m2 * m4 - m3 * m3) - m1 * (m1 * m4 - m3 * m2) + m2 * (m1 * m3 - m2 * m2);
+  if (!(Math.abs(determinant) > 0)) return undefined;
+  const a = (r0 * (m2 * m4 - m3 * m3) - m1 * (r1 * m4 - m3 * r2) + m2 * (r1 * m3 - m2 * r2)) / determinant;
+  const b = (m0 * (r1 * m4 - m3 * r2) - r0 * (m1 * m4 - m3 * m2) + m2 * (m1 * r2 - r1 * m2)) / determinant;
+  const c = (m0 * (m2 * r2 - m3 * r1) - m1 * (m1 * r2 - r1 * m2) + r0 * (m1 * m3 - m2 * m2)) / determinant;
+  const chiSquare = points.reduce(
+    (sum, { x, y }, at) => sum + weights[at]! * (y - a - b * (x - middle) - c * (x - middle) ** 2) ** 2,
+    0
+  );
+  const scatter = Math.max(1, chiSquare / (points.length - 3));
+  return (line.chiSquare - chiSquare) / scatter > NEEDS_CURVE ? { middle, a, b, c } : undefined;
+}
+
+/** Where a parabola is zero nearest to the smallest measurement, or, where it never is, where it is smallest. */
+function crossingOf({ middle, a, b, c }: { middle: number; a: number; b: number; c: number }, near: number): number {
+  const inside = b * b - 4 * a * c;
+  if (inside <= 0) return middle - b / (2 * c);
+  const roots = [1, -1].map((sign) => middle + (-b + sign * Math.sqrt(inside)) / (2 * c));
+  return roots.reduce((one, two) => (Math.abs(two - near) < Math.abs(one - near) ? two : one));
+}
+
+/** A side of the best that an entry lies on: + outward, − circling, 0 round. */
+interface Sided {
+  index: number;
+  x: number;
+  side: number;
+  strength: number;
+}
+
+const STRENGTH_OF_STRETCH = 0.07;
+
+function sidedOf({ spacingMm, radial, sweep, eye }: Experiment, index: number): Sided | undefined {
+  const sign = (value: number, standard: number): number => (Math.abs(value) < 2 * standard ? 0 : Math.sign(value));
+  if (sweep) {
+    const strength = Math.min(3, Math.abs(sweep.astigmatismUm) / SEEN_UM);
+    return { index, x: spacingMm, side: sign(sweep.astigmatismUm, sweep.standardUm), strength };
+  }
+  if (radial) {
+    const strength = Math.min(3, Math.abs(radial.value) / STRENGTH_OF_STRETCH);
+    return { index, x: spacingMm, side: sign(radial.value, radial.standard), strength };
+  }
+  if (!eye || eye.stretch === 'unknown') return undefined;
+  if (eye.stretch === 'round' || eye.strength === 0) return { index, x: spacingMm, side: 0, strength: 0 };
+  return { index, x: spacingMm, side: eye.stretch === 'outward' ? 1 : -1, strength: eye.strength ?? 1 };
+}
+
+const NOTHING: TuneAnswer = {
+  bestMm: null,
+  interval95Mm: null,
+  model: 'bracket',
+  slopePerMm: null,
+  toleranceMm: null,
+  outliers: [],
+  nextMm: null,
+  enough: false,
+  why: 'Nothing was tried yet.'
+};
+
+/** The split of entries into two sides that contradicts the fewest: those below are of one side, those above of the other. */
+function splitOf(entries: readonly Sided[]): { low: Sided[]; high: Sided[]; wrong: Sided[] } | undefined {
+  const firm = entries.filter(({ side }) => side !== 0).toSorted((p, q) => p.x - q.x);
+  if (!firm.some(({ side }) => side > 0) || !firm.some(({ side }) => side < 0)) return undefined;
+  let best: { low: Sided[]; high: Sided[]; wrong: Sided[]; cost: number } | undefined;
+  for (const sense of [1, -1]) {
+    for (let at = 1; at < firm.length; at++) {
+      // Entries at one spacing belong together.
+      if (firm[at]!.x === firm[at - 1]!.x) continue;
+      const low = firm.slice(0, at).filter(({ side }) => side === -sense);
+      const high = firm.slice(at).filter(({ side }) => side === sense);
+      const wrong = firm.filter((entry) => !low.includes(entry) && !high.includes(entry));
+      const cost = wrong.reduce((sum, { strength }) => sum + 0.5 + strength, 0);
+      if (low.length > 0 && high.length > 0 && (!best || cost < best.cost)) best = { low, high, wrong, cost };
+    }
+  }
+  return best;
+}
+
+/** What sides alone tell: the best lies between the nearest of either. */
+function bracketOf(
+  entries: readonly Sided[],
+  experiments: readonly Experiment[],
+  publishedMm: number | undefined
+): TuneAnswer {
+  const split = splitOf(entries);
+  const rounds = entries.filter(({ side }) => side === 0).map(({ x }) => x);
+  if (split) {
+    const { low, high, wrong } = split;
+    const below = low.reduce((a, b) => (b.x > a.x ? b : a));
+    const above = high.reduce((a, b) => (b.x < a.x ? b : a));
+    const outliers = wrong.map(({ index }) => index).sort((a, b) => a - b);
+    const inside = rounds.filter((x) => x >= below.x && x <= above.x);
+    // Between the middle and what the strengths say: they are only ranks.
+    const share = 0.5 + 0.5 * (below.strength / Math.max(0.1, below.strength + above.strength) - 0.5);
+    const best =
+      inside.length > 0 ? inside.reduce((a, b) => a + b, 0) / inside.length : below.x + (above.x - below.x) * share;
+    const half = (above.x - below.x) / 2;
+    const enough = half <= EYES_ENOUGH_MM || (inside.length > 1 && half <= 2 * EYES_ENOUGH_MM);
+    // A round one is not tried again: the wider open side is.
+    const wider = above.x - best > best - below.x ? (best + above.x) / 2 : (best + below.x) / 2;
+    return {
+      ...NOTHING,
+      bestMm: best,
+      interval95Mm: [below.x, above.x],
+      outliers,
+      nextMm: enough ? null : inside.length > 0 ? wider : best,
+      enough,
+      why: enough
+        ? 'Enough: eyes tell no more.'
+        : `The stretch changes its sense between ${below.x.toFixed(2)} and ${above.x.toFixed(2)} mm.`
+    };
+  }
+  const firm = entries.filter(({ side }) => side !== 0);
+  if (firm.length === 0 && rounds.length > 0) {
+    const best = rounds.reduce((a, b) => a + b, 0) / rounds.length;
+    return {
+      ...NOTHING,
+      bestMm: best,
+      nextMm: best + FIRST_STEP_MM,
+      why: 'It looks round here; how far that reaches, entries on either side will tell.'
+    };
+  }
+  return { ...NOTHING, ...onwards(firm, rounds, experiments, publishedMm) };
+}
+
+/** Where to go while all entries lie on one side, or say only better or worse. */
+function onwards(
+  firm: readonly Sided[],
+  rounds: readonly number[],
+  experiments: readonly Experiment[],
+  publishedMm: number | undefined
+): Pick<TuneAnswer, 'nextMm' | 'why' | 'bestMm'> {
+  const last = experiments.at(-1);
+  if (!last) return { bestMm: null, nextMm: publishedMm ?? null, why: NOTHING.why };
+  if (rounds.length > 0 && firm.length > 0) {
+    // One side and round ones: the best lies among the round ones, or beyond them.
+    const away = firm[0]!.x < rounds[0]! ? Math.max(...rounds) : Math.min(...rounds);
+    const step = firm[0]!.x < rounds[0]! ? FIRST_STEP_MM : -FIRST_STEP_MM;
+    return {
+      bestMm: rounds.reduce((a, b) => a + b, 0) / rounds.length,
+      nextMm: away + step,
+      why: 'It looks round already; the other side is not known yet.'
+    };
+  }
+  const other = [...experiments].reverse().find(({ spacingMm }) => spacingMm !== last.spacingMm);
+  if (other) {
+    const way = Math.sign(last.spacingMm - other.spacingMm);
+    const strengthAt = (x: number): number | undefined => firm.findLast((entry) => entry.x === x)?.strength;
+    const [now, before] = [strengthAt(last.spacingMm), strengthAt(other.spacingMm)];
+    const isBetter =
+      last.eye?.versusLast === 'better' || (last.eye?.versusLast === undefined && (now ?? 0) < (before ?? 0));
+    const isWorse =
+      last.eye?.versusLast === 'worse' || (last.eye?.versusLast === undefined && (now ?? 0) > (before ?? 0));
+    const gone = Math.abs(last.spacingMm - other.spacingMm);
+    if (isBetter) {
+      const step = Math.min(LONGEST_STEP_MM, Math.max(FIRST_STEP_MM / 2, gone * Math.max(0.5, now ?? 1)));
+      return {
+        bestMm: null,
+        nextMm: last.spacingMm + way * step,
+        why: 'It grew better this way: on, until it is past the best.'
+      };
+    }
+    if (isWorse) {
+      const step = Math.min(LONGEST_STEP_MM, Math.max(FIRST_STEP_MM, gone));
+      return {
+        bestMm: null,
+        nextMm: other.spacingMm - way * step,
+        why: 'It grew worse this way: the best lies the other way.'
+      };
+    }
+    // Which way is not known still: beyond the other end of what was tried, by more.
+    const tried = experiments.map(({ spacingMm }) => spacingMm);
+    const otherEnd = way > 0 ? Math.min(...tried) : Math.max(...tried);
+    return {
+      bestMm: null,
+      nextMm: otherEnd - way * Math.min(LONGEST_STEP_MM, 2 * gone),
+      why: 'These look alike: a longer step the other way will tell.'
+    };
+  }
+  const away = publishedMm !== undefined && Math.abs(publishedMm - last.spacingMm) > 0.2;
+  return {
+    bestMm: null,
+    nextMm: away ? publishedMm! : last.spacingMm + FIRST_STEP_MM,
+    why: 'Only one spacing was tried, and which way this corrector stretches is not known: both ways are taught. A second spacing decides it.'
+  };
+}
+
+/** The spacing whose frame would narrow the interval most; the best itself unless another is clearly better. */
+function nextOf({ points, line, widen, t }: Fitted, bestMm: number): number {
+  const [least, most] = [Math.min(...points.map(({ x }) => x)), Math.max(...points.map(({ x }) => x))];
+  const bounded = (x: number): number => Math.max(least - LONGEST_STEP_MM, Math.min(most + LONGEST_STEP_MM, x));
+  const sigmaY = Math.sqrt(points.reduce((sum, each) => sum + each.sigmaY ** 2, 0) / points.length);
+  const sigmaX = Math.sqrt(points.reduce((sum, each) => sum + each.sigmaX ** 2, 0) / points.length);
+  const width = (x: number): number => {
+    const added = fitLine([...points, { x, y: line.intercept + line.slope * x, sigmaX, sigmaY }]);
+    const crossing = added && zeroCrossing(added, t, widen);
+    return crossing ? crossing.to - crossing.from : Infinity;
+  };
+  const candidates = [bestMm, ...[-2, -1, 1, 2].map((by) => bestMm + by)].map(bounded);
+  const atBest = width(candidates[0]!);
+  const narrowest = candidates.reduce((a, b) => (width(b) < width(a) ? b : a));
+  return width(narrowest) < 0.75 * atBest ? narrowest : candidates[0]!;
+}
+
+/**
+ * What all experiments with one corrector say together (handbook §9). Sweeps, which measure the astigmatism itself, win
+ * over frames where they determine a line; frames over the eye. Which way it stretches is learned from the entries alone.
+ *
+ * @param publishedMm where to look while there is only one entry
+ */
+export function tuneFrom(experiments: readonly Experiment[], publishedMm?: number): TuneAnswer {
+  const measured = (of: (experiment: Experiment) => { y: number; sigmaY: number } | undefined): Measured[] =>
+    experiments.flatMap((experiment, index) => {
+      const value = of(experiment);
+      return value ? [{ index, x: experiment.spacingMm, sigmaX: (experiment.uncertaintyMm ?? 0) / 2, ...value }] : [];
+    });
+  const sweeps = fitWithout(measured(({ sweep }) => sweep && { y: sweep.astigmatismUm, sigmaY: sweep.standardUm }));
+  const frames = fitWithout(measured(({ radial }) => radial && { y: radial.value, sigmaY: radial.standard }));
+  const decides = (fitted: Fitted | undefined): boolean => {
+    const crossing = fitted && zeroCrossing(fitted.line, fitted.t, fitted.widen);
+    return crossing !== undefined && Number.isFinite(crossing.from);
+  };
+  const chosen = [sweeps, frames].find((fitted) => decides(fitted));
+  const sided = experiments.flatMap((experiment, index) => sidedOf(experiment, index) ?? []);
+  if (!chosen) {
+    const answer = bracketOf(sided, experiments, publishedMm);
+    const tried = new Set(experiments.map(({ spacingMm }) => spacingMm));
+    if (answer.bestMm !== null || tried.size > 1 || experiments.length < 2) return answer;
+    return { ...answer, why: `All entries are of one spacing. ${answer.why}` };
+  }
+
+  const { line, t, widen, points, outliers } = chosen;
+  const seen = chosen === sweeps ? SEEN_UM : SEEN;
+  const slopePerMm = frames && decides(frames) ? frames.line.slope : line.slope;
+  const toleranceMm = frames && decides(frames) ? SEEN / Math.abs(frames.line.slope) : seen / Math.abs(line.slope);
+  const crossing = zeroCrossing(line, t, widen)!;
+  const curve = curveOf(chosen);
+  const smallest = points.reduce((a, b) => (Math.abs(b.y) < Math.abs(a.y) ? b : a)).x;
+  const shift = curve ? crossingOf(curve, smallest) - crossing.at : 0;
+  const bestMm = crossing.at + shift;
+  const interval95Mm: [number, number] = [crossing.from + shift, crossing.to + shift];
+  const enough = Math.max(bestMm - interval95Mm[0], interval95Mm[1] - bestMm) <= toleranceMm;
+  const least = Math.min(...points.map(({ x }) => x)) - LONGEST_STEP_MM;
+  const most = Math.max(...points.map(({ x }) => x)) + LONGEST_STEP_MM;
+  return {
+    bestMm,
+    interval95Mm,
+    model: curve ? 'quadratic' : 'linear',
+    slopePerMm,
+    toleranceMm,
+    outliers,
+    nextMm: enough ? null : curve ? Math.max(least, Math.min(most, bestMm)) : nextOf(chosen, bestMm),
+    enough,
+    why: enough
+      ? 'Enough: what is not known is less than what can be seen.'
+      : 'Another frame narrows it: it lies within more than can be seen.'
+  };
+}
