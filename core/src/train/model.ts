@@ -38,6 +38,7 @@ export type {
   SagTest,
   Seat,
   Sensor,
+  TriedSpacing,
   ShimElement,
   SlipPort,
   StepDone,

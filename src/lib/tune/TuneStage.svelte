@@ -9,17 +9,24 @@
   import { NIGHTS } from './nights.ts';
   import StarMap from './StarMap.svelte';
   import StretchProfile from './StretchProfile.svelte';
+  import TuningPanel from './TuningPanel.svelte';
+  import { Tuning } from './tuning.svelte.ts';
 
   const train = useTrain();
   const frames = useFrames();
   const notices = useNotices();
   const map = new MapState();
+  const tuning = new Tuning(train);
   const uid = $props.id();
 
   const chosen = $derived(frames.chosen);
   const field = $derived(chosen?.summary?.field);
   const otherField = $derived(frames.other?.summary?.field);
   let files = $state<HTMLInputElement>();
+  /** Which of the two lists is looked at: without a frame, what was tried. */
+  let list = $state<'frames' | 'experiments'>(
+    tuning.experiments.length > 0 && !frames.chosen ? 'experiments' : 'frames'
+  );
   let nightId = $state(NIGHTS[0]!.id);
   let address = $state('');
   onMount(() => {
@@ -155,6 +162,18 @@
       key: 'P',
       enabled: hasFrame,
       run: () => (map.image = !map.image)
+    },
+    {
+      id: 'keep-experiment',
+      group,
+      title: 'Keep what this frame says of the spacing',
+      key: 'E',
+      enabled: hasFrame,
+      run: () => {
+        if (!frames.chosen) return;
+        list = 'experiments';
+        notices.complain(tuning.addFrame(frames.chosen));
+      }
     },
     { id: 'compare-frames', group, title: 'Compare with the next frame', key: 'C', enabled: hasFrame, run: compare },
     {
@@ -323,61 +342,75 @@
     {/if}
   </section>
 
-  <section class="area-list panel flex min-h-0 flex-col p-4" aria-label="Frames">
-    {#if frames.list.length > 0}
-      {@render sources()}
-      <ul class="mt-2 min-h-0 flex-1 overflow-y-auto" aria-label="Test frames">
-        {#each frames.list as frame (frame.id)}
-          {@const isChosen = frame === chosen}
-          <li class={['border-line flex items-center gap-2 border-t', isChosen && 'bg-base-300/40']}>
-            <button
-              class="min-w-0 flex-1 py-1.5 pl-1 text-left"
-              aria-current={isChosen}
-              data-frame={frame.name}
-              data-state={frame.state}
-              onclick={() => frames.choose(frame)}
-            >
-              <span class="block truncate">{frame.name}</span>
-              <span class={['block truncate text-xs', frame.state === 'failed' ? 'text-error' : 'text-muted']}
-                >{frame.summary
-                  ? `${frame.summary.field.count} stars, HFR ${shown(frame.summary.field.hfrPx, 2)}: `
-                  : ''}{stateWords(frame)}</span
-              >
-            </button>
-            {#if frame.state === 'reading' || frame.state === 'waiting'}
-              <progress class="progress w-16" max="1" value={frame.progress} aria-label="Reading {frame.name}"
-              ></progress>
+  <section class="area-list panel flex min-h-0 flex-col p-4" aria-label={list === 'frames' ? 'Frames' : 'Experiments'}>
+    <div class="-mt-2 mb-2 flex gap-1" role="group" aria-label="Shown below">
+      {#each [['frames', `Frames${frames.list.length > 0 ? ` ${frames.list.length}` : ''}`], ['experiments', `Experiments${tuning.experiments.length > 0 ? ` ${tuning.experiments.length}` : ''}`]] as const as [id, title] (id)}
+        <button
+          class={['tool', list === id && 'on']}
+          aria-pressed={list === id}
+          data-list={id}
+          onclick={() => (list = id)}>{title}</button
+        >
+      {/each}
+    </div>
+    {#if list === 'experiments'}
+      <div class="flex min-h-0 flex-1 flex-col overflow-y-auto"><TuningPanel {tuning} frame={chosen} /></div>
+    {:else}
+      {#if frames.list.length > 0}
+        {@render sources()}
+        <ul class="mt-2 min-h-0 flex-1 overflow-y-auto" aria-label="Test frames">
+          {#each frames.list as frame (frame.id)}
+            {@const isChosen = frame === chosen}
+            <li class={['border-line flex items-center gap-2 border-t', isChosen && 'bg-base-300/40']}>
               <button
-                class="btn btn-ghost btn-xs btn-square"
-                aria-label="Cancel {frame.name}"
-                onclick={() => frames.cancel(frame)}><X size={14} /></button
+                class="min-w-0 flex-1 py-1.5 pl-1 text-left"
+                aria-current={isChosen}
+                data-frame={frame.name}
+                data-state={frame.state}
+                onclick={() => frames.choose(frame)}
               >
-            {:else}
-              {#if !isChosen && frame.summary}
+                <span class="block truncate">{frame.name}</span>
+                <span class={['block truncate text-xs', frame.state === 'failed' ? 'text-error' : 'text-muted']}
+                  >{frame.summary
+                    ? `${frame.summary.field.count} stars, HFR ${shown(frame.summary.field.hfrPx, 2)}: `
+                    : ''}{stateWords(frame)}</span
+                >
+              </button>
+              {#if frame.state === 'reading' || frame.state === 'waiting'}
+                <progress class="progress w-16" max="1" value={frame.progress} aria-label="Reading {frame.name}"
+                ></progress>
                 <button
-                  class={['btn btn-xs btn-square', frame === frames.other ? 'btn-primary' : 'btn-ghost']}
-                  aria-pressed={frame === frames.other}
-                  aria-label="Compare with {frame.name}"
-                  title="Compare: C"
-                  onclick={() => frames.compare(frame === frames.other ? undefined : frame)}
-                  ><Columns2 size={14} /></button
+                  class="btn btn-ghost btn-xs btn-square"
+                  aria-label="Cancel {frame.name}"
+                  onclick={() => frames.cancel(frame)}><X size={14} /></button
+                >
+              {:else}
+                {#if !isChosen && frame.summary}
+                  <button
+                    class={['btn btn-xs btn-square', frame === frames.other ? 'btn-primary' : 'btn-ghost']}
+                    aria-pressed={frame === frames.other}
+                    aria-label="Compare with {frame.name}"
+                    title="Compare: C"
+                    onclick={() => frames.compare(frame === frames.other ? undefined : frame)}
+                    ><Columns2 size={14} /></button
+                  >
+                {/if}
+                <button
+                  class="btn btn-ghost btn-xs btn-square"
+                  aria-label="Take {frame.name} away"
+                  onclick={() => remove(frame)}><Trash2 size={14} /></button
                 >
               {/if}
-              <button
-                class="btn btn-ghost btn-xs btn-square"
-                aria-label="Take {frame.name} away"
-                onclick={() => remove(frame)}><Trash2 size={14} /></button
-              >
-            {/if}
-          </li>
-        {/each}
-      </ul>
-    {:else}
-      <p class="text-muted text-sm">
-        A capture program can bring its frames by itself: <code class="break-all" id="{uid}-curl"
-          >curl --data-binary @FILE {address}</code
-        >. They appear here while this page is open.
-      </p>
+            </li>
+          {/each}
+        </ul>
+      {:else}
+        <p class="text-muted text-sm">
+          A capture program can bring its frames by itself: <code class="break-all" id="{uid}-curl"
+            >curl --data-binary @FILE {address}</code
+          >. They appear here while this page is open.
+        </p>
+      {/if}
     {/if}
   </section>
 </div>

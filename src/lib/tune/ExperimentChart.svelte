@@ -1,0 +1,230 @@
+<script lang="ts">
+  /** Spacings that were tried against what was seen: the line through them, where it crosses, and what to try next. */
+  import type { TriedSpacing } from '@lodestone/core';
+  import type { TuneAnswer } from '@lodestone/core/experiment';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { scaleLinear } from 'd3-scale';
+
+  interface Props {
+    experiments: readonly TriedSpacing[];
+    answer: TuneAnswer;
+    publishedMm: number | undefined;
+    tunedMm: number | undefined;
+    nowMm: number | undefined;
+  }
+  const { experiments, answer, publishedMm, tunedMm, nowMm }: Props = $props();
+  const display = useDisplay();
+
+  let width = $state(360);
+  let height = $state(190);
+  const [LEFT, RIGHT, TOP, FOOT] = [44, 12, 18, 32] as const;
+
+  /** Height of an entry: of a frame its stretch; of an eye what it would be, about. */
+  const STRENGTH = 0.05;
+  const heightOf = ({ radial, eye }: TriedSpacing): number | undefined => {
+    if (radial) return radial.value;
+    if (!eye || eye.stretch === 'unknown') return undefined;
+    const size = STRENGTH * (eye.strength ?? 1);
+    return eye.stretch === 'outward' ? size : eye.stretch === 'circling' ? -size : 0;
+  };
+  const shown = $derived(
+    experiments.flatMap((experiment, index) => {
+      const value = heightOf(experiment);
+      return value === undefined ? [] : [{ experiment, index, value }];
+    })
+  );
+  const marks = $derived(
+    [publishedMm, tunedMm, nowMm, answer.bestMm ?? undefined, answer.nextMm ?? undefined].filter(
+      (each) => each !== undefined
+    )
+  );
+  const all = $derived([...shown.map(({ experiment }) => experiment.spacingMm), ...marks]);
+  const [low, high] = $derived(all.length === 0 ? [0, 1] : [Math.min(...all), Math.max(...all)]);
+  const pad = $derived(Math.max(0.3, (high - low) * 0.1));
+  const most = $derived(Math.max(0.1, ...shown.map(({ value }) => Math.abs(value))) * 1.2);
+  const x = $derived(scaleLinear([low - pad, high + pad], [LEFT, width - RIGHT]));
+  const y = $derived(scaleLinear([-most, most], [height - FOOT, TOP]));
+  /** What is told of the line holds for stretch only where frames made it. */
+  const hasLine = $derived(
+    answer.model === 'linear' && answer.bestMm !== null && answer.slopePerMm !== null && Math.abs(answer.slopePerMm) < 1
+  );
+  const line = $derived.by(() => {
+    if (!hasLine) return '';
+    const at = (mm: number) => answer.slopePerMm! * (mm - answer.bestMm!);
+    const ends = [low - pad, high + pad];
+    return `M${x(ends[0]!)} ${y(at(ends[0]!))}L${x(ends[1]!)} ${y(at(ends[1]!))}`;
+  });
+  const band = $derived.by(() => {
+    const { interval95Mm } = answer;
+    if (!interval95Mm) return undefined;
+    const [from, to] = interval95Mm.map((mm) => x(Math.max(low - pad, Math.min(high + pad, mm)))) as [number, number];
+    return { from, width: Math.max(1, to - from) };
+  });
+  const words = ({ spacingMm, radial, eye, frame }: TriedSpacing): string =>
+    `${display.length(spacingMm, 2)}: ${
+      radial
+        ? `${Math.abs(radial.value).toFixed(2)} ${radial.value >= 0 ? 'outward' : 'circling'}`
+        : eye
+          ? eye.stretch
+          : 'a sweep'
+    }${frame ? `, ${frame}` : ''}`;
+</script>
+
+<div class="relative h-full min-h-40 w-full" bind:clientWidth={width} bind:clientHeight={height}>
+  <svg
+    {width}
+    {height}
+    viewBox="0 0 {width} {height}"
+    role="img"
+    aria-label="Stretch of the corners against spacing{answer.bestMm === null
+      ? ''
+      : `; it crosses zero at ${display.length(answer.bestMm, 2)}`}"
+    data-experiment-chart
+  >
+    <defs
+      ><clipPath id="experiment-plot"
+        ><rect
+          x={LEFT}
+          y={TOP}
+          width={Math.max(0, width - LEFT - RIGHT)}
+          height={Math.max(0, height - TOP - FOOT)}
+        /></clipPath
+      ></defs
+    >
+    {#if answer.toleranceMm !== null && answer.bestMm !== null}
+      {@const from = x(answer.bestMm - answer.toleranceMm)}
+      <g clip-path="url(#experiment-plot)">
+        <rect
+          class="tolerance"
+          x={from}
+          y={TOP}
+          width={x(answer.bestMm + answer.toleranceMm) - from}
+          height={height - TOP - FOOT}
+        />
+      </g>
+    {/if}
+    {#if band}
+      <rect class="band" x={band.from} y={y(0) - 5} width={band.width} height="10" data-interval />
+    {/if}
+    {#each y.ticks(3) as value (value)}
+      <path class="grid" d="M{LEFT} {y(value)}H{width - RIGHT}" />
+      <text x={LEFT - 5} y={y(value) + 4} text-anchor="end"
+        >{value > 0 ? '+' : value < 0 ? '−' : ''}{Math.abs(value)}</text
+      >
+    {/each}
+    <path class="zero" d="M{LEFT} {y(0)}H{width - RIGHT}" />
+    {#each x.ticks(5) as mm (mm)}
+      <path class="grid" d="M{x(mm)} {height - FOOT}v4" />
+      <text x={x(mm)} y={height - FOOT + 15} text-anchor="middle">{mm}</text>
+    {/each}
+    <text x={width - RIGHT} y={height - 3} text-anchor="end">spacing, mm</text>
+    <text x={LEFT + 4} y={TOP + 8}>outward</text>
+    <text x={LEFT + 4} y={height - FOOT - 5}>circling</text>
+    {#if publishedMm !== undefined}
+      <path class="published" d="M{x(publishedMm)} {TOP}V{height - FOOT}" />
+      <text x={x(publishedMm)} y={TOP - 6} text-anchor="middle">published</text>
+    {/if}
+    {#if tunedMm !== undefined}
+      <path class="tuned" d="M{x(tunedMm)} {TOP}V{height - FOOT}" />
+      <text class="strong" x={x(tunedMm)} y={TOP - 6} text-anchor="middle">tuned</text>
+    {/if}
+    {#if nowMm !== undefined}
+      <path class="now" d="M{x(nowMm) - 5} {height - FOOT + 6}l5 -6l5 6z"><title>as the train stands</title></path>
+    {/if}
+    <g clip-path="url(#experiment-plot)"><path class="line" d={line} /></g>
+    {#if answer.nextMm !== null}
+      <circle class="ghost" cx={x(answer.nextMm)} cy={y(0)} r="7" data-next><title>try next</title></circle>
+    {/if}
+    {#each shown as { experiment, index, value } (index)}
+      {@const at = x(experiment.spacingMm)}
+      {#if experiment.radial}
+        {@const { standard } = experiment.radial}
+        <path class="error" d="M{at} {y(value - 2 * standard)}V{y(value + 2 * standard)}" />
+      {/if}
+      {#if experiment.uncertaintyMm}
+        <path
+          class="error"
+          d="M{x(experiment.spacingMm - experiment.uncertaintyMm)} {y(value)}H{x(
+            experiment.spacingMm + experiment.uncertaintyMm
+          )}"
+        />
+      {/if}
+      {#if experiment.eye}
+        <rect
+          class={['point', answer.outliers.includes(index) && 'left']}
+          x={at - 4}
+          y={y(value) - 4}
+          width="8"
+          height="8"
+          data-experiment={index}><title>{words(experiment)}</title></rect
+        >
+      {:else}
+        <circle
+          class={['point', answer.outliers.includes(index) && 'left']}
+          cx={at}
+          cy={y(value)}
+          r="4.5"
+          data-experiment={index}><title>{words(experiment)}</title></circle
+        >
+      {/if}
+    {/each}
+  </svg>
+</div>
+
+<style>
+  text {
+    font-size: 11px;
+    fill: var(--ink-muted);
+  }
+  .strong {
+    fill: var(--color-base-content);
+    font-weight: 600;
+  }
+  .grid {
+    stroke: var(--color-line);
+  }
+  .zero {
+    stroke: var(--metal-edge);
+  }
+  .tolerance {
+    fill: var(--color-success);
+    fill-opacity: 0.12;
+  }
+  .band {
+    fill: var(--color-success);
+    fill-opacity: 0.55;
+  }
+  .published {
+    stroke: var(--metal-edge);
+    stroke-dasharray: 2 4;
+  }
+  .tuned {
+    stroke: var(--color-success);
+    stroke-width: 1.6;
+  }
+  .now {
+    fill: var(--color-base-content);
+  }
+  .line {
+    fill: none;
+    stroke: var(--color-primary);
+    stroke-width: 1.8;
+  }
+  .ghost {
+    fill: none;
+    stroke: var(--color-primary);
+    stroke-width: 1.8;
+    stroke-dasharray: 3 2;
+  }
+  .error {
+    stroke: var(--color-primary);
+    stroke-opacity: 0.6;
+  }
+  .point {
+    fill: var(--color-primary);
+  }
+  .point.left {
+    fill: none;
+    stroke: var(--color-primary);
+  }
+</style>
