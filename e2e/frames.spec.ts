@@ -1,8 +1,10 @@
 // Test frames: dropped, simulated, brought by a capture program; the star-shape map, its loupes, and two of them compared.
 import { spawnSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import longTom from '../demo/long-tom.json' with { type: 'json' };
 import { expect, expectAccessible, openCopy, test } from './lodestone.ts';
 import type { Page } from '@playwright/test';
 
@@ -192,4 +194,59 @@ test('the simulated camera takes what it is asked for, on a phone too', async ({
   await page.locator('[data-simulate]').click();
   await expect(headline(page)).toHaveText('Out of focus', { timeout: 60_000 });
   expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
+});
+
+test('spacings that were tried: by eye and by a frame, on the chart, kept with the train, accepted, undone', async ({
+  page
+}) => {
+  // Long Tom brings three of its own; its corrector does not know yet what they say.
+  const elements = longTom.elements.map((element) =>
+    'corrector' in element ? { ...element, corrector: { ...element.corrector, tunedMm: 85.2 } } : element
+  );
+  const made = await page.request.post('/api/trains', {
+    data: { saveId: randomUUID(), document: { ...longTom, name: 'To be tuned', elements } }
+  });
+  const { id } = (await made.json()) as { id: string };
+  await page.goto(`/trains/${id}/tune`);
+  await expect(page.locator('[data-experiment]')).toHaveCount(3);
+  await expect(page.locator('[data-tuned]')).toHaveText(/^Best at 86\.39 mm \(86\.22 to 86\.59\)$/);
+  type Kept = { elements: { corrector?: { tunedMm?: number } }[]; tuning?: { experiments: unknown[] } };
+  const kept = async () => (await (await page.request.get(`/api/trains/${id}`)).json()) as { document: Kept };
+  const tuned = async () => (await kept()).document.elements.find(({ corrector }) => corrector)?.corrector?.tunedMm;
+  const accept = page.getByRole('button', { name: 'Keep 86.39 mm as the tuned back focus' });
+  await accept.click();
+  await expect(accept).toHaveCount(0);
+  await expect.poll(tuned).toBe(86.39);
+  await page.keyboard.press('Control+z');
+  await expect(accept).toBeVisible();
+  await expect.poll(tuned).toBe(85.2);
+  const added = page.getByRole('list', { name: 'Experiments' }).getByRole('listitem');
+
+  await page.getByLabel('By eye').selectOption('circling');
+  await page.getByLabel('How strongly').selectOption('clearly');
+  await page.getByLabel('Against the last one').selectOption('worse');
+  await page.locator('[data-add-eye]').click();
+  await expect(added.last()).toContainText('by eye: circling, clearly');
+
+  await page.locator('[data-list=frames]').click();
+  await choose(page, simulated('far.fits', '--wants=-1.4', '--seeing=9'));
+  await expect(page.locator('[data-frame="far.fits"]')).toHaveAttribute('data-state', 'read', { timeout: 60_000 });
+  await page.keyboard.press('e');
+  await expect(added).toHaveCount(5);
+  await expect(added.last()).toContainText('far.fits');
+  await expectAccessible(page, 'experiments');
+
+  await expect.poll(async () => (await kept()).document.tuning?.experiments.length).toBe(5);
+
+  await page.keyboard.press('Control+z');
+  await expect(added).toHaveCount(4);
+  await page.getByRole('button', { name: 'Take experiment 1 out' }).click();
+  await expect(added).toHaveCount(3);
+});
+
+test('an open train says why nothing can be kept for its spacing', async ({ page }) => {
+  const { id } = await openCopy(page, 'Heron');
+  await page.goto(`/trains/${id}/tune`);
+  await page.locator('[data-list=experiments]').click();
+  await expect(page.getByText('It is not known: close its open places')).toBeVisible();
 });

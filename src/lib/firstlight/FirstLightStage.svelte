@@ -16,6 +16,7 @@
   import { parseNumber } from '$lib/ui/parse.ts';
   import { timeInWords } from '$lib/ui/time.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
+  import { undoCommands } from '$lib/workbench/commands.ts';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
   import { Camera, Check, Clock, Trash2, TriangleAlert, Undo2 } from '@lucide/svelte';
   import { onMount } from 'svelte';
@@ -145,6 +146,7 @@
   }
 
   useCommands().register([
+    ...undoCommands(train, (refusal) => notices.complain(refusal)),
     {
       id: 'simulate-frame',
       group: 'First light',

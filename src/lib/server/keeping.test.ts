@@ -263,7 +263,7 @@ describe('news', () => {
     const stream = eventsOf(by);
     const first = await until(stream, /event: heads\n.*\n\n/);
     expect(first).toContain('"drawer":1');
-    expect(first).toMatch(new RegExp(`"${id}":\\{"(state|number)":`));
+    expect(first).toMatch(new RegExp(`"${id}":\\{"(frame|state|number)":`));
     await made(other, using('not mine'));
     await saveRevision(by, id, { saveId: randomUUID(), basedOn: 1, document: using('again') });
     await put(by, ring('R-2'));

@@ -118,8 +118,8 @@
       <text x={x(mm)} y={height - FOOT + 15} text-anchor="middle">{mm}</text>
     {/each}
     <text x={width - RIGHT} y={height - 3} text-anchor="end">spacing, mm</text>
-    <text x={LEFT + 4} y={TOP + 8}>outward</text>
-    <text x={LEFT + 4} y={height - FOOT - 5}>circling</text>
+    <text x={width - RIGHT - 4} y={TOP + 10} text-anchor="end">outward</text>
+    <text x={width - RIGHT - 4} y={height - FOOT - 5} text-anchor="end">circling</text>
     {#if publishedMm !== undefined}
       <path class="published" d="M{x(publishedMm)} {TOP}V{height - FOOT}" />
       <text x={x(publishedMm)} y={TOP - 6} text-anchor="middle">published</text>

@@ -2,6 +2,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { undoCommands } from '$lib/workbench/commands.ts';
   import { Camera, Columns2, FileUp, Terminal, Trash2, X } from '@lucide/svelte';
   import { onMount } from 'svelte';
   import { useFrames, type TestFrame } from './frames.svelte.ts';
@@ -27,6 +28,13 @@
   let list = $state<'frames' | 'experiments'>(
     tuning.experiments.length > 0 && !frames.chosen ? 'experiments' : 'frames'
   );
+  // A frame that is new is looked for among the frames.
+  let counted = frames.list.length;
+  $effect(() => {
+    const { length } = frames.list;
+    if (length > counted) list = 'frames';
+    counted = length;
+  });
   let nightId = $state(NIGHTS[0]!.id);
   let address = $state('');
   onMount(() => {
@@ -103,6 +111,7 @@
   const group = 'Frames';
   const hasFrame = () => frames.chosen?.summary !== undefined;
   useCommands().register([
+    ...undoCommands(train, (refusal) => notices.complain(refusal)),
     { id: 'frames-open', group, title: 'Open frames …', key: 'O', run: () => files?.click() },
     { id: 'frame-next', group, title: 'Next frame in the list', key: 'J', run: () => frames.step(1) },
     { id: 'frame-before', group, title: 'Frame before in the list', key: 'K', run: () => frames.step(-1) },
@@ -331,7 +340,9 @@
             2 * field.radial.standard
           ).toFixed(2)}{field.cornerSizePct === null
             ? ''
-            : `, stars there ${Math.abs(Math.round(field.cornerSizePct))} % ${field.cornerSizePct >= 0 ? 'larger' : 'smaller'}`}{field.tracking &&
+            : Math.abs(field.cornerSizePct) < 0.5
+              ? ', stars there as large as in the middle'
+              : `, stars there ${Math.abs(Math.round(field.cornerSizePct))} % ${field.cornerSizePct >= 0 ? 'larger' : 'smaller'}`}{field.tracking &&
           field.tracking.ellipticity > 3 * field.tracking.standard
             ? `; shared by all ${field.tracking.ellipticity.toFixed(2)} at ${Math.round(field.tracking.angleDeg)}°`
             : ''}.

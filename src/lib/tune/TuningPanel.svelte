@@ -41,7 +41,7 @@
       ? 'The best spacing is not known yet'
       : `Best at ${display.length(answer.bestMm, 2)}${
           answer.interval95Mm
-            ? `, between ${display.number(answer.interval95Mm[0], 2)} and ${display.number(answer.interval95Mm[1], 2)}`
+            ? ` (${display.number(answer.interval95Mm[0], 2)} to ${display.number(answer.interval95Mm[1], 2)})`
             : ''
         }`
   );
@@ -70,9 +70,11 @@
 {/if}
 {#if answer.nextMm !== null}
   <p class="mt-1" data-next-try>
-    Try <strong>{display.length(answer.nextMm, 2)}</strong> next{step === undefined || Math.abs(step) < 0.005
-      ? ': the train stands there.'
-      : `: ${display.length(Math.abs(step), 2)} ${step > 0 ? 'more' : 'less'} than it has now.`}
+    Try <strong>{display.length(answer.nextMm, 2)}</strong> next{step === undefined
+      ? '.'
+      : Math.abs(step) < 0.005
+        ? ': the train stands there.'
+        : `: ${display.length(Math.abs(step), 2)} ${step > 0 ? 'more' : 'less'} than it has now.`}
   </p>
 {/if}
 {#if answer.bestMm !== null && !isKept}
@@ -87,7 +89,7 @@
       a back focus.
     </p>
   {:else}
-    <p class="text-muted text-sm">The train stands at {display.length(spacingMm, 2)} now.</p>
+    <p class="text-muted text-sm">The train stands at {display.length(spacingMm, 2)} now. What does it show?</p>
     {#if frame?.summary?.field.radial}
       <button
         class="btn btn-outline btn-sm mt-1"
@@ -96,8 +98,8 @@
         onclick={() => notices.complain(tuning.addFrame(frame))}><Plus size={15} />Keep what this frame says</button
       >
     {/if}
-    <form class="mt-1 flex flex-wrap items-center gap-1" onsubmit={addEye} aria-label="By eye">
-      <label class="text-sm" for="{uid}-stretch">by eye</label>
+    <form class="mt-1 flex flex-wrap items-center gap-1" onsubmit={addEye} aria-label="What the eye sees">
+      <label class="sr-only" for="{uid}-stretch">By eye</label>
       <select id="{uid}-stretch" class="select select-sm w-28" bind:value={stretch}>
         <option value="outward">outward</option>
         <option value="circling">circling</option>

@@ -13,6 +13,8 @@ const UNIT = 0.1;
 const LEAST_SNR = 15;
 /** Noise of an ellipticity, over the noise of the light: so much of it is none. */
 const NOISE = 1.6;
+/** Stars that are stretched more are two, or a trail: the whisker would run through others. */
+const LONGEST = 0.45;
 
 /** Place of a star from the top left corner, px; stars have the middle of the first pixel at 1, 1. */
 export const placeOf = ({ x, y }: { x: number; y: number }, { heightPx, bottomUp }: FrameSummary): [number, number] => [
@@ -43,7 +45,8 @@ export function whiskersOf(summary: FrameSummary, factor: number, without: boole
     const e1 = star.ellipticity * Math.cos(2 * star.angleDeg * RAD) - c1;
     const e2 = star.ellipticity * Math.sin(2 * star.angleDeg * RAD) - c2;
     // Noise alone makes every star look stretched some way: that much is taken off.
-    const size = Math.sqrt(Math.max(0, e1 * e1 + e2 * e2 - 2 * (NOISE / star.snr) ** 2)) * length;
+    const stretch = Math.sqrt(Math.max(0, e1 * e1 + e2 * e2 - 2 * (NOISE / star.snr) ** 2));
+    const size = Math.min(LONGEST, stretch) * length;
     if (size === 0) continue;
     const angle = Math.atan2(e2, e1) / 2;
     const [x, y] = placeOf(star, summary);

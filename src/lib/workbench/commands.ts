@@ -23,6 +23,29 @@ function toggleProportions(train: TrainSession, view: RailView, zoom: ZoomContro
   view.shiftPx = (view.widthPx * (1 - view.zoom)) / 2;
 }
 
+/** Undo and redo; every page of a train has them. */
+export function undoCommands(train: TrainSession, tell: (refusal: string | undefined) => void): Command[] {
+  return [
+    {
+      id: 'undo',
+      group: 'Edit',
+      title: 'Undo',
+      key: 'Ctrl+Z',
+      enabled: () => train.undoLabel !== undefined,
+      run: () => tell(train.undo())
+    },
+    {
+      id: 'redo',
+      group: 'Edit',
+      title: 'Redo',
+      key: 'Ctrl+Shift+Z',
+      otherKey: 'Ctrl+Y',
+      enabled: () => train.redoLabel !== undefined,
+      run: () => tell(train.redo())
+    }
+  ];
+}
+
 /** Commands that every stage of a train has: undo, walking the rail, changing parts, looking closer. */
 export function frameCommands(
   train: TrainSession,
@@ -41,23 +64,7 @@ export function frameCommands(
   }
   const isElement = () => train.selection.kind === 'element';
   return [
-    {
-      id: 'undo',
-      group: 'Edit',
-      title: 'Undo',
-      key: 'Ctrl+Z',
-      enabled: () => train.undoLabel !== undefined,
-      run: () => tell(train.undo())
-    },
-    {
-      id: 'redo',
-      group: 'Edit',
-      title: 'Redo',
-      key: 'Ctrl+Shift+Z',
-      otherKey: 'Ctrl+Y',
-      enabled: () => train.redoLabel !== undefined,
-      run: () => tell(train.redo())
-    },
+    ...undoCommands(train, tell),
     {
       id: 'remove',
       group: 'Edit',
