@@ -75,6 +75,19 @@ describe('a frame that is brought', () => {
     expect((await listFrames(by, train, MOST_WITH_PIXELS)).map(({ number }) => number)).toHaveLength(2);
   });
 
+  it('comes with its stars only while it is among the newest', async () => {
+    const by = owner();
+    const train = await made(by);
+    const summary = await readFrameFile(await takeFrame(heron, NO_FAULTS, 3, 8));
+    expect(summary.stars.length).toBeGreaterThan(20);
+    for (let frame = 1; frame <= 5; frame++) {
+      await storeFrame(by, train, `frame ${frame}`, Buffer.concat([fixture, Buffer.alloc(frame)]), summary);
+    }
+    const frames = await listFrames(by, train);
+    expect(frames.map(({ summary: { stars } }) => stars.length > 0)).toEqual([true, true, true, false, false]);
+    expect(frames.every(({ summary: { field } }) => field.count === summary.field.count)).toBe(true);
+  });
+
   it('of somebody else, of another train or of a deleted one is not there', async () => {
     const by = owner();
     const [train, other] = [await made(by), await made(by)];

@@ -6,6 +6,7 @@ import { asOwner, readAs } from './database.ts';
 /** Pieces a frame is kept in: none is held in memory more than once on its way. */
 const PIECE_BYTES = 4 * 1024 * 1024;
 const MOST_LISTED = 200;
+const WITH_STARS = 3;
 
 interface Row {
   id: string;
@@ -31,12 +32,20 @@ const toFrame = ({ id, number, name, size, taken_at, has_pixels, reading }: Row)
   summary: reading
 });
 
-/** Frames of a train, the newest first; with `after`, only those that came later. */
+/**
+ * Frames of a train, the newest first; with `after`, only those that came later. Only the newest come with their stars:
+ * of hundreds they would be too much to send.
+ */
 export function listFrames(owner: string, trainId: string, after = 0): Promise<StoredFrame[]> {
   return readAs(owner, async (on) => {
     const { rows } = await on.query<Row>(
-      `${SELECT} where owner = $1 and train_id = $2 and number > $3 order by number desc limit $4`,
-      [owner, trainId, after, MOST_LISTED]
+      `with listed as (${SELECT} where owner = $1 and train_id = $2 and number > $3 order by number desc limit $4)
+       select id, number, name, size, taken_at, has_pixels,
+              case when row_number() over (order by number desc) <= $5
+                   then reading else jsonb_set(reading, '{stars}', '[]') end as reading
+         from listed
+        order by number desc`,
+      [owner, trainId, after, MOST_LISTED, WITH_STARS]
     );
     return rows.map(toFrame);
   });

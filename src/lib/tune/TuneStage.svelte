@@ -39,7 +39,7 @@
   let address = $state('');
   onMount(() => {
     address = `${location.origin}/api/trains/${train.id}/frames`;
-    if (chosen) frames.choose(chosen);
+    return frames.show();
   });
 
   const hasSensor = $derived(train.assessment.facts.light?.sensor.pixelUm !== undefined);

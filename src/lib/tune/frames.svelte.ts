@@ -28,6 +28,10 @@ export class TestFrame {
   /** Of a frame that came over the network. */
   readonly stored: StoredFrame | undefined;
   readonly aborting = new AbortController();
+  /** Its stars are known, or that it has none. */
+  get hasStars(): boolean {
+    return this.summary !== undefined && (this.summary.stars.length > 0 || this.summary.field.count === 0);
+  }
   /** Gets the file, however often it is wanted. */
   readonly file: () => Promise<Blob>;
 
@@ -51,6 +55,10 @@ export class Frames {
   other = $state.raw<TestFrame>();
   readonly #trainId: string;
   #newest = 0;
+  /** Number of the newest frame there is, whether it was fetched or not. */
+  #told = 0;
+  /** Somebody looks at them: only then they are fetched. */
+  #isShown = false;
   #reading = 0;
   /** Frames with pixels, the one used last at the end. */
   #open: TestFrame[] = [];
@@ -62,12 +70,21 @@ export class Frames {
   /** Hears of frames that come over the network. @returns what ends it */
   listen(): () => void {
     const stop = pageLive().subscribe(`frames/${this.#trainId}`, ({ number = 0 }) => {
-      if (number > this.#newest) void this.#fetch();
+      this.#told = Math.max(this.#told, number);
+      if (this.#isShown && this.#told > this.#newest) void this.#fetch();
     });
     return () => {
       stop();
       for (const frame of this.list) this.#close(frame);
     };
+  }
+
+  /** The page that shows them is open. @returns what ends it */
+  show(): () => void {
+    this.#isShown = true;
+    if (this.#told > this.#newest) void this.#fetch();
+    if (this.chosen) this.#wantPixels(this.chosen);
+    return () => (this.#isShown = false);
   }
 
   #fetching: Promise<void> | undefined;
@@ -133,7 +150,9 @@ export class Frames {
     try {
       const file = await frame.file();
       if (frame.aborting.signal.aborted) throw new Error('It was cancelled.');
-      const opened = await pixels.open(file, frame.summary, (share) => (frame.progress = share));
+      // Of an older one only what it said is known, not its stars.
+      const known = frame.hasStars ? frame.summary : undefined;
+      const opened = await pixels.open(file, known, (share) => (frame.progress = share));
       if (opened.ok) {
         frame.summary = opened.summary;
         frame.state = 'read';

@@ -1,8 +1,7 @@
+import { TILE_PX } from '@lodestone/core/frame';
 import type { Tile } from '../workers/frame.worker.ts';
 import type { FramePixels, Sizes } from './pixels.ts';
 
-/** As the worker cuts them, px. */
-const TILE_PX = 256;
 /** Tiles that are kept, about 50 MB. */
 const MOST_KEPT = 200;
 

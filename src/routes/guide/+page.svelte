@@ -249,6 +249,12 @@
         show the pixels where you lay them; two frames are compared with a slider. A frame that does not tell says what
         to take instead. Frames stay on this machine; the simulated camera takes some with any fault you like.
       </p>
+      <p class="mt-2">
+        Keep what a frame says, or what your eye says, for the spacing the train has: under
+        <strong>Experiments</strong> every entry is a point, and the spacing this unit really wants is where they cross from
+        outward to circling, with how sure that is, how far off the corners still look round, and what to try next. Keep it,
+        and it is the corrector’s tuned back focus from then on.
+      </p>
     </section>
 
     <section class="mt-8">
