@@ -1,6 +1,6 @@
 // Every route, asked with what its own schema nearly allows: 4xx with words or success, never 500, never slow.
 import { randomUUID } from 'node:crypto';
-import { readdirSync } from 'node:fs';
+import { readFileSync, readdirSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import drawerSchema from '../../core/src/drawer/drawer.schema.json';
 import trainSchema from '../../core/src/train/train.schema.json';
@@ -199,6 +199,8 @@ interface Asked {
   headers?: Record<string, string>;
 }
 
+const GOOD_FRAME = readFileSync(new URL('../../core/tests/fits/u16.fits.gz', import.meta.url));
+
 const trainIds: string[] = [];
 const json = (method: string, path: string, content: unknown): Asked => ({
   method,
@@ -247,7 +249,9 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
         'no frame',
         'SIMPLE  =                    T',
         '\u0089PNG',
-        `SIMPLE  =                    T${' '.repeat(6000)}`
+        `SIMPLE  =                    T${' '.repeat(6000)}`,
+        // Good ones, each another file: what follows the last block does not count.
+        ...Array.from({ length: 3 }, () => Buffer.concat([GOOD_FRAME, Buffer.from(randomUUID())]))
       ])
     };
   },
