@@ -62,7 +62,7 @@
       title="Find a command (Ctrl K)"
       onclick={() => (commands.paletteOpen = true)}
     >
-      <Search size={14} /><span class="max-xl:sr-only">Find a command</span><kbd class="kbd kbd-xs max-xl:hidden"
+      <Search size={14} /><span class="max-[1439px]:sr-only">Find a command</span><kbd class="kbd kbd-xs max-xl:hidden"
         >Ctrl K</kbd
       >
     </button>
