@@ -1,4 +1,5 @@
 import { skyLightOf, type SkyLight } from './light.ts';
+import { medianOf } from './median.ts';
 import { robustFit, varianceOf } from './robust.ts';
 import type { Star, StarReading } from './stars.ts';
 
@@ -77,12 +78,7 @@ const WORTH = {
 /** How many standard deviations a finding must stand above nothing. */
 const SURE = 4.5;
 
-const median = (values: readonly number[]): number | null => {
-  if (values.length === 0) return null;
-  const sorted = Float64Array.from(values).sort();
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 ? sorted[middle]! : (sorted[middle]! + sorted[middle - 1]!) / 2;
-};
+const median = (values: readonly number[]): number | null => (values.length === 0 ? null : medianOf(values));
 
 /** Noise of a star's ellipticity: what the sky leaves, and what pixels and seeing do to it anyway. */
 const ellipticityNoise = ({ snr }: Star): number => Math.hypot(0.015, 1.6 / snr);

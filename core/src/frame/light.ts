@@ -22,7 +22,6 @@ interface Cell {
   y: number;
   square: number;
   light: number;
-  level: number;
 }
 
 const MOST_PLACES = 500;
@@ -32,16 +31,16 @@ function averaged(cells: readonly Cell[], columns: number, rows: number, every: 
   const means: Cell[] = [];
   for (let row = 0; row < rows; row += every) {
     for (let column = 0; column < columns; column += every) {
-      const sum = { x: 0, y: 0, square: 0, light: 0, level: 0 };
+      const sum = { x: 0, y: 0, square: 0, light: 0 };
       let count = 0;
       for (let y = row; y < Math.min(rows, row + every); y++) {
         for (let x = column; x < Math.min(columns, column + every); x++) {
           const cell = cells[y * columns + x]!;
-          for (const key of ['x', 'y', 'square', 'light', 'level'] as const) sum[key] += cell[key];
+          for (const key of ['x', 'y', 'square', 'light'] as const) sum[key] += cell[key];
           count++;
         }
       }
-      for (const key of ['x', 'y', 'square', 'light', 'level'] as const) sum[key] /= count;
+      for (const key of ['x', 'y', 'square', 'light'] as const) sum[key] /= count;
       means.push(sum);
     }
   }
@@ -50,13 +49,13 @@ function averaged(cells: readonly Cell[], columns: number, rows: number, every: 
 
 /** Light over a frame from the noise of its sky; undefined where there is too little sky to tell. */
 export function skyLightOf(mesh: BackgroundMesh, bottomUp: boolean): SkyLight | undefined {
-  const { columns, rows, noise, level } = mesh;
+  const { columns, rows, noise } = mesh;
   if (columns < 5 || rows < 5) return undefined;
   const corner = Math.hypot(columns, rows) / 2;
   const cells = Array.from(noise, (value, at): Cell => {
     const x = ((at % columns) + 0.5 - columns / 2) / corner;
     const y = (Math.floor(at / columns) + 0.5 - rows / 2) / corner;
-    return { x, y, square: x * x + y * y, light: value * value, level: level[at]! };
+    return { x, y, square: x * x + y * y, light: value * value };
   });
   const middle = cells.filter(({ square }) => square < 0.1);
   const mean = middle.reduce((sum, { light }) => sum + light, 0) / middle.length;

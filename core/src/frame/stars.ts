@@ -1,6 +1,7 @@
 import { flatten, halve, measureBackground, readGrey, skyAt, type BackgroundMesh } from './background.ts';
 import { findCandidates, type Candidate } from './detect.ts';
 import type { Frame } from './frame.ts';
+import { medianOf } from './median.ts';
 import {
   FWHM_OVER_SIGMA,
   HFR_OVER_SIGMA,
@@ -307,12 +308,6 @@ function measureCrowded(frame: Frame, stars: readonly Measured[]): Measured[] {
     return again && Math.hypot(again.x - star.x, again.y - star.y) < 1.5 ? { ...star, ...again } : star;
   });
 }
-
-const medianOf = (values: readonly number[]): number => {
-  const sorted = Float64Array.from(values).sort();
-  const middle = sorted.length >> 1;
-  return sorted.length === 0 ? NaN : sorted.length % 2 ? sorted[middle]! : (sorted[middle]! + sorted[middle - 1]!) / 2;
-};
 
 /** Profile of a star in units of its own ellipse: bins of 0.1 σ up to 3 σ. */
 const PROFILE_BINS = 30;

@@ -9,6 +9,7 @@
   import Loupe from './Loupe.svelte';
   import type { TestFrame } from './frames.svelte.ts';
   import type { MapState } from './map.svelte.ts';
+  import type { FramePixels } from './pixels.ts';
   import { MapView } from './view.svelte.ts';
   import { placeOf, sizesOf, whiskersOf } from './whiskers.ts';
   import { untrack } from 'svelte';
@@ -133,28 +134,20 @@
       height={view.heightPx * view.scale}
     />
   </svg>
+  {#snippet picture(pixels: FramePixels)}
+    <FramePicture
+      {pixels}
+      scale={view.scale}
+      left={view.left}
+      top={view.top}
+      width={view.boxWidth}
+      height={view.boxHeight}
+    />
+  {/snippet}
   {#if map.image}
-    {#if frame.pixels && frame.state === 'read'}
-      <FramePicture
-        pixels={frame.pixels}
-        scale={view.scale}
-        left={view.left}
-        top={view.top}
-        width={view.boxWidth}
-        height={view.boxHeight}
-      />
-    {/if}
+    {#if frame.pixels && frame.state === 'read'}{@render picture(frame.pixels)}{/if}
     {#if compared?.pixels && compared.state === 'read'}
-      <div class="absolute inset-0" {@attach clipLeft}>
-        <FramePicture
-          pixels={compared.pixels}
-          scale={view.scale}
-          left={view.left}
-          top={view.top}
-          width={view.boxWidth}
-          height={view.boxHeight}
-        />
-      </div>
+      <div class="absolute inset-0" {@attach clipLeft}>{@render picture(compared.pixels)}</div>
     {/if}
   {/if}
   <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->

@@ -78,6 +78,11 @@ export class Header {
     endLong();
   }
 
+  /** What the first unit of a file says holds for its later ones, where they do not say otherwise. */
+  inherit(primary: Header): void {
+    for (const [key, value] of primary.values) if (!this.values.has(key)) this.values.set(key, value);
+  }
+
   number(key: string): number | undefined {
     const value = this.values.get(key);
     return typeof value === 'number' && Number.isFinite(value) ? value : undefined;

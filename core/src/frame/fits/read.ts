@@ -1,5 +1,5 @@
 import { FrameError, checkSize, type Bytes, type Frame, type MosaicPattern, type Pixels } from '../frame.ts';
-import { BLOCK_BYTES, CARD_BYTES, Header, MAX_HEADER_BYTES, asciiOf, type CardValue } from './cards.ts';
+import { BLOCK_BYTES, CARD_BYTES, Header, MAX_HEADER_BYTES, asciiOf } from './cards.ts';
 import { ByteStream } from './stream.ts';
 import { pixelsFor, readTiles } from './tiles.ts';
 
@@ -130,13 +130,18 @@ function mosaicOf(header: Header, heightPx: number): { mosaic: MosaicPattern | u
 }
 
 function frameOf(
-  keywords: ReadonlyMap<string, CardValue>,
   header: Header,
   image: { widthPx: number; heightPx: number; planes: Pixels[] },
   scaled: { scale: number; zero: number; blank: number | undefined }
 ): Frame {
   const { mosaic, bottomUp } = mosaicOf(header, image.heightPx);
-  return { ...image, ...scaled, mosaic: image.planes.length === 1 ? mosaic : undefined, bottomUp, keywords };
+  return {
+    ...image,
+    ...scaled,
+    mosaic: image.planes.length === 1 ? mosaic : undefined,
+    bottomUp,
+    keywords: header.values
+  };
 }
 
 /** How pixels become values. */
@@ -178,7 +183,7 @@ async function readPlainImage(stream: ByteStream, header: Header, axes: number[]
     scaled.zero = 0;
     if (scaled.blank !== undefined) scaled.blank += 32_768;
   }
-  return frameOf(header.values, header, { widthPx, heightPx, planes }, scaled);
+  return frameOf(header, { widthPx, heightPx, planes }, scaled);
 }
 
 /**
@@ -193,17 +198,16 @@ export async function readFits(bytes: Bytes): Promise<Frame> {
 
 /** Reads the first image of a FITS file whose gzip, if it had any, is undone. */
 export async function readFitsStream(stream: ByteStream): Promise<Frame> {
-  const primary = new Map<string, CardValue>();
+  let primary: Header | undefined;
   for (let unit = 0; unit < MOST_UNITS; unit++) {
     const header = await readHeader(stream, unit === 0);
     if (!header) break;
     const axes = axesOf(header);
-    if (unit === 0) for (const [key, value] of header.values) primary.set(key, value);
+    primary ??= header;
     const kind = unit === 0 ? 'IMAGE' : header.text('XTENSION');
     const hasImage = axes.length > 0 && axes.every((axis) => axis > 0);
     if (kind === 'IMAGE' && hasImage && header.values.get('GROUPS') !== true) {
-      // What the whole file says holds for its image too.
-      if (unit > 0) for (const [key, value] of primary) if (!header.values.has(key)) header.values.set(key, value);
+      header.inherit(primary);
       return await readPlainImage(stream, header, axes);
     }
     const length = dataBytes(header, axes);
@@ -215,8 +219,8 @@ export async function readFitsStream(stream: ByteStream): Promise<Frame> {
       if (table.length < length)
         throw new FrameError('FITS table: the file ends before it. Was it still being written?');
       const image = readTiles(header, table);
-      for (const [key, value] of primary) if (!header.values.has(key)) header.values.set(key, value);
-      return frameOf(header.values, header, image, scalingOf(header, header.number('ZBITPIX') ?? 0));
+      header.inherit(primary);
+      return frameOf(header, image, scalingOf(header, header.number('ZBITPIX') ?? 0));
     }
     await stream.skip(padded(length));
   }
