@@ -14,7 +14,8 @@ const CORE = [
   ['catalogue', 'focus'],
   ['check'],
   ['finder'],
-  ['drawing', 'shape', 'assembly', 'compare', 'experiment']
+  ['drawing', 'shape', 'assembly', 'compare'],
+  ['experiment']
 ];
 
 /** Folders of core that a folder must not import: those that come after it, and its neighbours in the same line. */

@@ -7,6 +7,7 @@ import {
   type FrameConditions
 } from '../frame/simulated.ts';
 import { illumination, COARSE_LINES } from '../light/illumination.ts';
+import { correctorOf } from '../train/model.ts';
 
 /** What is true of a unit and a night, and what nobody at the telescope is told. */
 export interface HiddenTruth {
@@ -78,9 +79,16 @@ function lightOver(facts: Facts): ((xMm: number, yMm: number) => number) | undef
  * The simulated camera on a train: its sensor, its light and its distance are the train's, what is hidden comes on top.
  *
  * @param binning pixels that are read as one, each way
+ * @param focuserAt what its header says of the focuser, steps
  * @returns undefined where the train does not say what its sensor is
  */
-export function cameraOf(facts: Facts, truth: HiddenTruth, seed: number, binning = 1): SimulatedFrameSpec | undefined {
+export function cameraOf(
+  facts: Facts,
+  truth: HiddenTruth,
+  seed: number,
+  binning = 1,
+  focuserAt?: number
+): SimulatedFrameSpec | undefined {
   const { light, ledger, train } = facts;
   if (!light) return undefined;
   const { widthMm, heightMm, pixelUm: ownUm, colour } = light.sensor;
@@ -137,7 +145,41 @@ export function cameraOf(facts: Facts, truth: HiddenTruth, seed: number, binning
       XBINNING: binning,
       YBINNING: binning,
       EXPTIME: 60,
+      ...(focuserAt === undefined ? {} : { FOCUSPOS: focuserAt }),
       ...(colour && binning === 1 ? { BAYERPAT: 'RGGB', XBAYROFF: 0, YBAYROFF: 0 } : {})
     }
   };
+}
+
+/**
+ * What one step of the focuser moves the sensor by against the image, μm: a corrector that travels with the draw tube
+ * makes m² of it (longitudinal magnification; calculation).
+ *
+ * @returns undefined where the host does not say what a step moves
+ */
+export function sensorUmPerStep({ train, light }: Facts): number | undefined {
+  const um = train.host.focuser?.umPerStep;
+  if (um === undefined) return undefined;
+  const travels = train.elements.some((element) => correctorOf(element));
+  return um * (travels ? (light?.magnification?.reckoned ?? 1) ** 2 : 1);
+}
+
+/** Step of a simulated focuser of which nothing is said, μm at the sensor, and where it is in focus. */
+export const SIMULATED_STEP_UM = 4;
+const IN_FOCUS_AT = 12_000;
+const SWEEP_FRAMES = 9;
+/** Widest star of a sweep, of the seeing. */
+const SWEEP_BLUR = 3.4;
+
+/** Where the focuser of the simulated camera stands for the frames of a sweep, and how far the sensor is from focus then. */
+export function sweepPositions(facts: Facts, seeingPx: number): { at: number; defocusUm: number }[] {
+  const { light } = facts;
+  if (!light) return [];
+  const step = sensorUmPerStep(facts) ?? SIMULATED_STEP_UM;
+  const reachUm = SWEEP_BLUR * seeingPx * (light.sensor.pixelUm ?? SIMULATED_STEP_UM) * light.beam.fRatio;
+  const steps = Math.max(1, Math.round((2 * reachUm) / step / (SWEEP_FRAMES - 1)));
+  return Array.from({ length: SWEEP_FRAMES }, (_, at) => {
+    const off = (at - (SWEEP_FRAMES - 1) / 2) * steps;
+    return { at: IN_FOCUS_AT + off, defocusUm: off * step };
+  });
 }

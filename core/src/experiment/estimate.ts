@@ -353,3 +353,28 @@ export function tuneFrom(experiments: readonly Experiment[], publishedMm?: numbe
       : 'Another frame narrows it: it lies within more than can be seen.'
   };
 }
+
+/** One of the two readings that are taught of what stretched corners mean: neither is known to hold for a corrector. */
+export interface School {
+  /** What stars that point outward are said to mean. */
+  outwardMeans: 'too long' | 'too short';
+  nextMm: number;
+}
+
+/**
+ * Where either school would go first, while the owner's own entries do not say which one holds (handbook §9: both are
+ * common practice). A hypothesis, never an answer.
+ *
+ * @returns undefined where the entries decide it, or show no stretch
+ */
+export function startingSchools(experiments: readonly Experiment[]): [School, School] | undefined {
+  const sided = experiments.flatMap((experiment, index) => sidedOf(experiment, index) ?? []);
+  const spacings = new Set(experiments.map(({ spacingMm }) => spacingMm));
+  const last = sided.at(-1);
+  if (!last || last.side === 0 || spacings.size > 1) return undefined;
+  const step = Math.max(FIRST_STEP_MM, Math.min(LONGEST_STEP_MM, FIRST_STEP_MM * last.strength));
+  return [
+    { outwardMeans: 'too long', nextMm: last.x - last.side * step },
+    { outwardMeans: 'too short', nextMm: last.x + last.side * step }
+  ];
+}

@@ -1,4 +1,33 @@
-export { NO_FAULTS, cameraOf, type HiddenTruth } from './camera.ts';
-export { tuneFrom, type TuneAnswer } from './estimate.ts';
+export { NO_FAULTS, SIMULATED_STEP_UM, cameraOf, sensorUmPerStep, sweepPositions, type HiddenTruth } from './camera.ts';
+export { startingSchools, tuneFrom, type TuneAnswer } from './estimate.ts';
 export type { Experiment, ExperimentsFile } from './generated/types.ts';
+export { nextTry, spacingOf, type NextTry } from './nextTry.ts';
+export { screwTurns, type ScrewTurn } from './plate.ts';
 export { readExperimentsText } from './read.ts';
+export { cornerStars, focuserAt, solvedScale, strangerIn, takenWith, type TakenWith } from './seen.ts';
+export {
+  readSweep,
+  umPerUnit,
+  type SensorTilt,
+  type SweepAnswer,
+  type SweepFrame,
+  type SweepReading,
+  type SweepRegion
+} from './sweep.ts';
+export {
+  NEW_SCORE,
+  TRAINER_FAULTS,
+  TRAINER_STEPS_MM,
+  explained,
+  isRight,
+  mostConfused,
+  newRound,
+  noteOf,
+  readScore,
+  scored,
+  trainerCamera,
+  type TrainerAnswer,
+  type TrainerFault,
+  type TrainerRound,
+  type TrainerScore
+} from './trainer.ts';

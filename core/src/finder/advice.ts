@@ -239,6 +239,25 @@ function tried(train: Train, trial: Trial, options: FindOptions): Advice | undef
   };
 }
 
+/** Changes that touch nothing but what only takes up length. */
+const ringTrials = (train: Train, opened: readonly Opened[], counted: readonly Element[]): Trial[] => [
+  ...inserts(train, opened),
+  ...leaveOuts(train, counted),
+  ...exchanges(train, counted)
+];
+
+/**
+ * Every change of rings alone that brings a train inside its tolerance, each with the stack it leads to: something put
+ * into a joint, something left out, one or two neighbours exchanged.
+ */
+export function ringChanges(train: Train, options: FindOptions): Advice[] {
+  const ledger = ledgerOf(train);
+  const { onProgress: _onProgress, pinned: _pinned, ...supply } = options;
+  const counted = train.elements.slice(ledger.datum.index + 1);
+  const trials = ringTrials(train, openedJoints(train, ledger), counted);
+  return trials.flatMap((trial) => tried(train, trial, supply) ?? []);
+}
+
 const RANK: Readonly<Record<Advice['kind'], number>> = {
   insert: 0,
   'leave-out': 1,
@@ -264,9 +283,7 @@ export function adviseOn(train: Train, options: FindOptions, result: FindResult)
   const opened = openedJoints(train, ledger);
   const { onProgress: _onProgress, pinned: _pinned, ...supply } = options;
   const trials = [
-    ...inserts(train, opened),
-    ...leaveOuts(train, counted),
-    ...exchanges(train, counted),
+    ...ringTrials(train, opened, counted),
     ...holderExchanges(train, counted, supply),
     ...filterMoves(train, counted)
   ];

@@ -19,7 +19,7 @@ export {
 } from './solution.ts';
 export type { SpanLimit } from './stood.ts';
 export { isFilling, type Supply } from './task.ts';
-export { adviseOn, isHolder, type Advice } from './advice.ts';
+export { adviseOn, isHolder, ringChanges, type Advice } from './advice.ts';
 export { ringFor, ringInWords, ringPart, type RingSpec } from './ring.ts';
 export { obstaclesOf, type Obstacle } from './obstacles.ts';
 export { suggest, type Suggestion } from './suggest.ts';

@@ -192,7 +192,8 @@ export function addStar(
     const r = Math.sqrt(inner + ((1 - inner) * (ray + 0.5)) / RAYS);
     const theta = 2 * Math.PI * GOLDEN * ray;
     const [u, v] = [r * Math.cos(theta - phi), r * Math.sin(theta - phi)];
-    const along = (((ray * 61) % RAYS) + 0.5) / RAYS - 0.5;
+    // Of all such orders this one goes least with the place in the pupil: a drift must not look like defocus.
+    const along = (((ray * 109) % RAYS) + 0.5) / RAYS - 0.5;
     const twice = 2 * (theta - comaAngle);
     const [cx, cy] = [coma * r * r * (2 + Math.cos(twice)), coma * r * r * Math.sin(twice)];
     const px =

@@ -55,15 +55,17 @@ function matrixOf(numbers: ReadonlyMap<string, number>): [number, number, number
   return [x * Math.cos(angle), -y * Math.sin(angle), x * Math.sin(angle), y * Math.cos(angle)];
 }
 
-/**
- * Scale of a plate-solved frame, from the world coordinates of its FITS header (Calabretta & Greisen 2002, from
- * memory). Distortion (SIP) is left out, and said to be there: at the middle of the frame it does not matter.
- *
- * @param bytes the file, or its beginning
- */
+/** Scale of a plate-solved frame, from the world coordinates of its FITS header. @param bytes the file, or its beginning */
 export function readPlateScale(bytes: Uint8Array): WcsReading {
   const numbers = numbersOf(bytes);
-  if (typeof numbers === 'string') return refused(numbers);
+  return typeof numbers === 'string' ? refused(numbers) : plateScaleOf(numbers);
+}
+
+/**
+ * Scale of a plate-solved frame by the numbers of its header (Calabretta & Greisen 2002, from
+ * memory). Distortion (SIP) is left out, and said to be there: at the middle of the frame it does not matter.
+ */
+export function plateScaleOf(numbers: ReadonlyMap<string, number>): WcsReading {
   const matrix = matrixOf(numbers);
   if (!matrix) return refused('The header has no world coordinates: solve the frame first.');
   const [a, b, c, d] = matrix;

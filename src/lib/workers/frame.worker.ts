@@ -51,7 +51,11 @@ const worker = {
         sizeBytes: file.size
       });
       const summary =
-        known ?? summaryOf(readStars(frame, (share) => progress(READING_SHARE + (0.95 - READING_SHARE) * share)));
+        known ??
+        summaryOf(
+          readStars(frame, (share) => progress(READING_SHARE + (0.95 - READING_SHARE) * share)),
+          frame
+        );
       pyramid = new FramePyramid(frame, summary);
       progress(1);
       return { ok: true, summary, sizes: pyramid.sizes };

@@ -15,7 +15,7 @@ export async function readFrameErrand(upload: Uint8Array): Promise<Uint8Array<Ar
     yield upload;
   }
   const frame = await readFrame({ chunks: whole(), sizeBytes: upload.byteLength }).catch(refused);
-  return new TextEncoder().encode(JSON.stringify(summaryOf(readStars(frame))));
+  return new TextEncoder().encode(JSON.stringify(summaryOf(readStars(frame), frame)));
 }
 
 /** A frame of the simulated camera. @throws NotAPicture */

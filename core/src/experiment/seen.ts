@@ -1,0 +1,100 @@
+import type { FrameHeader, FrameSummary } from '../frame/summary.ts';
+import type { Star } from '../frame/stars.ts';
+import { medianOf } from '../frame/median.ts';
+import { plateScaleOf, type PlateScale } from '../light/wcs.ts';
+import type { CornerStar, TriedSpacing } from '../train/model.ts';
+
+const RAD = Math.PI / 180;
+
+/** Camera and binning a frame was taken with, as far as its file says. */
+export interface TakenWith {
+  camera?: string;
+  binning?: number;
+}
+
+const numberIn = (header: FrameHeader | undefined, key: string): number | undefined => {
+  const value = header?.[key];
+  return typeof value === 'number' && Number.isFinite(value) ? value : undefined;
+};
+
+export function takenWith({ header }: Pick<FrameSummary, 'header'>): TakenWith {
+  const camera = header?.['INSTRUME'];
+  const binning = numberIn(header, 'XBINNING');
+  return {
+    ...(typeof camera === 'string' && camera !== '' ? { camera } : {}),
+    ...(binning !== undefined && Number.isInteger(binning) && binning >= 1 && binning <= 16 ? { binning } : {})
+  };
+}
+
+/**
+ * Why a frame does not belong to a series, since it was taken with another camera or binning: what a pixel shows of a
+ * star is not the same then. What is not said is not held against it.
+ */
+export function strangerIn(series: readonly TakenWith[], { camera, binning }: TakenWith): string | undefined {
+  const other = series.find((each) => each.camera !== undefined && camera !== undefined && each.camera !== camera);
+  if (other) return `It was taken with “${camera}”, the others with “${other.camera}”: they cannot be compared.`;
+  const binned = series.find((each) => each.binning !== undefined && binning !== undefined && each.binning !== binning);
+  if (binned)
+    return `It is binned ${binning} × ${binning}, the others ${binned.binning} × ${binned.binning}: they cannot be compared.`;
+  return undefined;
+}
+
+const LARGEST_POSITION = 1e7;
+
+/** Where the focuser stood, in its own steps: from the header, else from the file’s name. */
+export function focuserAt({ header }: Pick<FrameSummary, 'header'>, name: string): number | undefined {
+  const told = ['FOCUSPOS', 'FOCPOS', 'FOCUSER'].map((key) => numberIn(header, key)).find((each) => each !== undefined);
+  const named = /(?:focus(?:er)?|pos(?:ition)?)[ _=]*(-?\d{1,7}(?:\.\d+)?)/i.exec(name)?.[1];
+  const at = told ?? (named === undefined ? undefined : Number(named));
+  return at !== undefined && Math.abs(at) <= LARGEST_POSITION ? at : undefined;
+}
+
+/** Scale and lie on the sky of a frame that was solved, seconds of arc a pixel of the sensor (binning taken out). */
+export function solvedScale(summary: Pick<FrameSummary, 'header'>): PlateScale | undefined {
+  const numbers = new Map(
+    Object.entries(summary.header ?? {}).flatMap(([key, value]) =>
+      typeof value === 'number' ? [[key, value] as const] : []
+    )
+  );
+  const reading = plateScaleOf(numbers);
+  if (!reading.ok) return undefined;
+  const { binning = 1 } = takenWith(summary);
+  return { ...reading.scale, arcsecPerPx: reading.scale.arcsecPerPx / binning };
+}
+
+const CORNER_FROM = 0.66;
+const LEAST_SNR = 15;
+const LEAST_IN_CORNER = 2;
+
+/** The usual star of a part of the field: median size, mean stretch. */
+function usual(stars: readonly Star[]): CornerStar {
+  if (stars.length < LEAST_IN_CORNER) return null;
+  const mean = (of: (star: Star) => number): number => stars.reduce((sum, star) => sum + of(star), 0) / stars.length;
+  const e1 = mean(({ ellipticity, angleDeg }) => ellipticity * Math.cos(2 * angleDeg * RAD));
+  const e2 = mean(({ ellipticity, angleDeg }) => ellipticity * Math.sin(2 * angleDeg * RAD));
+  const rounded = (value: number, digits: number): number => Number(value.toFixed(digits));
+  return {
+    fwhmPx: rounded(Math.min(1000, medianOf(stars.map(({ fwhmPx }) => fwhmPx))), 2),
+    ellipticity: rounded(Math.min(1, Math.hypot(e1, e2)), 3),
+    angleDeg: rounded(Math.atan2(e2, e1) / 2 / RAD, 1)
+  };
+}
+
+/** The usual star of each corner of a frame: top left, top right, bottom left, bottom right. */
+export function cornerStars({
+  widthPx,
+  heightPx,
+  bottomUp,
+  stars
+}: Pick<FrameSummary, 'widthPx' | 'heightPx' | 'bottomUp' | 'stars'>): NonNullable<TriedSpacing['corners']> {
+  const measured = stars.filter(({ saturated, snr }) => !saturated && snr >= LEAST_SNR);
+  const at = (right: 1 | -1, up: 1 | -1): CornerStar =>
+    usual(
+      measured.filter(({ x, y }) => {
+        const across = (right * (x - (widthPx + 1) / 2)) / (widthPx / 2);
+        const along = ((bottomUp ? up : -up) * (y - (heightPx + 1) / 2)) / (heightPx / 2);
+        return across > CORNER_FROM && along > CORNER_FROM;
+      })
+    );
+  return [at(-1, 1), at(1, 1), at(-1, -1), at(1, -1)];
+}
