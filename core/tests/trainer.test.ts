@@ -29,7 +29,7 @@ describe('rounds of the trainer', () => {
     for (const camera of [trainerCamera(undefined), trainerCamera(new Facts(readDemo('long-tom.json')))]) {
       for (const level of [1, 8]) {
         const random = dice(level + camera.widthPx);
-        for (let round = 0; round < 7; round++) {
+        for (let round = 0; round < 4; round++) {
           const { fault, spec } = newRound({ ...NEW_SCORE, level }, camera, random);
           const [first] = judgeField(readStars(simulateFrame(spec).frame)).findings;
           asked++;

@@ -54,6 +54,7 @@ function asking(train: Train, spacingMm: number, withinMm: number): Train {
  * @returns undefined where the drawer has nothing that comes near
  */
 export function nextTry(train: Train, spacingMm: number, options: FindOptions): NextTry | undefined {
+  const located = new Map(options.parts.map(({ partId, location }) => [partId, location || null]));
   const now = spacingOf(train);
   if (now === undefined) return undefined;
   for (const withinMm of WITHIN_MM) {
@@ -74,7 +75,7 @@ export function nextTry(train: Train, spacingMm: number, options: FindOptions): 
           train: changed,
           spacingMm: reached,
           offMm: reached - spacingMm,
-          change: changeOver(train, changed),
+          change: changeOver(train, changed, (partId) => located.get(partId) ?? null),
           pieces
         }
       ];

@@ -53,7 +53,7 @@ const PLAIN = 4.2;
 const HARD = 1.6;
 const UP_AFTER = 2;
 /** How far a spacing may be off, mm. */
-const LEAST_ERROR_MM = 0.5;
+const LEAST_ERROR_MM = 0.8;
 const MOST_ERROR_MM = 3;
 const MOST_COUNTED = 1_000_000;
 
@@ -109,11 +109,14 @@ export function trainerCamera(facts: Facts | undefined): SimulatedFrameSpec {
   };
 }
 
+/** Moment that a blur's half width makes, as stars are measured: under their own window, which sees more of a disc than of its rim (measured on the simulated camera). */
+const GROWTH = 0.35;
+
 /** Second moments of a star along the radius and across it, px². */
 function momentsAt({ optics, conditions, pixelUm }: SimulatedFrameSpec, rho: number, phiDeg: number): [number, number] {
   const { radialUm, tangentialUm } = blurAt(optics, rho, phiDeg);
   const seeing = (conditions.seeingPx / 2.3548) ** 2;
-  const growth = (1 + optics.obstruction ** 2) / 4;
+  const growth = GROWTH * (1 + optics.obstruction ** 2);
   return [seeing + growth * (radialUm / pixelUm) ** 2, seeing + growth * (tangentialUm / pixelUm) ** 2];
 }
 
@@ -181,7 +184,7 @@ export function newRound(score: TrainerScore, camera: SimulatedFrameSpec, random
       return round(calm);
     case 'spacing': {
       // Stretch is astigmatism times defocus: corners that are a little out of focus show it, about in proportion.
-      const outOfFocusUm = 2.2 * blurPx * optics.fRatio;
+      const outOfFocusUm = 1.2 * blurPx * optics.fRatio;
       const off = (astigmatismUm: number, errorMm: number) =>
         withOptics(calm, {
           designCurvatureUm: 1.5 * outOfFocusUm,
@@ -193,7 +196,9 @@ export function newRound(score: TrainerScore, camera: SimulatedFrameSpec, random
       const errorMm = size * (random() < 0.5 ? -1 : 1);
       const wanted = Math.min(0.25, 0.07 * times);
       const perMm = sizeFor((um) => Math.abs(cornerStretch(off(um, errorMm))), wanted, outOfFocusUm / size);
-      const byMm = (random() < 0.5 ? -1 : 1) * (0.5 + Math.round(random()) / 2);
+      // Farther away it is still in proportion where it is not much farther.
+      const isAway = random() < 0.5;
+      const byMm = Math.sign(errorMm) * (isAway ? (size >= 2 ? 1 : 0.5) : -(0.5 + Math.round(random()) / 2));
       return {
         fault,
         spec: off(perMm, errorMm),

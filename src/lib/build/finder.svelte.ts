@@ -133,16 +133,6 @@ export class Finder {
     }
   }
 
-  /** Copies that stand in assembled trains, but for those that are searched. */
-  #tied(searched: readonly string[]): [string, number][] {
-    if (this.evenHeld) return [];
-    const counts: Record<string, number> = {};
-    for (const { partId, trainId, assembled } of this.#drawer.uses) {
-      if (assembled && !searched.includes(trainId)) counts[partId] = (counts[partId] ?? 0) + 1;
-    }
-    return Object.entries(counts);
-  }
-
   #liesWell({ location, owned }: Part): boolean {
     const { onlyFrom } = this;
     return onlyFrom === '' || !owned || location === onlyFrom || location.startsWith(`${onlyFrom} / `);
@@ -196,7 +186,7 @@ export class Finder {
       withShop: this.withShop,
       pinned: [...this.pinned],
       forbidden: [...this.forbidden],
-      tied: this.#tied([this.#train.id, ...others.map(({ id }) => id)])
+      tied: this.evenHeld ? [] : this.#drawer.tied([this.#train.id, ...others.map(({ id }) => id)])
     };
   }
 

@@ -1,11 +1,11 @@
 <script lang="ts">
   /** A frame's picture, or a part of it, from tiles; sharp at any size, and red alone in the night. */
   import { onMount } from 'svelte';
-  import type { FramePixels } from './pixels.ts';
+  import type { Pixels } from './pixels.ts';
   import { Tiles, type Tint } from './tiles.ts';
 
   interface Props {
-    pixels: FramePixels;
+    pixels: Pixels;
     /** Pixels of the screen for one of the frame, and the frame's corner in this box. */
     scale: number;
     left: number;

@@ -2,18 +2,20 @@
   /** A round magnifier: what lies under its middle, several times as large, pixel by pixel. */
   import FramePicture from './FramePicture.svelte';
   import type { LoupeState } from './map.svelte.ts';
-  import type { FramePixels } from './pixels.ts';
+  import type { Pixels } from './pixels.ts';
   import type { MapView } from './view.svelte.ts';
 
   interface Props {
     loupe: LoupeState;
     number: number;
     view: MapView;
-    pixels: FramePixels;
+    pixels: Pixels;
+    /** The other frame, right of a share of the loupe. */
+    other?: { pixels: Pixels; from: number } | undefined;
     onmove: (x: number, y: number) => void;
     onremove: () => void;
   }
-  const { loupe, number, view, pixels, onmove, onremove }: Props = $props();
+  const { loupe, number, view, pixels, other, onmove, onremove }: Props = $props();
 
   /** Pixels of the screen for one of the frame. */
   const MAGNIFIED = 5;
@@ -31,6 +33,12 @@
     element.style.top = `${cy - sizePx / 2}px`;
     element.style.width = `${sizePx}px`;
     element.style.height = `${sizePx}px`;
+  };
+  const cut = (element: HTMLElement) => {
+    element.style.clipPath = `inset(0 0 0 ${100 * (other?.from ?? 0)}%)`;
+  };
+  const seam = (element: HTMLElement) => {
+    element.style.left = `${100 * (other?.from ?? 0)}%`;
   };
   function onpointerdown(event: PointerEvent & { currentTarget: Element }) {
     if (event.button !== 0) return;
@@ -77,14 +85,21 @@
   }}
   {onkeydown}
 >
-  <FramePicture
-    {pixels}
-    {scale}
-    left={sizePx / 2 - loupe.x * view.widthPx * scale}
-    top={sizePx / 2 - loupe.y * view.heightPx * scale}
-    width={sizePx}
-    height={sizePx}
-  />
+  {#snippet picture(of: Pixels)}
+    <FramePicture
+      pixels={of}
+      {scale}
+      left={sizePx / 2 - loupe.x * view.widthPx * scale}
+      top={sizePx / 2 - loupe.y * view.heightPx * scale}
+      width={sizePx}
+      height={sizePx}
+    />
+  {/snippet}
+  {@render picture(pixels)}
+  {#if other}
+    <div class="after" {@attach cut}>{@render picture(other.pixels)}</div>
+    <div class="seam" {@attach seam}></div>
+  {/if}
 </div>
 
 <style>
@@ -99,6 +114,16 @@
     background: #000;
     cursor: move;
     touch-action: none;
+  }
+  .after {
+    position: absolute;
+    inset: 0;
+  }
+  .seam {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    border-left: 1.5px solid var(--color-primary);
   }
   .loupe:focus-visible {
     border-color: var(--color-primary);

@@ -7,19 +7,28 @@
   import PlacedSlider from '$lib/ui/PlacedSlider.svelte';
   import FramePicture from './FramePicture.svelte';
   import Loupe from './Loupe.svelte';
-  import type { TestFrame } from './frames.svelte.ts';
   import type { MapState } from './map.svelte.ts';
-  import type { FramePixels } from './pixels.ts';
+  import type { FrameSummary } from '@lodestone/core/frame';
+  import type { Pixels } from './pixels.ts';
   import { MapView } from './view.svelte.ts';
   import { placeOf, sizesOf, whiskersOf } from './whiskers.ts';
   import { untrack } from 'svelte';
 
-  interface Props {
-    frame: TestFrame;
-    other: TestFrame | undefined;
-    map: MapState;
+  /** What is shown of a frame. */
+  interface Shown {
+    name: string;
+    state: string;
+    summary: FrameSummary | undefined;
+    pixels: Pixels | undefined;
   }
-  const { frame, other, map }: Props = $props();
+  interface Props {
+    frame: Shown;
+    other: Shown | undefined;
+    map: MapState;
+    /** What the stars say is not shown: it is asked for. */
+    isQuiz?: boolean;
+  }
+  const { frame, other, map, isQuiz = false }: Props = $props();
   const { view } = $derived(map);
   const uid = $props.id();
 
@@ -40,12 +49,15 @@
     untrack(() => map.findStars(stars));
   });
 
-  const whiskers = $derived(summary && map.whiskers ? whiskersOf(summary, map.factor, map.without) : undefined);
+  const whiskers = $derived(
+    summary && map.whiskers && !isQuiz ? whiskersOf(summary, map.factor, map.without) : undefined
+  );
   const compared = $derived(other?.summary && summary && isAlike(other.summary, summary) ? other : undefined);
+  const after = $derived(compared?.state === 'read' ? compared.pixels : undefined);
   const otherWhiskers = $derived(
     compared?.summary && map.whiskers ? whiskersOf(compared.summary, map.factor, map.without) : undefined
   );
-  const sizes = $derived(summary && map.sizes ? sizesOf(summary) : []);
+  const sizes = $derived(summary && map.sizes && !isQuiz ? sizesOf(summary) : []);
   const middleSize = $derived(summary?.field.fwhmPx ?? 1);
   /** Where the frames part on the screen. */
   const splitX = $derived(view.left + map.split * view.widthPx * view.scale);
@@ -102,6 +114,7 @@
   };
   const words = $derived.by(() => {
     if (!summary) return 'Star-shape map';
+    if (isQuiz) return `A frame to judge: ${frame.name}`;
     const { radial } = summary.field;
     return `Star-shape map of ${frame.name}: ${summary.field.count} stars${
       radial
@@ -134,7 +147,7 @@
       height={view.heightPx * view.scale}
     />
   </svg>
-  {#snippet picture(pixels: FramePixels)}
+  {#snippet picture(pixels: Pixels)}
     <FramePicture
       {pixels}
       scale={view.scale}
@@ -146,8 +159,8 @@
   {/snippet}
   {#if map.image}
     {#if frame.pixels && frame.state === 'read'}{@render picture(frame.pixels)}{/if}
-    {#if compared?.pixels && compared.state === 'read'}
-      <div class="absolute inset-0" {@attach clipLeft}>{@render picture(compared.pixels)}</div>
+    {#if after}
+      <div class="absolute inset-0" {@attach clipLeft}>{@render picture(after)}</div>
     {/if}
   {/if}
   <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
@@ -212,7 +225,7 @@
         r={Math.max(2, 14 * (1 + 3 * apart))}><title>{fwhmPx.toFixed(2)} px, {count} stars</title></circle
       >
     {/each}
-    {#if summary?.field.opticalCentre && map.whiskers}
+    {#if summary?.field.opticalCentre && map.whiskers && !isQuiz}
       {@const half = Math.hypot(view.widthPx, view.heightPx) / 2}
       {@const { x, y } = summary.field.opticalCentre}
       <g
@@ -235,7 +248,8 @@
         {loupe}
         number={index + 1}
         {view}
-        pixels={compared?.pixels && compared.state === 'read' && loupe.x > map.split ? compared.pixels : frame.pixels}
+        pixels={!map.both && after && loupe.x > map.split ? after : frame.pixels}
+        other={map.both && after ? { pixels: after, from: map.split } : undefined}
         onmove={(x, y) => map.moveLoupe(loupe, x, y)}
         onremove={() => map.removeLoupe(loupe)}
       />

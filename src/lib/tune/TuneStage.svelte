@@ -3,13 +3,22 @@
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { undoCommands } from '$lib/workbench/commands.ts';
-  import { Camera, Columns2, FileUp, Terminal, Trash2, X } from '@lucide/svelte';
-  import { onMount } from 'svelte';
+  import { screwTurns, sweepPositions } from '@lodestone/core/experiment';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
+  import ChangeSteps from '$lib/workbench/ChangeSteps.svelte';
+  import { Camera, Columns2, FileUp, GraduationCap, Terminal, Trash2, X } from '@lucide/svelte';
+  import { onMount, untrack } from 'svelte';
+  import FocalSurface from './FocalSurface.svelte';
   import { useFrames, type TestFrame } from './frames.svelte.ts';
   import { FACTORS, MapState } from './map.svelte.ts';
   import { NIGHTS } from './nights.ts';
   import StarMap from './StarMap.svelte';
   import StretchProfile from './StretchProfile.svelte';
+  import { Sweep } from './sweep.svelte.ts';
+  import SweepPanel from './SweepPanel.svelte';
+  import TiltFace from './TiltFace.svelte';
+  import { Trainer } from './trainer.svelte.ts';
+  import TrainerPanel from './TrainerPanel.svelte';
   import TuningPanel from './TuningPanel.svelte';
   import { Tuning } from './tuning.svelte.ts';
 
@@ -17,7 +26,9 @@
   const frames = useFrames();
   const notices = useNotices();
   const map = new MapState();
-  const tuning = new Tuning(train);
+  const tuning = new Tuning(train, useDrawer());
+  const sweep = new Sweep(train, frames);
+  const trainer = new Trainer();
   const uid = $props.id();
 
   const chosen = $derived(frames.chosen);
@@ -25,15 +36,64 @@
   const otherField = $derived(frames.other?.summary?.field);
   let files = $state<HTMLInputElement>();
   /** Which of the two lists is looked at: without a frame, what was tried. */
-  let list = $state<'frames' | 'experiments'>(
+  let list = $state<'frames' | 'sweep' | 'experiments'>(
     tuning.experiments.length > 0 && !frames.chosen ? 'experiments' : 'frames'
   );
-  // A frame that is new is looked for among the frames.
+  // A frame that is new is looked for among the frames; several at several positions of the focuser are a sweep.
   let counted = frames.list.length;
   $effect(() => {
     const { length } = frames.list;
-    if (length > counted) list = 'frames';
+    if (length > counted && list === 'experiments') list = 'frames';
     counted = length;
+  });
+  const LEAST_POSITIONS = 5;
+  let taken: readonly TestFrame[] = frames.together;
+  $effect(() => {
+    const { together } = frames;
+    // Headers are known once a frame is read.
+    const isReady = together.every(({ state }) => state !== 'waiting' && state !== 'reading');
+    if (together === taken || !isReady) return;
+    taken = together;
+    untrack(() => {
+      if (sweep.takeIfSweep(together, LEAST_POSITIONS)) list = 'sweep';
+    });
+  });
+  /** What the focal surface follows from: whenever it changes it is reckoned anew. */
+  const swept = $derived(
+    sweep.waiting.length > 0 || sweep.positions < LEAST_POSITIONS
+      ? ''
+      : [sweep.statedUm, sweep.outward, ...sweep.usable.map(({ frame, at }) => `${frame.id}@${at}`)].join(' ')
+  );
+  $effect(() => {
+    if (swept !== '') untrack(() => void sweep.read());
+  });
+  $effect(() => {
+    if (sweep.waiting.length === 0) untrack(() => sweep.learn());
+  });
+
+  /** Which layer of the face is looked at. */
+  let layer = $state<'stars' | 'tilt'>('stars');
+  const sensor = $derived(train.assessment.facts.light?.sensor);
+  const tilt = $derived(sweep.result?.reading.tilt ?? tuning.keptTilt);
+  const turns = $derived(
+    tilt && sensor && tuning.plate
+      ? screwTurns(tilt, Math.hypot(sensor.widthMm, sensor.heightMm) / 2, tuning.plate)
+      : []
+  );
+  const isTilt = $derived(layer === 'tilt' && tilt !== undefined && sensor !== undefined && !trainer.isOpen);
+  // A sweep that was read is looked at.
+  $effect(() => {
+    if (sweep.result) layer = 'tilt';
+  });
+  const depthUm = $derived.by(() => {
+    const mm = train.assessment.facts.light?.report.depthOfFocusMm;
+    return mm === undefined ? undefined : mm * 1000;
+  });
+  const document = () => $state.snapshot(train.document) as typeof train.document;
+  const nextRound = () => void trainer.next(document());
+  onMount(() => () => {
+    trainer.close();
+    tuning.letGo();
   });
   let nightId = $state(NIGHTS[0]!.id);
   let address = $state('');
@@ -43,13 +103,46 @@
   });
 
   const hasSensor = $derived(train.assessment.facts.light?.sensor.pixelUm !== undefined);
-  function simulate() {
-    const night = NIGHTS.find(({ id }) => id === nightId) ?? NIGHTS[0]!;
-    // A frame of at most some six million pixels: quick enough to look at, fine enough to measure.
-    const { widthMm = 0, heightMm = 0, pixelUm = 4 } = train.assessment.facts.light?.sensor ?? {};
+  const chosenNight = () => NIGHTS.find(({ id }) => id === nightId) ?? NIGHTS[0]!;
+  const newSeed = () => Math.floor(Math.random() * 2 ** 31);
+  /** Pixels that are read as one, for a frame of at most so many. */
+  function binningFor(mostPixels: number): number {
+    const { widthMm = 0, heightMm = 0, pixelUm = 4 } = sensor ?? {};
     const pixels = (widthMm * heightMm * 1e6) / pixelUm ** 2;
-    const binning = Math.max(1, Math.min(8, Math.ceil(Math.sqrt(pixels / 7e6))));
-    frames.simulate(`Simulated, ${night.title}`, { ...night.truth(Math.random), binning, seeingPx: 2.3 * binning });
+    return Math.max(1, Math.min(8, Math.ceil(Math.sqrt(pixels / mostPixels))));
+  }
+  function simulate() {
+    // Quick enough to look at, fine enough to measure.
+    const binning = binningFor(7e6);
+    const { title, truth } = chosenNight();
+    frames.simulate(document(), [
+      {
+        name: `Simulated, ${title}`,
+        shot: { truth: { ...truth(Math.random), seeingPx: 2.3 * binning }, seed: newSeed(), binning }
+      }
+    ]);
+  }
+  function simulateSweep() {
+    const binning = binningFor(2.5e6);
+    const seeingPx = 2.5 * binning;
+    const { title, truth } = chosenNight();
+    const night = truth(Math.random);
+    const { defocusUm: off = 0 } = night;
+    const taking = frames.simulate(
+      document(),
+      sweepPositions(train.assessment.facts, seeingPx).map(({ at, defocusUm }) => ({
+        name: `Sweep, ${title}, position ${at}`,
+        shot: {
+          truth: { ...night, seeingPx, defocusUm: defocusUm + off },
+          seed: newSeed(),
+          binning,
+          focuserAt: at
+        }
+      }))
+    );
+    taken = taking;
+    sweep.take(taking);
+    list = 'sweep';
   }
 
   async function copy() {
@@ -184,6 +277,31 @@
         notices.complain(tuning.addFrame(frames.chosen));
       }
     },
+    {
+      id: 'before-after',
+      group,
+      title: 'Both frames in each loupe, or one',
+      key: 'B',
+      enabled: () => frames.other !== undefined,
+      run: () => (map.both = !map.both)
+    },
+    {
+      id: 'face-layer',
+      group,
+      title: 'Stars or tilt on the face',
+      key: 'G',
+      enabled: () => tilt !== undefined && sensor !== undefined,
+      run: () => (layer = layer === 'tilt' ? 'stars' : 'tilt')
+    },
+    {
+      id: 'simulate-sweep',
+      group,
+      title: 'Take a focus sweep with the simulated camera',
+      key: 'Shift+X',
+      enabled: () => hasSensor,
+      run: simulateSweep
+    },
+    { id: 'trainer', group, title: 'Trainer: what is wrong with this frame?', run: nextRound },
     { id: 'compare-frames', group, title: 'Compare with the next frame', key: 'C', enabled: hasFrame, run: compare },
     {
       id: 'simulate-camera',
@@ -216,6 +334,9 @@
       title="A line that brings each frame by itself after it is taken"
       onclick={() => void copy()}><Terminal size={15} />Copy a line for the capture program</button
     >
+    <button class="btn btn-ghost btn-sm font-normal" data-train onclick={nextRound}
+      ><GraduationCap size={15} />Trainer</button
+    >
   </div>
 {/snippet}
 
@@ -232,10 +353,82 @@
   }}
 />
 
-<div class="tune">
-  <section class="area-map panel relative flex min-h-0 flex-col" aria-label="Star-shape map">
-    {#if chosen?.summary}
+{#if tuning.found}
+  {@const { from, train: to, change } = tuning.found}
+  <section class="hidden p-4 print:block">
+    <h1 class="text-xl font-semibold">{train.document.name}: the next try, {tuning.found.spacingMm.toFixed(2)} mm</h1>
+    <ChangeSteps {from} {to} {change} />
+  </section>
+{/if}
+{#snippet layers()}
+  {#if tilt && sensor}
+    <div class="flex" role="group" aria-label="Layer of the face">
+      {#each [['stars', 'Stars'], ['tilt', 'Tilt']] as const as [id, title] (id)}
+        <button
+          class={['tool', (isTilt ? 'tilt' : 'stars') === id && 'on']}
+          aria-pressed={(isTilt ? 'tilt' : 'stars') === id}
+          title="G"
+          data-layer={id}
+          onclick={() => (layer = id)}>{title}</button
+        >
+      {/each}
+    </div>
+    <span class="border-line h-4 border-l"></span>
+  {/if}
+{/snippet}
+{#snippet zooming()}
+  <span class="flex-1"></span>
+  <button class="tool" aria-label="Smaller" title="−" onclick={() => map.view.zoom(1 / 1.4)}>−</button>
+  <button class="tool" title="0" onclick={() => map.view.whole()}
+    >{map.view.isWhole ? 'all of it' : `${Math.round(map.view.scale * 100)} %`}</button
+  >
+  <button class="tool" aria-label="Larger" title="+" onclick={() => map.view.zoom(1.4)}>+</button>
+{/snippet}
+<div class={['tune', tuning.found && 'print:hidden']}>
+  <section
+    class="area-map panel relative flex min-h-0 flex-col"
+    aria-label={isTilt ? 'Tilt of the sensor' : 'Star-shape map'}
+  >
+    {#if trainer.isOpen}
+      {#if trainer.frame}
+        <div class="tools" role="toolbar" aria-label="Map">
+          {#if trainer.state === 'told'}
+            <button
+              class={['tool', map.whiskers && 'on']}
+              aria-pressed={map.whiskers}
+              onclick={() => (map.whiskers = !map.whiskers)}>Whiskers</button
+            >
+          {/if}
+          <button
+            class={['tool', map.loupesShown && 'on']}
+            aria-pressed={map.loupesShown}
+            onclick={() => (map.loupesShown = !map.loupesShown)}>Loupes</button
+          >
+          {@render zooming()}
+        </div>
+        <div class="min-h-0 flex-1">
+          <StarMap frame={trainer.frame} other={undefined} {map} isQuiz={trainer.state !== 'told'} />
+        </div>
+      {:else}
+        <div class="grid flex-1 place-content-center p-6 text-center">
+          <p class="text-muted" role="status">
+            {trainer.state === 'failed'
+              ? 'The simulated camera gave no frame.'
+              : 'The simulated camera exposes a frame …'}
+          </p>
+        </div>
+      {/if}
+    {:else if isTilt && tilt && sensor}
+      <div class="tools" role="toolbar" aria-label="Map">{@render layers()}</div>
+      <div class="min-h-0 flex-1">
+        <TiltFace {tilt} widthMm={sensor.widthMm} heightMm={sensor.heightMm} plate={tuning.plate} {turns} />
+      </div>
+      <p class="legend" aria-hidden="true">
+        <span class="key outward"></span>farther than the middle, µm<span class="key circling"></span>nearer
+      </p>
+    {:else if chosen?.summary}
       <div class="tools" role="toolbar" aria-label="Map">
+        {@render layers()}
         <button
           class={['tool', map.whiskers && 'on']}
           aria-pressed={map.whiskers}
@@ -272,12 +465,7 @@
           title="P"
           onclick={() => (map.image = !map.image)}>Picture</button
         >
-        <span class="flex-1"></span>
-        <button class="tool" aria-label="Smaller" title="−" onclick={() => map.view.zoom(1 / 1.4)}>−</button>
-        <button class="tool" title="0" onclick={() => map.view.whole()}
-          >{map.view.isWhole ? 'all of it' : `${Math.round(map.view.scale * 100)} %`}</button
-        >
-        <button class="tool" aria-label="Larger" title="+" onclick={() => map.view.zoom(1.4)}>+</button>
+        {@render zooming()}
       </div>
       <div class="min-h-0 flex-1"><StarMap frame={chosen} other={frames.other} {map} /></div>
       {#if map.whiskers}
@@ -315,8 +503,38 @@
     {/if}
   </section>
 
-  <section class="area-says panel p-4" aria-label="What the frame says" aria-live="polite">
-    {#if field && chosen}
+  <section
+    class="area-says panel p-4"
+    aria-label={trainer.isOpen ? 'Trainer' : isTilt ? 'What the sweep says' : 'What the frame says'}
+    aria-live="polite"
+  >
+    {#if trainer.isOpen}
+      <TrainerPanel {trainer} onnext={nextRound} />
+    {:else if isTilt && tilt}
+      {@const across = sweep.result?.reading.tilt.acrossUm}
+      <h2 class="text-xl font-semibold" data-tilt-headline>
+        {across === undefined
+          ? 'Tilt by the last sweep that was kept'
+          : depthUm !== undefined && across < depthUm
+            ? 'The sensor stands straight enough'
+            : `One end stands ${across.toFixed(0)} µm farther`}
+      </h2>
+      {#if sweep.result}
+        <p class="text-muted text-sm">
+          {depthUm === undefined
+            ? 'How much of it matters is not known: the focal ratio is missing.'
+            : `A star stays sharp within ±${depthUm.toFixed(0)} µm of focus: ${
+                across! / 2 < depthUm ? 'the tilt is less than that on either side.' : 'the tilt shows at its ends.'
+              }`}
+        </p>
+        <div class="mt-2 h-52"><FocalSurface sweep={sweep.result.reading} {depthUm} /></div>
+      {/if}
+      {#if !tuning.plate}
+        <p class="text-muted mt-1 text-sm">
+          With the plate’s screws described (under Sweep), what to turn, how far and which way stands on the face.
+        </p>
+      {/if}
+    {:else if field && chosen}
       <h2 class="text-xl font-semibold" data-headline={field.findings[0]?.cause ?? 'none'}>{headline}</h2>
       <ul class="mt-1 grid gap-2">
         {#each field.findings as { cause, confidence, message }, index (index)}
@@ -353,9 +571,12 @@
     {/if}
   </section>
 
-  <section class="area-list panel flex min-h-0 flex-col p-4" aria-label={list === 'frames' ? 'Frames' : 'Experiments'}>
+  <section
+    class="area-list panel flex min-h-0 flex-col p-4"
+    aria-label={{ frames: 'Frames', sweep: 'Sweep', experiments: 'Experiments' }[list]}
+  >
     <div class="-mt-2 mb-2 flex gap-1" role="group" aria-label="Shown below">
-      {#each [['frames', `Frames${frames.list.length > 0 ? ` ${frames.list.length}` : ''}`], ['experiments', `Experiments${tuning.experiments.length > 0 ? ` ${tuning.experiments.length}` : ''}`]] as const as [id, title] (id)}
+      {#each [['frames', `Frames${frames.list.length > 0 ? ` ${frames.list.length}` : ''}`], ['sweep', 'Sweep'], ['experiments', `Experiments${tuning.experiments.length > 0 ? ` ${tuning.experiments.length}` : ''}`]] as const as [id, title] (id)}
         <button
           class={['tool', list === id && 'on']}
           aria-pressed={list === id}
@@ -364,7 +585,17 @@
         >
       {/each}
     </div>
-    {#if list === 'experiments'}
+    {#if list === 'sweep'}
+      <div class="min-h-0 flex-1 overflow-y-auto">
+        <SweepPanel
+          {sweep}
+          {tuning}
+          {turns}
+          hasTilt={tilt !== undefined && sensor !== undefined}
+          onsimulate={hasSensor ? simulateSweep : undefined}
+        />
+      </div>
+    {:else if list === 'experiments'}
       <div class="flex min-h-0 flex-1 flex-col overflow-y-auto"><TuningPanel {tuning} frame={chosen} /></div>
     {:else}
       {#if frames.list.length > 0}

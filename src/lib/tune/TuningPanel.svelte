@@ -3,7 +3,10 @@
   import type { TriedSpacing } from '@lodestone/core';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { Check, Plus, Trash2 } from '@lucide/svelte';
+  import { nameOf } from '@lodestone/core';
+  import { useTrain } from '$lib/train/context.ts';
+  import { Check, PackageSearch, Plus, Printer, Trash2 } from '@lucide/svelte';
+  import CornerStars from './CornerStars.svelte';
   import ExperimentChart from './ExperimentChart.svelte';
   import type { TestFrame } from './frames.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';
@@ -14,10 +17,11 @@
   }
   const { tuning, frame }: Props = $props();
   const display = useDisplay();
+  const train = useTrain();
   const notices = useNotices();
   const uid = $props.id();
 
-  const { experiments, answer, spacingMm, publishedMm, tunedMm } = $derived(tuning);
+  const { experiments, answer, spacingMm, publishedMm, tunedMm, schools, trying, found } = $derived(tuning);
   type Eye = NonNullable<TriedSpacing['eye']>;
   let stretch = $state<Eye['stretch']>('outward');
   let strength = $state(1);
@@ -47,6 +51,41 @@
   );
   /** How far the next try is from the train as it stands. */
   const step = $derived(answer.nextMm === null || spacingMm === undefined ? undefined : answer.nextMm - spacingMm);
+  const solved = $derived(tuning.bySolved(frame));
+  /** What is done to the train, in words. */
+  const foundWords = $derived.by(() => {
+    if (!found) return '';
+    const { change, from, train: to } = found;
+    const list = (ids: readonly { id: string }[], of: typeof from) =>
+      ids
+        .map(({ id }) => {
+          const element = of.elements.find((each) => each.id === id);
+          return (element && 'partId' in element && element.partId) || nameOf(of, id);
+        })
+        .join(', ');
+    const steps = [
+      ...(change.bring.length > 0 ? [`${list(change.bring, to)} in`] : []),
+      ...(change.aside.length > 0 ? [`${list(change.aside, from)} out`] : [])
+    ];
+    const joints =
+      change.joints === 0 ? 'no joint to open' : `${change.joints} ${change.joints === 1 ? 'joint' : 'joints'} to open`;
+    return `${steps.length > 0 ? `${steps.join('; ')}: ` : ''}${display.length(found.spacingMm, 2)}, ${joints}.`;
+  });
+  // What was found was found for the train as it stood.
+  $effect(() => {
+    const now = train.document.elements;
+    if (found && trying === 'found' && now !== standing) tuning.letGo();
+  });
+  let standing = $state.raw<typeof train.document.elements>();
+  function lookFor(mm: number) {
+    standing = train.document.elements;
+    void tuning.lookFor(mm);
+  }
+  function put() {
+    const refusal = tuning.putOnRail();
+    if (refusal !== undefined) return notices.complain(refusal);
+    notices.sayDone(train, 'The next try stands on the rail.', () => tuning.letGo());
+  }
   const seen = ({ radial, sweep, eye }: TriedSpacing): string => {
     if (radial) {
       const way = radial.value >= 0 ? 'outward' : 'circling';
@@ -68,7 +107,28 @@
     <ExperimentChart {experiments} {answer} {publishedMm} {tunedMm} nowMm={spacingMm} />
   </div>
 {/if}
-{#if answer.nextMm !== null}
+{#snippet look(mm: number, title: string)}
+  <button class="btn btn-outline btn-sm" data-look-for={mm.toFixed(2)} onclick={() => lookFor(mm)}
+    ><PackageSearch size={15} />{title}</button
+  >
+{/snippet}
+{#if schools}
+  <div class="mt-1 text-sm" data-schools>
+    <p>
+      What {experiments.at(-1)?.radial
+        ? (experiments.at(-1)?.radial?.value ?? 0) >= 0
+          ? 'outward'
+          : 'circling'
+        : (experiments.at(-1)?.eye?.stretch ?? 'this')}
+      means is taught both ways; neither is known to hold here. Begin with one of them:
+    </p>
+    <div class="mt-1 flex flex-wrap gap-2">
+      {#each schools as { outwardMeans, nextMm } (outwardMeans)}
+        {@render look(nextMm, `${display.length(nextMm, 2)} (outward: ${outwardMeans})`)}
+      {/each}
+    </div>
+  </div>
+{:else if answer.nextMm !== null}
   <p class="mt-1" data-next-try>
     Try <strong>{display.length(answer.nextMm, 2)}</strong> next{step === undefined
       ? '.'
@@ -76,11 +136,52 @@
         ? ': the train stands there.'
         : `: ${display.length(Math.abs(step), 2)} ${step > 0 ? 'more' : 'less'} than it has now.`}
   </p>
+  {#if step !== undefined && Math.abs(step) >= 0.05}
+    <div class="mt-1">{@render look(answer.nextMm, 'What the drawer has for it')}</div>
+  {/if}
+{/if}
+{#if trying === 'looking'}
+  <p class="text-muted mt-1 flex items-center gap-2 text-sm" role="status">
+    Looking through the drawer … <button class="btn btn-ghost btn-xs" onclick={() => tuning.letGo()}>Cancel</button>
+  </p>
+{:else if trying === 'none' || trying === 'failed'}
+  <p class="mt-1 text-sm" data-no-try>
+    {trying === 'none'
+      ? 'The drawer has no rings that come near it without opening the train’s ends.'
+      : 'It could not be looked for.'}
+  </p>
+{:else if found}
+  <div class="bg-base-300/40 mt-1 rounded p-2 text-sm" data-found-try={found.spacingMm.toFixed(2)}>
+    <p>{trying === 'placed' ? 'On the rail: ' : ''}{foundWords}</p>
+    <div class="mt-1 flex flex-wrap gap-2">
+      {#if trying === 'found'}
+        <button class="btn btn-primary btn-sm" data-put-on-rail onclick={put}
+          ><Check size={15} />Put it on the rail</button
+        >
+      {/if}
+      <button class="btn btn-outline btn-sm" onclick={() => print()}><Printer size={15} />Print the change-over</button>
+      <button class="btn btn-ghost btn-sm" onclick={() => tuning.letGo()}
+        >{trying === 'placed' ? 'Done' : 'Leave it'}</button
+      >
+    </div>
+  </div>
 {/if}
 {#if answer.bestMm !== null && !isKept}
   <button class="btn btn-primary btn-sm mt-1 self-start" onclick={() => notices.complain(tuning.accept())}
     ><Check size={15} />Keep {display.length(answer.bestMm, 2)} as the tuned back focus</button
   >
+{/if}
+{#if tuning.misread}
+  <p class="text-warning mt-1 text-sm" data-misread>{tuning.misread.say(display.unit)}</p>
+{/if}
+{#if typeof solved === 'string'}
+  <p class="text-muted mt-1 text-sm" data-solved>{solved}</p>
+{:else if solved}
+  <p class="mt-1 text-sm" data-solved>
+    This frame was solved: {solved.focalLengthMm.toFixed(0)} mm of focal length, {solved.magnification.toFixed(3)}×. By
+    the thin lens the sensor stands {display.length(Math.abs(solved.offMm), 1)}
+    {solved.offMm < 0 ? 'nearer' : 'farther'} than the train is reckoned.
+  </p>
 {/if}
 <div class="border-line mt-2 border-t pt-2">
   {#if spacingMm === undefined}
@@ -135,6 +236,7 @@
           >{[experiment.on?.slice(0, 10), experiment.frame].filter(Boolean).join(', ')}</span
         ></span
       >
+      {#if experiment.corners}<CornerStars corners={experiment.corners} />{/if}
       <button
         class="btn btn-ghost btn-xs btn-square"
         aria-label="Take experiment {index + 1} out"

@@ -1,10 +1,11 @@
 import type { FrameSummary } from '@lodestone/core/frame';
-import type { SimulateFrame } from '$lib/api/generated/types.ts';
+import type { Train } from '@lodestone/core';
+import type { Shot } from '$lib/workers/experiment.worker.ts';
 import type { StoredFrame } from '$lib/api/frames.ts';
 import { pageLive } from '$lib/sync/live.ts';
 import { getContext, setContext } from 'svelte';
-import { FramePixels } from './pixels.ts';
-import { deleteFrame, fetchFrames, fetchPixels, simulateFrame } from './transport.ts';
+import { FramePixels, takeFrame } from './pixels.ts';
+import { deleteFrame, fetchFrames, fetchPixels } from './transport.ts';
 
 /** Frames that are read at once: each takes a processor, and memory for all its pixels. */
 const AT_ONCE = 2;
@@ -51,6 +52,8 @@ export class TestFrame {
 export class Frames {
   list = $state.raw<readonly TestFrame[]>([]);
   chosen = $state.raw<TestFrame>();
+  /** Those that came in together last. */
+  together = $state.raw<readonly TestFrame[]>([]);
   /** The one it is compared with. */
   other = $state.raw<TestFrame>();
   readonly #trainId: string;
@@ -118,10 +121,14 @@ export class Frames {
     this.#take(frames);
   }
 
-  /** A frame of the simulated camera. */
-  simulate(name: string, truth: SimulateFrame): void {
-    let taken: Promise<Blob> | undefined;
-    this.#take([new TestFrame(name, (signal) => (taken ??= simulateFrame(this.#trainId, truth, signal)))]);
+  /** Frames of the simulated camera. @returns them, as they come into the list */
+  simulate(train: Train, shots: readonly { name: string; shot: Shot }[]): readonly TestFrame[] {
+    const frames = shots.map(({ name, shot }) => {
+      let taken: Promise<Blob> | undefined;
+      return new TestFrame(name, (signal) => (taken ??= takeFrame(train, shot, signal)));
+    });
+    this.#take(frames);
+    return frames;
   }
 
   #take(frames: readonly TestFrame[]): void {
@@ -129,6 +136,15 @@ export class Frames {
     if (!first) return;
     this.list = [...frames, ...this.list];
     this.chosen = first;
+    if (frames.length > 1) this.together = frames;
+    this.#next();
+  }
+
+  /** Gets the stars of frames of which only is known what they said. */
+  wantStars(frames: readonly TestFrame[]): void {
+    for (const frame of frames) {
+      if (frame.state === 'read' && !frame.hasStars && (frame.stored?.hasPixels ?? true)) frame.state = 'waiting';
+    }
     this.#next();
   }
 

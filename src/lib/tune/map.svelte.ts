@@ -37,6 +37,8 @@ export class MapState {
   whiskers = $state(true);
   sizes = $state(false);
   loupesShown = $state(false);
+  /** Loupes show both frames that are compared, side by side. */
+  both = $state(true);
   /** What all stars have in common is taken away. */
   without = $state(false);
   factor = $state<(typeof FACTORS)[number]>(4);

@@ -1,10 +1,10 @@
-import type { SimulateFrame } from '$lib/api/generated/types.ts';
+import type { HiddenTruth } from '@lodestone/core/experiment';
 
 /** Nights of the simulated camera that one can choose. */
 export interface Night {
   id: string;
   title: string;
-  truth: (random: () => number) => SimulateFrame;
+  truth: (random: () => number) => Partial<HiddenTruth>;
 }
 
 const turn = (random: () => number): number => Math.round(random() * 360 - 180);

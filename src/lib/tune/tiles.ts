@@ -1,6 +1,6 @@
 import { TILE_PX } from '@lodestone/core/frame';
-import type { Tile } from '../workers/frame.worker.ts';
-import type { FramePixels, Sizes } from './pixels.ts';
+import type { Tile } from '../workers/tile.ts';
+import type { Pixels, Sizes } from './pixels.ts';
 
 /** Tiles that are kept, about 50 MB. */
 const MOST_KEPT = 200;
@@ -20,7 +20,7 @@ export type Tint = readonly [red: number, green: number, blue: number];
 
 /** Tiles of one picture, asked for as they come into sight; what is coarser stands in for what is not there yet. */
 export class Tiles {
-  readonly #pixels: Pick<FramePixels, 'tile'>;
+  readonly #pixels: Pick<Pixels, 'tile'>;
   readonly #sizes: Sizes;
   readonly #kept = new Map<string, Tile | 'asked'>();
   readonly #drawn = new Map<string, HTMLCanvasElement>();
@@ -28,7 +28,7 @@ export class Tiles {
   #tint: Tint = [255, 255, 255];
 
   /** @param ready something new can be drawn */
-  constructor(pixels: Pick<FramePixels, 'tile'>, sizes: Sizes, ready: () => void) {
+  constructor(pixels: Pick<Pixels, 'tile'>, sizes: Sizes, ready: () => void) {
     this.#pixels = pixels;
     this.#sizes = sizes;
     this.#ready = ready;

@@ -1,5 +1,4 @@
 import type { StoredFrame } from '$lib/api/frames.ts';
-import type { SimulateFrame } from '$lib/api/generated/types.ts';
 import { Refused, Unreachable, ask, messageOf, settled } from '$lib/api/ask.ts';
 
 export const fetchFrames = async (trainId: string, after: number): Promise<StoredFrame[]> =>
@@ -25,12 +24,3 @@ async function file(path: string, init: RequestInit): Promise<Blob> {
 
 export const fetchPixels = (trainId: string, id: string, signal: AbortSignal): Promise<Blob> =>
   file(`/api/trains/${trainId}/frames/${id}`, { signal });
-
-/** A frame of the simulated camera. */
-export const simulateFrame = (trainId: string, truth: SimulateFrame, signal: AbortSignal): Promise<Blob> =>
-  file(`/api/trains/${trainId}/camera`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(truth),
-    signal
-  });

@@ -1,15 +1,43 @@
-import { TRAIN, correctorOf, type Operation, type TriedSpacing } from '@lodestone/core';
-import { tuneFrom, type Experiment } from '@lodestone/core/experiment';
+import {
+  TRAIN,
+  correctorOf,
+  spacingFromScale,
+  type MeasuredSpacing,
+  type Operation,
+  type TiltPlate,
+  type Train,
+  type TriedSpacing
+} from '@lodestone/core';
+import {
+  cornerStars,
+  solvedScale,
+  spacingOf,
+  startingSchools,
+  strangerIn,
+  takenWith,
+  tuneFrom,
+  type Experiment,
+  type NextTry,
+  type SensorTilt
+} from '@lodestone/core/experiment';
+import { isFilling } from '@lodestone/core/finder';
+import type { Drawer } from '$lib/parts/drawer.svelte.ts';
+import type { FinderWorker } from '$lib/workers/finder.worker.ts';
+import { startFinder } from '$lib/workers/startFinder.ts';
+import { wrap } from 'comlink';
 import { rightNow } from '$lib/ui/time.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
 import type { TestFrame } from './frames.svelte.ts';
+import type { ReadSweep } from './sweep.svelte.ts';
 
 /** Spacings that were tried with a train; kept in the train. */
 export class Tuning {
   readonly #train: TrainSession;
+  readonly #drawer: Drawer;
 
-  constructor(train: TrainSession) {
+  constructor(train: TrainSession, drawer: Drawer) {
     this.#train = train;
+    this.#drawer = drawer;
   }
 
   readonly experiments: readonly TriedSpacing[] = $derived.by(
@@ -22,11 +50,19 @@ export class Tuning {
   readonly tunedMm: number | undefined = $derived(this.#required.tunedMm ?? undefined);
 
   /** Spacing of the train as it stands, as a tuned value is measured, mm; undefined while a place is open or nothing is asked for. */
-  readonly spacingMm: number | undefined = $derived.by(() => {
-    const { document, assessment } = this.#train;
-    const { datumMm, glassMm } = this.#required;
-    if (datumMm === null || glassMm === null || document.elements.some(({ kind }) => kind === 'gap')) return undefined;
-    return assessment.facts.ledger.actualMm - datumMm - glassMm;
+  readonly spacingMm: number | undefined = $derived.by(() => spacingOf(this.#train.document));
+  /** Where the two schools would go first, while nothing decides between them. */
+  readonly schools = $derived.by(() => startingSchools(this.experiments as readonly Experiment[]));
+  /** What a check says of the tuned value: that the published one was probably measured from elsewhere. */
+  readonly misread = $derived.by(() => this.#train.assessment.findings.find(({ code }) => code === 'datum-misread'));
+  readonly plate: TiltPlate | undefined = $derived.by(
+    () => this.#train.document.tuning?.plate as TiltPlate | undefined
+  );
+  /** Tilt by the last sweep that was kept. */
+  readonly keptTilt: Pick<SensorTilt, 'slopeUm' | 'covariance'> | undefined = $derived.by(() => {
+    const sweep = this.experiments.findLast(({ sweep }) => sweep?.tiltUm !== undefined)?.sweep;
+    const variance = (sweep?.tiltStandardUm ?? 0) ** 2;
+    return sweep?.tiltUm && { slopeUm: sweep.tiltUm, covariance: [variance, 0, variance] };
   });
   readonly answer = $derived.by(() => tuneFrom(this.experiments as readonly Experiment[], this.publishedMm));
 
@@ -57,14 +93,112 @@ export class Tuning {
   addFrame({ name, summary }: TestFrame): string | undefined {
     const radial = summary?.field.radial;
     if (!radial) return 'This frame does not tell how its corners are stretched.';
+    const taken = takenWith(summary);
+    const stranger = strangerIn(this.experiments, taken);
+    if (stranger !== undefined) return `${name} does not go with the other experiments. ${stranger}`;
     const value = Math.max(-1, Math.min(1, radial.corner));
     return this.#add(
       {
         radial: { value: Number(value.toFixed(4)), standard: Number(Math.max(0.001, radial.standard).toFixed(4)) },
-        frame: name.slice(0, 200)
+        frame: name.slice(0, 200),
+        ...taken,
+        corners: cornerStars(summary)
       },
       `Keep what ${name} says`
     );
+  }
+
+  /** Writes down what a focus sweep says of the spacing the train has now. @returns why it cannot */
+  addSweep({ reading }: ReadSweep, frame: TestFrame | undefined): string | undefined {
+    const { astigmatismUm, astigmatismStandardUm, curvatureUm, tilt, frames } = reading;
+    const rounded = (um: number): number => Number(um.toFixed(2));
+    const taken = frame?.summary ? takenWith(frame.summary) : {};
+    const stranger = strangerIn(this.experiments, taken);
+    if (stranger !== undefined) return `This sweep does not go with the other experiments. ${stranger}`;
+    return this.#add(
+      {
+        sweep: {
+          astigmatismUm: rounded(astigmatismUm),
+          curvatureUm: rounded(curvatureUm),
+          standardUm: Math.max(0.01, rounded(astigmatismStandardUm)),
+          tiltUm: [rounded(tilt.slopeUm[0]), rounded(tilt.slopeUm[1])],
+          tiltStandardUm: rounded(Math.sqrt(Math.max(tilt.covariance[0], tilt.covariance[2])))
+        },
+        frame: `a sweep of ${frames} frames`,
+        ...taken
+      },
+      'Keep what the sweep says'
+    );
+  }
+
+  setPlate = (plate: TiltPlate | undefined): string | undefined =>
+    this.#train.dispatch(
+      { op: 'set', at: TRAIN, path: ['tuning', 'plate'], to: plate },
+      'Describe the tilt plate',
+      'plate'
+    );
+
+  /** What a solved frame says of the spacing; undefined where it was not solved, a sentence where it says nothing. */
+  bySolved(frame: TestFrame | undefined): (MeasuredSpacing & { offMm: number }) | string | undefined {
+    const scale = frame?.summary && solvedScale(frame.summary);
+    const { light, ledger } = this.#train.assessment.facts;
+    if (!scale || !light) return undefined;
+    const spacing = spacingFromScale(this.#train.document, light, scale.arcsecPerPx);
+    return typeof spacing === 'string' ? spacing : { ...spacing, offMm: spacing.actualMm - ledger.actualMm };
+  }
+
+  /** The try the drawer can build, while it is looked for and when it was found. */
+  trying = $state<'looking' | 'found' | 'placed' | 'none' | 'failed'>();
+  found = $state.raw<NextTry & { from: Train }>();
+  #finder: Worker | undefined;
+
+  /** Asks the drawer for the change that gives another spacing with the fewest joints opened. */
+  async lookFor(spacingMm: number): Promise<void> {
+    this.letGo();
+    this.trying = 'looking';
+    const worker = startFinder();
+    this.#finder = worker;
+    const from = $state.snapshot(this.#train.document) as Train;
+    try {
+      const found = await wrap<FinderWorker>(worker).nextTry(
+        {
+          train: from,
+          parts: this.#drawer.plain.filter((part) => isFilling(part)),
+          prefer: 'fewest',
+          maxPieces: 4,
+          cornerLight: undefined,
+          withShop: false,
+          pinned: [],
+          forbidden: [],
+          tied: this.#drawer.tied([this.#train.id])
+        },
+        spacingMm
+      );
+      if (this.#finder !== worker) return;
+      this.found = found && { ...found, from };
+      this.trying = found ? 'found' : 'none';
+    } catch {
+      if (this.#finder === worker) this.trying = 'failed';
+    } finally {
+      worker.terminate();
+    }
+  }
+
+  /** Forgets what was found, and stops looking. */
+  letGo(): void {
+    this.#finder?.terminate();
+    this.#finder = undefined;
+    this.found = undefined;
+    this.trying = undefined;
+  }
+
+  /** Puts the rings of the next try on the rail. @returns why it cannot */
+  putOnRail(): string | undefined {
+    const { found } = this;
+    if (!found) return undefined;
+    const refusal = this.#train.dispatch(found.operation, `Try ${found.spacingMm.toFixed(2)} mm`);
+    if (refusal === undefined) this.trying = 'placed';
+    return refusal;
   }
 
   addEye = (eye: NonNullable<TriedSpacing['eye']>): string | undefined => this.#add({ eye }, 'Keep what the eye says');

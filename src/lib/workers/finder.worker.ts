@@ -15,6 +15,7 @@ import {
   type Suggestion,
   type TogetherResult
 } from '@lodestone/core/finder';
+import { nextTry, type NextTry } from '@lodestone/core/experiment';
 import { expose } from 'comlink';
 
 /** What is asked of the finder, as it can be sent to a worker. */
@@ -104,6 +105,16 @@ const finder = {
     const search = (parts: readonly Part[]) => suggest(train, { ...optionsOf(task), parts }, unit);
     const owned = task.parts.filter((part) => part.owned);
     return task.withShop ? search(task.parts) : (search(owned) ?? search(task.parts));
+  },
+
+  /** The change of rings that gives a train another spacing, out of what is owned, else with what would have to be bought. */
+  nextTry(task: FinderTask, spacingMm: number): NextTry | undefined {
+    const { train } = task;
+    const owned = task.parts.filter((part) => part.owned);
+    return (
+      nextTry(train, spacingMm, { ...optionsOf(task), parts: owned }) ??
+      nextTry(train, spacingMm, { ...optionsOf(task), parts: task.parts })
+    );
   },
 
   /** Orders of a stack's parts that are just as good. */

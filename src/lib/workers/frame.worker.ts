@@ -1,12 +1,6 @@
 import { FrameError, FramePyramid, readFrame, readStars, summaryOf, type FrameSummary } from '@lodestone/core/frame';
-import { expose, transfer } from 'comlink';
-
-/** Pixels of a tile of a picture. */
-export interface Tile {
-  width: number;
-  height: number;
-  grey: Uint8Array;
-}
+import { expose } from 'comlink';
+import { sendable, type Tile } from './tile.ts';
 
 /** What became of a file. */
 export type OpenedFrame =
@@ -66,10 +60,7 @@ const worker = {
     }
   },
 
-  tile(level: number, column: number, row: number): Tile | undefined {
-    const tile = pyramid?.tile(level, column, row);
-    return tile && transfer(tile, [tile.grey.buffer]);
-  }
+  tile: (level: number, column: number, row: number): Tile | undefined => sendable(pyramid, level, column, row)
 };
 
 export type FrameWorker = typeof worker;

@@ -1,0 +1,161 @@
+import {
+  focuserAt,
+  sensorUmPerStep,
+  strangerIn,
+  takenWith,
+  umPerUnit,
+  type SweepReading
+} from '@lodestone/core/experiment';
+import type { TrainSession } from '$lib/train/session.svelte.ts';
+import type { Frames, TestFrame } from './frames.svelte.ts';
+import { sweepOf } from './pixels.ts';
+
+/** A frame of a sweep, and where the focuser stood; undefined while nobody has said. */
+export interface SweepMember {
+  frame: TestFrame;
+  at: number | undefined;
+}
+
+/** A sweep that was read, and how its positions were counted. */
+export interface ReadSweep {
+  reading: SweepReading;
+  umPerStep: number;
+  /** Nobody has said what a step moves: it is reckoned from how fast stars grow. */
+  isReckoned: boolean;
+}
+
+const countDifferent = (positions: readonly (number | undefined)[]): number =>
+  positions.filter((at, index) => positions.indexOf(at) === index).length;
+
+/** Frames at several positions of the focuser, and the focal surface they give. */
+export class Sweep {
+  members = $state.raw<readonly SweepMember[]>([]);
+  /** What was typed for a step, μm at the sensor; undefined: as the host says, else reckoned. */
+  typedUm = $state<number>();
+  /** Larger numbers stand for farther out. */
+  outward = $state(true);
+  state = $state<'idle' | 'reading' | 'read' | 'failed'>('idle');
+  message = $state<string>();
+  result = $state.raw<ReadSweep>();
+
+  readonly #train: TrainSession;
+  readonly #frames: Frames;
+  #reading: AbortController | undefined;
+
+  constructor(train: TrainSession, frames: Frames) {
+    this.#train = train;
+    this.#frames = frames;
+  }
+
+  /** What a step moves the sensor by, as far as it was said, μm. */
+  readonly statedUm = $derived.by(() => this.typedUm ?? sensorUmPerStep(this.#train.assessment.facts));
+  readonly waiting = $derived(
+    this.members.filter(({ frame }) => frame.state === 'waiting' || frame.state === 'reading')
+  );
+  readonly usable = $derived(
+    this.members.filter(({ frame, at }) => at !== undefined && frame.state === 'read' && frame.hasStars)
+  );
+  readonly positions = $derived(countDifferent(this.usable.map(({ at }) => at)));
+
+  /** Frames of the list that say where the focuser stood. */
+  readonly inList = $derived.by(() => this.#frames.list.filter((frame) => this.#at(frame) !== undefined));
+
+  #at({ summary, name }: TestFrame): number | undefined {
+    return focuserAt(summary ?? {}, name);
+  }
+
+  /** Takes these frames for the sweep. */
+  take(frames: readonly TestFrame[]): void {
+    this.members = frames.map((frame) => ({ frame, at: this.#at(frame) }));
+    this.result = undefined;
+    this.state = 'idle';
+    this.message = undefined;
+    this.#frames.wantStars(frames);
+  }
+
+  /** Takes frames that came together for a sweep, where their focuser stood at enough positions. @returns whether it did */
+  takeIfSweep(frames: readonly TestFrame[], least: number): boolean {
+    const isSweep = countDifferent(frames.map((frame) => this.#at(frame)).filter((at) => at !== undefined)) >= least;
+    if (isSweep) this.take(frames);
+    return isSweep;
+  }
+
+  /** Learns from headers that were read meanwhile where the focuser stood. */
+  learn(): void {
+    const members = this.members.map((member) => ({ ...member, at: member.at ?? this.#at(member.frame) }));
+    if (members.some(({ at }, index) => at !== this.members[index]!.at)) this.members = members;
+  }
+
+  place(frame: TestFrame, at: number | undefined): void {
+    this.members = this.members.map((member) => (member.frame === frame ? { frame, at } : member));
+  }
+
+  leave(frame: TestFrame): void {
+    this.members = this.members.filter((member) => member.frame !== frame);
+  }
+
+  cancel(): void {
+    this.#reading?.abort();
+    for (const { frame } of this.waiting) this.#frames.cancel(frame);
+    this.state = 'idle';
+  }
+
+  /** Reads the focal surface out of all frames that are there. */
+  async read(): Promise<void> {
+    this.#reading?.abort();
+    const stranger = this.usable
+      .map(({ frame }) => takenWith(frame.summary!))
+      .map((each, at, all) => strangerIn(all.slice(0, at), each))
+      .find((each) => each !== undefined);
+    if (stranger !== undefined) {
+      this.state = 'failed';
+      this.message = `One of these frames does not belong here. ${stranger}`;
+      return;
+    }
+    const reading = new AbortController();
+    this.#reading = reading;
+    this.state = 'reading';
+    const way = this.outward ? 1 : -1;
+    const framesAt = (um: number) =>
+      this.usable.map(({ frame, at }) => ({ positionUm: at! * um * way, summary: $state.snapshot(frame.summary!) }));
+    try {
+      const { statedUm } = this;
+      const first = await sweepOf(framesAt(statedUm ?? 1), reading.signal);
+      if (!first.ok) {
+        this.state = 'failed';
+        this.message = first.message;
+        this.result = undefined;
+        return;
+      }
+      let umPerStep = statedUm;
+      let answer = first;
+      if (umPerStep === undefined) {
+        umPerStep = this.#reckonedUm(first.sweep);
+        const again = umPerStep === undefined ? undefined : await sweepOf(framesAt(umPerStep), reading.signal);
+        if (!again?.ok || umPerStep === undefined) {
+          this.state = 'failed';
+          this.message =
+            'What one step of the focuser moves is not known, and the train does not say enough to reckon it: say it above.';
+          return;
+        }
+        answer = again;
+      }
+      this.result = { reading: answer.sweep, umPerStep, isReckoned: statedUm === undefined };
+      this.state = 'read';
+      this.message = undefined;
+    } catch (error) {
+      if (reading.signal.aborted) return;
+      this.state = 'failed';
+      this.message = error instanceof Error ? error.message : String(error);
+    }
+  }
+
+  #reckonedUm({ curve }: SweepReading): number | undefined {
+    const { light } = this.#train.assessment.facts;
+    const pixelUm = light?.sensor.pixelUm;
+    const [frame] = this.usable;
+    if (!light || pixelUm === undefined || !frame) return undefined;
+    const { binning = 1 } = takenWith(frame.frame.summary!);
+    return umPerUnit(Math.max(0, curve[1]!), light.beam.fRatio, light.obstruction, pixelUm * binning) || undefined;
+  }
+}

@@ -1,0 +1,80 @@
+import { Facts, type Train } from '@lodestone/core';
+import {
+  NO_FAULTS,
+  cameraOf,
+  newRound,
+  readSweep,
+  trainerCamera,
+  type HiddenTruth,
+  type SweepAnswer,
+  type SweepFrame,
+  type TrainerRound,
+  type TrainerScore
+} from '@lodestone/core/experiment';
+import {
+  FrameError,
+  FramePyramid,
+  readStars,
+  simulateFrame,
+  summaryOf,
+  writeFits,
+  type FrameSummary
+} from '@lodestone/core/frame';
+import { expose, transfer } from 'comlink';
+import { sendable, type Tile } from './tile.ts';
+
+/** What the simulated camera is to take. */
+export interface Shot {
+  truth: Partial<HiddenTruth>;
+  seed: number;
+  binning: number;
+  /** What its header says of the focuser, steps. */
+  focuserAt?: number;
+}
+
+/** A round of the trainer with its frame's stars, and the sizes of its picture's levels. */
+export interface Practice {
+  round: TrainerRound;
+  summary: FrameSummary;
+  sizes: { width: number; height: number }[];
+}
+
+/** It looks at the same stars every night, so that its frames can be compared. */
+const SKY = 1;
+
+let pyramid: FramePyramid | undefined;
+
+/** The simulated camera, its trainer, and focus sweeps, away from the page. */
+const worker = {
+  /** A frame as FITS, or why there is none. */
+  take(train: Train, { truth, seed, binning, focuserAt }: Shot): Uint8Array<ArrayBuffer> | string {
+    const spec = cameraOf(new Facts(train), { ...NO_FAULTS, ...truth }, seed, binning, focuserAt);
+    if (!spec) return 'The camera does not say its sensor and the size of its pixels.';
+    try {
+      const { frame } = simulateFrame({ ...spec, skySeed: SKY });
+      const bytes = new Uint8Array(writeFits(frame, { bitpix: 16, keywords: spec.keywords ?? {} }));
+      return transfer(bytes, [bytes.buffer]);
+    } catch (error) {
+      if (error instanceof FrameError) return error.message;
+      throw error;
+    }
+  },
+
+  /** A round of the trainer, on the player's own train where its sensor is known. */
+  practise(train: Train | undefined, score: TrainerScore): Practice {
+    const round = newRound(score, trainerCamera(train && new Facts(train)), Math.random);
+    const { frame } = simulateFrame(round.spec);
+    const summary = summaryOf(readStars(frame), frame);
+    pyramid = new FramePyramid(frame, summary);
+    // A way light falls off is a function, which cannot be sent; nobody asks for it.
+    const { illumination: _light, ...conditions } = round.spec.conditions;
+    return { round: { ...round, spec: { ...round.spec, conditions } }, summary, sizes: pyramid.sizes };
+  },
+
+  tile: (level: number, column: number, row: number): Tile | undefined => sendable(pyramid, level, column, row),
+
+  sweep: (frames: readonly SweepFrame[]): SweepAnswer => readSweep(frames)
+};
+
+export type ExperimentWorker = typeof worker;
+expose(worker);
