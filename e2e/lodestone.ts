@@ -60,6 +60,8 @@ export class Lodestone {
         ...process.env,
         ...this.settings,
         PORT: String(this.port),
+        // Frames would be taken beside whatever is tested.
+        LODESTONE_DEMO_FRAMES: 'off',
         DATABASE_URL: fromEnvironment('LODESTONE_TEST_APP_URL').replace(/DATABASE$/, this.database)
       }
     });

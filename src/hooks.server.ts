@@ -1,5 +1,5 @@
 import { closeDatabase, databaseRefusal } from '$lib/server/database.ts';
-import { loadDemo } from '$lib/server/demo.ts';
+import { loadDemo, photographExperiments, type DemoTrain } from '$lib/server/demo.ts';
 import { forgetOldChanges } from '$lib/server/drawer.ts';
 import { Busy } from '$lib/server/gate.ts';
 import { endStreams, startListening } from '$lib/server/live.ts';
@@ -11,7 +11,8 @@ import type { Handle, HandleServerError, RequestEvent, ServerInit } from '@svelt
 export const init: ServerInit = async () => {
   if (process.env.LODESTONE_DEMO !== 'off') {
     const { trains, parts } = await loadDemo();
-    if (trains + parts > 0) console.log(`Loaded the demo: ${trains} trains, ${parts} parts`);
+    if (trains.length + parts > 0) console.log(`Loaded the demo: ${trains.length} trains, ${parts} parts`);
+    if (process.env.LODESTONE_DEMO_FRAMES !== 'off') void photograph(trains);
   }
   await forgetOldChanges(LOCAL_OWNER);
   void startListening();
@@ -20,6 +21,15 @@ export const init: ServerInit = async () => {
     void closeDatabase();
   });
 };
+
+/** Takes the demo's frames while the application already answers. */
+async function photograph(trains: readonly DemoTrain[]): Promise<void> {
+  try {
+    for (const train of trains) await photographExperiments(LOCAL_OWNER, train);
+  } catch (error) {
+    console.error('The frames of the demo were not taken:', error);
+  }
+}
 
 export const handle: Handle = async ({ event, resolve }) => {
   event.locals.owner = LOCAL_OWNER;

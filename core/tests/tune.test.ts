@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
-import { readExperimentsText, tuneFrom, type Experiment } from '../src/experiment/index.ts';
+import { readExperimentsText, startingSchools, tuneFrom, type Experiment } from '../src/experiment/index.ts';
 
 const frame = (spacingMm: number, value: number, standard = 0.01, uncertaintyMm = 0): Experiment => ({
   spacingMm,
@@ -143,44 +143,112 @@ describe('by eye', () => {
 
 describe('owners who follow it from three millimetres off', () => {
   const RUNS = 200;
-  /** Tries until the best is within the tolerance, the first included; bisection beside it. */
-  function follow(seed: number, see: (x: number, best: number, seed: number) => Experiment, most: number) {
-    const { uniform } = dice(seed);
-    const best = 56 + uniform();
-    const start = best + (seed % 2 ? 3 : -3);
+  const TOLERANCE = 0.9;
+  const SLOPE = 0.055;
+  type See = (x: number, best: number, seed: number) => Experiment;
+  const bestOf = (seed: number): { best: number; start: number } => {
+    const best = 56 + dice(seed).uniform();
+    return { best, start: best + (seed % 2 ? 3 : -3) };
+  };
+
+  /** Tries until the best is within the tolerance, the first included. */
+  function follow(seed: number, see: See, most: number): number {
+    const { best, start } = bestOf(seed);
     const entries: Experiment[] = [];
     let x = start;
     for (let tries = 1; tries <= most; tries++) {
       entries.push(see(x, best, seed * 100 + tries));
       const { bestMm, nextMm, enough } = tuneFrom(entries, start);
-      const tolerance = 0.9;
-      if (bestMm !== null && Math.abs(bestMm - best) <= tolerance && (enough || tries >= 3)) return tries;
+      if (bestMm !== null && Math.abs(bestMm - best) <= TOLERANCE && (enough || tries >= 3)) return tries;
       x = nextMm ?? bestMm ?? x;
     }
     return Infinity;
   }
-  const SLOPE = 0.055;
 
-  it('are there within four frames in at least 95 of 100 runs', () => {
-    const see = (x: number, best: number, seed: number): Experiment => {
-      const { normal } = dice(seed);
-      const sense = best > 56.5 ? 1 : -1;
-      return frame(x, sense * SLOPE * (x - best) + 0.015 * normal(), 0.015, 0.1);
-    };
-    const tries = Array.from({ length: RUNS }, (_, run) => follow(run + 1, see, 4));
-    expect(tries.filter(Number.isFinite).length).toBeGreaterThanOrEqual(0.95 * RUNS);
+  /** Plain bisection, as without any of this: steps of 1 mm until the stretch turns round, then halves. */
+  function bisect(seed: number, see: See, most: number): number {
+    const { best, start } = bestOf(seed);
+    const sideOf = ({ radial, eye }: Experiment): number =>
+      radial ? Math.sign(radial.value) : eye!.stretch === 'round' ? 0 : eye!.stretch === 'outward' ? 1 : -1;
+    const sizeOf = ({ radial, eye }: Experiment): number => (radial ? Math.abs(radial.value) : (eye!.strength ?? 0));
+    let [x, step] = [start, 1];
+    let last: { x: number; side: number; size: number } | undefined;
+    let ends: [number, number] | undefined;
+    for (let tries = 1; tries <= most; tries++) {
+      const seen = see(x, best, seed * 100 + tries);
+      const now = { x, side: sideOf(seen), size: sizeOf(seen) };
+      if (now.side === 0) return Math.abs(x - best) <= TOLERANCE ? tries : Infinity;
+      if (last && !ends && now.side !== last.side) ends = [last.x, x];
+      else if (ends) ends = sideOf(see(ends[0], best, seed * 100 + 50)) === now.side ? [x, ends[1]] : [ends[0], x];
+      else if (last && now.size > last.size) step = -step;
+      if (ends && Math.abs(ends[1] - ends[0]) / 2 <= TOLERANCE) return tries;
+      last = now;
+      x = ends ? (ends[0] + ends[1]) / 2 : x + step;
+    }
+    return Infinity;
+  }
+
+  const byFrame: See = (x, best, seed) => {
+    const { normal } = dice(seed);
+    const sense = best > 56.5 ? 1 : -1;
+    return frame(x, sense * SLOPE * (x - best) + 0.015 * normal(), 0.015, 0.1);
+  };
+  const byEye: See = (x, best, seed) => {
+    const { normal } = dice(seed);
+    const sense = best > 56.5 ? 1 : -1;
+    const stretch = sense * SLOPE * (x - best) + 0.012 * normal();
+    const strength = Math.min(3, Math.round(Math.abs(stretch) / 0.05));
+    return strength === 0 ? eye(x, 'round', 0) : eye(x, stretch > 0 ? 'outward' : 'circling', strength);
+  };
+  const arrived = (walk: typeof follow, see: See, most: number): number =>
+    Array.from({ length: RUNS }, (_, run) => walk(run + 1, see, most)).filter(Number.isFinite).length;
+
+  it('are there within four frames in at least 95 of 100 runs, and bisection is not', () => {
+    const followed = arrived(follow, byFrame, 4);
+    expect(followed).toBeGreaterThanOrEqual(0.95 * RUNS);
+    expect(arrived(bisect, byFrame, 4)).toBeLessThan(followed);
   });
 
-  it('are there within six entries by eye alone in at least 95 of 100 runs', () => {
-    const see = (x: number, best: number, seed: number): Experiment => {
-      const { normal } = dice(seed);
-      const sense = best > 56.5 ? 1 : -1;
-      const stretch = sense * SLOPE * (x - best) + 0.012 * normal();
-      const strength = Math.min(3, Math.round(Math.abs(stretch) / 0.05));
-      return strength === 0 ? eye(x, 'round', 0) : eye(x, stretch > 0 ? 'outward' : 'circling', strength);
-    };
-    const tries = Array.from({ length: RUNS }, (_, run) => follow(run + 1, see, 6));
-    expect(tries.filter(Number.isFinite).length).toBeGreaterThanOrEqual(0.95 * RUNS);
+  it('are there within six entries by eye alone in at least 95 of 100 runs, and bisection less often', () => {
+    const followed = arrived(follow, byEye, 6);
+    expect(followed).toBeGreaterThanOrEqual(0.95 * RUNS);
+    expect(arrived(bisect, byEye, 6)).toBeLessThan(followed);
+  });
+});
+
+describe('three frames that hardly lie on a line', () => {
+  it('still decide, with a wider interval', () => {
+    const near = tuneFrom([
+      frame(85, 0.09, 0.008, 0.1),
+      frame(87.2, -0.05, 0.008, 0.1),
+      frame(86.3, 0.005, 0.008, 0.1)
+    ]);
+    const off = tuneFrom([
+      frame(85, 0.092, 0.0075, 0.1),
+      frame(87.2, -0.116, 0.008, 0.1),
+      frame(86.3, 0.005, 0.008, 0.1)
+    ]);
+    const width = ({ interval95Mm }: typeof near): number => interval95Mm![1] - interval95Mm![0];
+    expect(off.model).toBe('linear');
+    expect(width(off)).toBeGreaterThan(1.5 * width(near));
+    expect(width(off)).toBeLessThan(2);
+  });
+});
+
+describe('where to begin while nothing decides', () => {
+  it('both schools are offered, each on its own side', () => {
+    const schools = startingSchools([eye(55, 'outward', 2)])!;
+    expect(schools.map(({ outwardMeans, nextMm }) => [outwardMeans, nextMm])).toEqual([
+      ['too long', 53],
+      ['too short', 57]
+    ]);
+    expect(startingSchools([frame(55, -0.1)])![0].nextMm).toBeGreaterThan(55);
+  });
+
+  it('neither where two spacings were tried, or nothing is stretched', () => {
+    expect(startingSchools([eye(55, 'outward', 2), eye(56, 'outward', 1)])).toBeUndefined();
+    expect(startingSchools([eye(55, 'round', 0)])).toBeUndefined();
+    expect(startingSchools([])).toBeUndefined();
   });
 });
 

@@ -60,6 +60,7 @@ export class Application {
         ...clean,
         LODESTONE_DATA: this.folder,
         LODESTONE_DEMO: 'off',
+        LODESTONE_DEMO_FRAMES: 'off',
         LODESTONE_BUILD: 'build-test',
         PORT: String(this.port),
         ...env

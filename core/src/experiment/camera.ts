@@ -15,6 +15,8 @@ export interface HiddenTruth {
   wantsMm: number;
   /** Which way this corrector stretches: 1 or −1. */
   sense: 1 | -1;
+  /** How the field's curvature grows with the spacing error, μm a mm; the usual where left out. */
+  curvatureUmPerMm?: number;
   tiltUm: number;
   tiltDirectionDeg: number;
   defocusUm: number;
@@ -102,7 +104,7 @@ export function cameraOf(
     // A place that is still open says nothing of how far the sensor will stand.
     spacingErrorMm: (isOpen || ledger.residualMm === null ? 0 : ledger.residualMm) - truth.wantsMm,
     astigmatismUmPerMm: PERFECT_OPTICS.astigmatismUmPerMm * larger * truth.sense,
-    curvatureUmPerMm: PERFECT_OPTICS.curvatureUmPerMm * larger,
+    curvatureUmPerMm: truth.curvatureUmPerMm ?? PERFECT_OPTICS.curvatureUmPerMm * larger,
     designCurvatureUm: PERFECT_OPTICS.designCurvatureUm,
     tiltUm: truth.tiltUm,
     tiltDirectionDeg: truth.tiltDirectionDeg,

@@ -46,13 +46,18 @@ interface Fitted {
   outliers: number[];
 }
 
+/** What is known of the scatter before any point: as much as so many more points would tell. */
+const TOLD_BEFORE = 3;
+
 function scatterOf({ chiSquare, degreesOfFreedom }: Line): { widen: number; t: number } {
-  const ratio = degreesOfFreedom > 0 ? Math.sqrt(chiSquare / degreesOfFreedom) : 0;
+  const known = TOLD_BEFORE + degreesOfFreedom;
   // What is stated is believed, unless the points scatter more than it lets them in 99 of 100 series (quantile of χ²
   // by Wilson & Hilferty 1931).
   const third = 2 / (9 * degreesOfFreedom);
   const most = degreesOfFreedom * (1 - third + 2.326 * Math.sqrt(third)) ** 3;
-  return degreesOfFreedom > 0 && chiSquare > most ? { widen: ratio, t: t95(degreesOfFreedom) } : { widen: 1, t: 1.96 };
+  return degreesOfFreedom > 0 && chiSquare > most
+    ? { widen: Math.sqrt((TOLD_BEFORE + chiSquare) / known), t: t95(known) }
+    : { widen: 1, t: 1.96 };
 }
 
 const lineVariance = ({ interceptStandard, slopeStandard, covariance }: Line, x: number): number =>

@@ -28,7 +28,7 @@ export interface TrainerRound {
   fault: TrainerFault;
   spec: SimulatedFrameSpec;
   /** What was seen at another spacing: without it nobody could know which way to go. */
-  note: { byMm: number; stretch: number } | undefined;
+  note: { byMm: number; stretch: number };
   /** Of the spacing: what it has too much (+) or lacks (−), mm. */
   errorMm: number;
 }
@@ -178,7 +178,10 @@ export function newRound(score: TrainerScore, camera: SimulatedFrameSpec, random
   const { seeingPx } = calm.conditions;
   const { pixelUm, optics } = calm;
   const blurPx = seeingPx * pixelUm;
-  const round = (spec: SimulatedFrameSpec): TrainerRound => ({ fault, spec, note: undefined, errorMm: 0 });
+  // What a corrector whose spacing is right would have shown elsewhere: a note that only some rounds had would give them away.
+  const noteMm = (random() < 0.5 ? -1 : 1) * (0.5 + Math.round(random()) / 2);
+  const idle = { byMm: noteMm, stretch: sense * 0.08 * noteMm };
+  const round = (spec: SimulatedFrameSpec): TrainerRound => ({ fault, spec, note: idle, errorMm: 0 });
   switch (fault) {
     case 'nothing':
       return round(calm);
@@ -278,8 +281,7 @@ export function mostConfused({
 const way = (stretch: number): string => (stretch >= 0 ? 'outward' : 'round the middle');
 
 /** What is to be known before a round can be answered. */
-export function noteOf({ note }: TrainerRound): string | undefined {
-  if (!note) return undefined;
+export function noteOf({ note }: TrainerRound): string {
   const size = Math.abs(note.stretch).toFixed(2);
   return `With ${Math.abs(note.byMm).toFixed(1)} mm ${note.byMm > 0 ? 'more' : 'less'} the corners were stretched ${way(note.stretch)} by ${size}.`;
 }
@@ -291,10 +293,8 @@ export function explained({ fault, spec, note, errorMm }: TrainerRound): string 
       return 'Stars are round and alike from the middle to every corner, and the corners are as bright as the middle: nothing to mend.';
     case 'spacing': {
       const stretch = cornerStretch(spec);
-      const other = note
-        ? ` The note gives the slope: ${way(note.stretch)} ${Math.abs(note.stretch).toFixed(2)} at ${note.byMm > 0 ? '+' : '−'}${Math.abs(note.byMm).toFixed(1)} mm.`
-        : '';
-      return `The middle is round and all four corners are stretched alike, ${way(stretch)} by about ${Math.abs(stretch).toFixed(2)}: spacing.${other} It crosses nothing ${Math.abs(errorMm).toFixed(1)} mm ${errorMm > 0 ? 'shorter: rings come out' : 'longer: rings go in'}.`;
+      const there = `${way(note.stretch)} ${Math.abs(note.stretch).toFixed(2)} at ${note.byMm > 0 ? '+' : '−'}${Math.abs(note.byMm).toFixed(1)} mm`;
+      return `The middle is round and all four corners are stretched alike, ${way(stretch)} by about ${Math.abs(stretch).toFixed(2)}: spacing. The note gives the slope: ${there}. It crosses zero ${Math.abs(errorMm).toFixed(1)} mm ${errorMm > 0 ? 'shorter: rings come out' : 'longer: rings go in'}.`;
     }
     case 'tilt':
       return 'Stars are small on one side and large on the opposite one: the sensor is tilted. Rings do not mend that; a focus sweep tells which screw.';

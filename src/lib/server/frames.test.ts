@@ -2,10 +2,13 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { NO_FAULTS } from '@lodestone/core/experiment';
+import { readTrain } from '@lodestone/core';
+import { NO_FAULTS, tuneFrom } from '@lodestone/core/experiment';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { MOST_WITH_PIXELS } from '../api/frames.ts';
 import { closeDatabase } from './database.ts';
+import longTomFile from '../../../demo/long-tom.json';
+import { photographExperiments } from './demo.ts';
 import { NotAPicture, readFrameFile, takeFrame } from './errands/index.ts';
 import { dropFrame, framePixels, listFrames, storeFrame } from './frames.ts';
 import { endStreams } from './live.ts';
@@ -30,6 +33,34 @@ async function whole(stream: ReadableStream<Uint8Array>): Promise<Buffer> {
   for await (const piece of stream) pieces.push(piece);
   return Buffer.concat(pieces);
 }
+
+describe('the frames of the demo', () => {
+  it('say what its experiments say, and lead to the tuned value', { timeout: 60_000 }, async () => {
+    const reading = readTrain(longTomFile);
+    if (!reading.ok) throw new Error('the demo must be a train');
+    const { document } = reading;
+    const by = owner();
+    const outcome = await createTrain(by, randomUUID(), document);
+    if (outcome.kind !== 'stored') throw new Error(outcome.kind);
+    const { id } = outcome.train;
+    expect(await photographExperiments(by, { id, document })).toBe(3);
+    const frames = (await listFrames(by, id)).toReversed();
+    const experiments = document.tuning!.experiments!;
+    expect(frames.map(({ name }) => name)).toEqual(experiments.map(({ frame }) => frame));
+    frames.forEach(({ summary }, at) => {
+      expect(Math.abs(summary.field.radial!.corner - experiments[at]!.radial!.value)).toBeLessThan(0.002);
+    });
+    const seen = frames.map(({ summary }, at) => {
+      const { corner: value, standard } = summary.field.radial!;
+      return { spacingMm: experiments[at]!.spacingMm, radial: { value, standard } };
+    });
+    expect(Math.abs(tuneFrom(seen).bestMm! - 86.4)).toBeLessThan(0.1);
+    // Taken once more they are the same.
+    await photographExperiments(by, { id, document });
+    expect(await listFrames(by, id)).toHaveLength(3);
+    expect(await photographExperiments(by, { id, document: heron })).toBe(0);
+  });
+});
 
 describe('a frame that is brought', () => {
   it('is read, kept in pieces, and handed out as it came', async () => {

@@ -4,7 +4,7 @@
 
   const { corners }: { corners: NonNullable<TriedSpacing['corners']> } = $props();
 
-  const STRETCHED = 2.2;
+  const STRETCHED = 6;
   const RADIUS = 5;
   const sizes = $derived(corners.flatMap((corner) => (corner ? [corner.fwhmPx] : [])));
   const usual = $derived(sizes.length === 0 ? 1 : sizes.reduce((a, b) => a + b, 0) / sizes.length);

@@ -33,12 +33,29 @@
       return value === undefined ? [] : [{ experiment, index, value }];
     })
   );
+  /** Sweeps have a measure of their own, μm; both are zero at the same height. */
+  const swept = $derived(
+    experiments.flatMap(({ spacingMm, sweep }, index) => (sweep ? [{ spacingMm, sweep, index }] : []))
+  );
+  const mostUm = $derived(
+    Math.max(1, ...swept.map(({ sweep }) => Math.abs(sweep.astigmatismUm) + 2 * sweep.standardUm)) * 1.2
+  );
+  const yUm = $derived(scaleLinear([-mostUm, mostUm], [height - FOOT, TOP]));
+  const sweptLine = $derived.by(() => {
+    const { bestMm } = answer;
+    if (bestMm === null || new Set(swept.map(({ spacingMm }) => spacingMm)).size < 2) return '';
+    const square = swept.reduce((sum, { spacingMm }) => sum + (spacingMm - bestMm) ** 2, 0);
+    const slope =
+      swept.reduce((sum, { spacingMm, sweep }) => sum + (spacingMm - bestMm) * sweep.astigmatismUm, 0) / square;
+    const [from, to] = [low - pad, high + pad];
+    return `M${x(from)} ${yUm(slope * (from - bestMm))}L${x(to)} ${yUm(slope * (to - bestMm))}`;
+  });
   const marks = $derived(
     [publishedMm, tunedMm, nowMm, answer.bestMm ?? undefined, answer.nextMm ?? undefined].filter(
       (each) => each !== undefined
     )
   );
-  const all = $derived([...shown.map(({ experiment }) => experiment.spacingMm), ...marks]);
+  const all = $derived([...experiments.map(({ spacingMm }) => spacingMm), ...marks]);
   const [low, high] = $derived(all.length === 0 ? [0, 1] : [Math.min(...all), Math.max(...all)]);
   const pad = $derived(Math.max(0.3, (high - low) * 0.1));
   const most = $derived(Math.max(0.1, ...shown.map(({ value }) => Math.abs(value))) * 1.2);
@@ -60,13 +77,13 @@
     const [from, to] = interval95Mm.map((mm) => x(Math.max(low - pad, Math.min(high + pad, mm)))) as [number, number];
     return { from, width: Math.max(1, to - from) };
   });
-  const words = ({ spacingMm, radial, eye, frame }: TriedSpacing): string =>
+  const words = ({ spacingMm, radial, sweep, eye, frame }: TriedSpacing): string =>
     `${display.length(spacingMm, 2)}: ${
       radial
         ? `${Math.abs(radial.value).toFixed(2)} ${radial.value >= 0 ? 'outward' : 'circling'}`
         : eye
           ? eye.stretch
-          : 'a sweep'
+          : `a sweep, ${sweep ? sweep.astigmatismUm.toFixed(0) : '?'} µm`
     }${frame ? `, ${frame}` : ''}`;
 </script>
 
@@ -134,6 +151,26 @@
     <g clip-path="url(#experiment-plot)"><path class="line" d={line} /></g>
     {#if answer.nextMm !== null}
       <circle class="ghost" cx={x(answer.nextMm)} cy={y(0)} r="7" data-next><title>try next</title></circle>
+    {/if}
+    {#if swept.length > 0}
+      <g clip-path="url(#experiment-plot)"><path class="line swept" d={sweptLine} /></g>
+      {#each yUm.ticks(3) as um (um)}
+        {#if um !== 0}<text class="um" x={width - RIGHT - 2} y={yUm(um) + 4} text-anchor="end"
+            >{um > 0 ? '+' : '−'}{Math.abs(um)} µm</text
+          >{/if}
+      {/each}
+      {#each swept as { spacingMm, sweep, index } (index)}
+        {@const [cx, cy] = [x(spacingMm), yUm(sweep.astigmatismUm)]}
+        <path
+          class="error um"
+          d="M{cx} {yUm(sweep.astigmatismUm - 2 * sweep.standardUm)}V{yUm(sweep.astigmatismUm + 2 * sweep.standardUm)}"
+        />
+        <path
+          class={['diamond', answer.outliers.includes(index) && 'left']}
+          d="M{cx} {cy - 6}l6 6l-6 6l-6 -6z"
+          data-experiment={index}><title>{words(experiments[index]!)}</title></path
+        >
+      {/each}
     {/if}
     {#each shown as { experiment, index, value } (index)}
       {@const at = x(experiment.spacingMm)}
@@ -219,6 +256,21 @@
   .error {
     stroke: var(--color-primary);
     stroke-opacity: 0.6;
+  }
+  .line.swept,
+  .error.um {
+    stroke: var(--whisker-circling);
+    stroke-dasharray: 5 3;
+  }
+  text.um {
+    fill: var(--whisker-circling);
+  }
+  .diamond {
+    fill: var(--whisker-circling);
+  }
+  .diamond.left {
+    fill: none;
+    stroke: var(--whisker-circling);
   }
   .point {
     fill: var(--color-primary);

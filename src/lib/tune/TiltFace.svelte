@@ -41,7 +41,8 @@
           um,
           d: `M${(x - v * reach) * pxPerMm} ${-(y + u * reach) * pxPerMm}L${(x + v * reach) * pxPerMm} ${-(y - u * reach) * pxPerMm}`,
           x: x * pxPerMm,
-          y: -y * pxPerMm
+          y: -y * pxPerMm,
+          isInside: Math.abs(x) < 0.47 * widthMm && Math.abs(y) < 0.45 * heightMm
         };
       });
   });
@@ -104,7 +105,7 @@
           <path class={['iso', um > 0 ? 'far' : um < 0 ? 'near' : 'even']} {d} />
         {/each}
       </g>
-      {#each lines as { um, x, y } (um)}
+      {#each lines.filter(({ isInside }) => isInside) as { um, x, y } (um)}
         <text class="figure" {x} y={y + 4} text-anchor="middle">{signed(um)}</text>
       {/each}
       {#each placed as turn (turn.screw)}
@@ -114,7 +115,7 @@
           {#if turn.way !== 'leave'}<path class="arrow" d={arrow(turn)} />{/if}
         </g>
         <text class="words" x={turn.textX} y={turn.textY} text-anchor="middle"
-          >{turn.way === 'leave' ? 'leave it' : turnInWords(turn.turns)}</text
+          >{turn.way === 'leave' ? 'leave it' : `turn ${turnInWords(turn.turns)}`}</text
         >
       {/each}
     </g>

@@ -92,9 +92,7 @@
     {/each}
   </fieldset>
   {#if fault === 'spacing'}
-    {#if round.note}<p class="mt-2 text-sm" data-note>{noteOf(round)}</p>{:else}
-      <p class="text-muted mt-2 text-sm">Nothing was written down at another spacing.</p>
-    {/if}
+    <p class="mt-2 text-sm" data-note>{noteOf(round)}</p>
     <div class="mt-1 flex flex-wrap items-center gap-2">
       <div class="join" role="group" aria-label="Which way the spacing goes">
         {#each [['longer', 'Rings in'], ['shorter', 'Rings out']] as const as [each, title] (each)}

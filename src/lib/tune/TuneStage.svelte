@@ -90,7 +90,10 @@
     return mm === undefined ? undefined : mm * 1000;
   });
   const document = () => $state.snapshot(train.document) as typeof train.document;
-  const nextRound = () => void trainer.next(document());
+  function nextRound() {
+    map.loupesShown = true;
+    void trainer.next(document());
+  }
   onMount(() => () => {
     trainer.close();
     tuning.letGo();
@@ -384,7 +387,7 @@
   >
   <button class="tool" aria-label="Larger" title="+" onclick={() => map.view.zoom(1.4)}>+</button>
 {/snippet}
-<div class={['tune', tuning.found && 'print:hidden']}>
+<div class={['tune', trainer.isOpen && 'training', tuning.found && 'print:hidden']}>
   <section
     class="area-map panel relative flex min-h-0 flex-col"
     aria-label={isTilt ? 'Tilt of the sensor' : 'Star-shape map'}
@@ -676,6 +679,9 @@
   .area-list {
     grid-area: list;
   }
+  .training .area-list {
+    display: none;
+  }
   .tools {
     display: flex;
     flex-wrap: wrap;
@@ -725,6 +731,10 @@
     }
     .area-map {
       min-height: 0;
+    }
+    .tune.training {
+      grid-template-rows: minmax(0, 1fr);
+      grid-template-areas: 'map says';
     }
   }
 </style>

@@ -30,6 +30,9 @@ import type { TrainSession } from '$lib/train/session.svelte.ts';
 import type { TestFrame } from './frames.svelte.ts';
 import type { ReadSweep } from './sweep.svelte.ts';
 
+/** Nearer than this to a wanted spacing, nothing has to be changed, mm. */
+const NEAR_ENOUGH_MM = 0.08;
+
 /** Spacings that were tried with a train; kept in the train. */
 export class Tuning {
   readonly #train: TrainSession;
@@ -148,13 +151,17 @@ export class Tuning {
   }
 
   /** The try the drawer can build, while it is looked for and when it was found. */
-  trying = $state<'looking' | 'found' | 'placed' | 'none' | 'failed'>();
+  trying = $state<'looking' | 'found' | 'placed' | 'there' | 'none' | 'failed'>();
   found = $state.raw<NextTry & { from: Train }>();
   #finder: Worker | undefined;
 
   /** Asks the drawer for the change that gives another spacing with the fewest joints opened. */
   async lookFor(spacingMm: number): Promise<void> {
     this.letGo();
+    if (this.spacingMm !== undefined && Math.abs(spacingMm - this.spacingMm) < NEAR_ENOUGH_MM) {
+      this.trying = 'there';
+      return;
+    }
     this.trying = 'looking';
     const worker = startFinder();
     this.#finder = worker;
