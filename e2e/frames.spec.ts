@@ -209,7 +209,7 @@ test('spacings that were tried: by eye and by a frame, on the chart, kept with t
   const { id } = (await made.json()) as { id: string };
   await page.goto(`/trains/${id}/tune`);
   await expect(page.locator('[data-experiment]')).toHaveCount(3);
-  await expect(page.locator('[data-tuned]')).toHaveText(/^Best at 86\.39 mm \(86\.22 to 86\.59\)$/);
+  await expect(page.locator('[data-tuned]')).toHaveText(/^Best at 86\.39 mm \(86\.23 to 86\.56\)$/);
   type Kept = { elements: { corrector?: { tunedMm?: number } }[]; tuning?: { experiments: unknown[] } };
   const kept = async () => (await (await page.request.get(`/api/trains/${id}`)).json()) as { document: Kept };
   const tuned = async () => (await kept()).document.elements.find(({ corrector }) => corrector)?.corrector?.tunedMm;

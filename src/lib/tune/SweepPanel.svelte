@@ -179,6 +179,7 @@
         ><span class="text-muted text-xs">screws</span>
         <select
           class="select select-sm"
+          aria-label="Screws of the plate"
           value={plate?.screws ?? 0}
           onchange={({ currentTarget: { value } }) =>
             notices.complain(value === '0' ? tuning.setPlate(undefined) : setPlate({ screws: value === '4' ? 4 : 3 }))}
@@ -193,6 +194,7 @@
           ><span class="text-muted text-xs">which</span>
           <select
             class="select select-sm"
+            aria-label="Kind of plate"
             value={plate.kind}
             onchange={({ currentTarget: { value } }) =>
               notices.complain(setPlate({ kind: value === 'push-pull' ? 'push-pull' : 'springs' }))}

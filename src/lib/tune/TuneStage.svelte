@@ -201,6 +201,10 @@
     };
     return words[first.cause];
   });
+  function signed(value: number): string {
+    const digits = Math.abs(value).toFixed(2);
+    return Number(digits) === 0 ? digits : `${value > 0 ? '+' : '−'}${digits}`;
+  }
   const shown = (value: number | null | undefined, digits: number): string =>
     value === null || value === undefined ? '–' : value.toFixed(digits);
 
@@ -387,7 +391,7 @@
   >
   <button class="tool" aria-label="Larger" title="+" onclick={() => map.view.zoom(1.4)}>+</button>
 {/snippet}
-<div class={['tune', trainer.isOpen && 'training', tuning.found && 'print:hidden']}>
+<div class={['tune', trainer.isOpen && 'training', tuning.found && 'unprinted']}>
   <section
     class="area-map panel relative flex min-h-0 flex-col"
     aria-label={isTilt ? 'Tilt of the sensor' : 'Star-shape map'}
@@ -557,9 +561,7 @@
       {#if field.radial}
         <div class="mt-2 h-44"><StretchProfile {field} other={otherField} /></div>
         <p class="text-muted text-sm">
-          Corners {field.radial.corner >= 0 ? '+' : '−'}{Math.abs(field.radial.corner).toFixed(2)} ±{(
-            2 * field.radial.standard
-          ).toFixed(2)}{field.cornerSizePct === null
+          Corners {signed(field.radial.corner)} ±{(2 * field.radial.standard).toFixed(2)}{field.cornerSizePct === null
             ? ''
             : Math.abs(field.cornerSizePct) < 0.5
               ? ', stars there as large as in the middle'
@@ -721,6 +723,11 @@
   .key.circling {
     margin-left: 0.5rem;
     border-top: 2px dashed var(--whisker-circling);
+  }
+  @media print {
+    .unprinted {
+      display: none;
+    }
   }
   @media (min-width: 64rem) {
     .tune {

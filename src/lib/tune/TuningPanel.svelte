@@ -73,14 +73,10 @@
   });
   // What was found was found for the train as it stood.
   $effect(() => {
-    const now = train.document.elements;
-    if (found && trying === 'found' && now !== standing) tuning.letGo();
+    const now = JSON.stringify(train.document.elements);
+    if (found && trying === 'found' && now !== JSON.stringify(found.from.elements)) tuning.letGo();
   });
-  let standing = $state.raw<typeof train.document.elements>();
-  function lookFor(mm: number) {
-    standing = train.document.elements;
-    void tuning.lookFor(mm);
-  }
+  const lookFor = (mm: number) => void tuning.lookFor(mm);
   function put() {
     const refusal = tuning.putOnRail();
     if (refusal !== undefined) return notices.complain(refusal);

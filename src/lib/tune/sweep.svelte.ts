@@ -14,6 +14,8 @@ import { sweepOf } from './pixels.ts';
 export interface SweepMember {
   frame: TestFrame;
   at: number | undefined;
+  /** Somebody has said it: it is not looked up again. */
+  isSaid?: boolean;
 }
 
 /** A sweep that was read, and how its positions were counted. */
@@ -82,12 +84,14 @@ export class Sweep {
 
   /** Learns from headers that were read meanwhile where the focuser stood. */
   learn(): void {
-    const members = this.members.map((member) => ({ ...member, at: member.at ?? this.#at(member.frame) }));
+    const members = this.members.map((member) =>
+      member.isSaid ? member : { ...member, at: member.at ?? this.#at(member.frame) }
+    );
     if (members.some(({ at }, index) => at !== this.members[index]!.at)) this.members = members;
   }
 
   place(frame: TestFrame, at: number | undefined): void {
-    this.members = this.members.map((member) => (member.frame === frame ? { frame, at } : member));
+    this.members = this.members.map((member) => (member.frame === frame ? { frame, at, isSaid: true } : member));
   }
 
   leave(frame: TestFrame): void {
