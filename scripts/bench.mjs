@@ -5,7 +5,7 @@ import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { measureFrames, measureLargeFrame } from './bench/frames.mjs';
+import { measureFrames, measureLargeFrame, measureSweep } from './bench/frames.mjs';
 import { measureKeeping, measureTabs } from './bench/keeping.mjs';
 import { measureSteps } from './bench/steps.mjs';
 import { measureWalk } from './bench/walk.mjs';
@@ -273,6 +273,7 @@ if (wants('core')) {
 }
 
 if (wants('frames')) await measureFrames(folder, say);
+if (wants('sweep')) measureSweep(folder, say);
 
 const port = await freePort();
 if (wants('keeping')) {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
-import { fitLine, t95, zeroCrossing, type LinePoint } from '../src/experiment/line.ts';
+import { fitLine, fitParabola, t95, zeroCrossing, type LinePoint } from '../src/experiment/line.ts';
 
 /** Digits that agree with a certified value. */
 const digits = (value: number, certified: number): number =>
@@ -45,6 +45,26 @@ describe('straight lines', () => {
     expect(line.interceptStandard).toBeCloseTo(0.2919, 2);
     expect(line.slopeStandard).toBeCloseTo(0.0576, 2);
     expect(line.chiSquare / line.degreesOfFreedom).toBeCloseTo(1.4833, 3);
+  });
+
+  it('NIST StRD “Pontius”: the certified parabola', () => {
+    // Statistical Reference Datasets, linear regression, lower difficulty; data and certified values from memory.
+    const first = [
+      0.11019, 0.21956, 0.32949, 0.43899, 0.54803, 0.65694, 0.76562, 0.87487, 0.98292, 1.09146, 1.20001, 1.30822,
+      1.41599, 1.52399, 1.63194, 1.73947, 1.84646, 1.95392, 2.06128, 2.16844
+    ];
+    const second = [
+      0.11052, 0.22018, 0.32939, 0.43886, 0.54798, 0.65739, 0.76596, 0.87474, 0.983, 1.0915, 1.20004, 1.30818, 1.41613,
+      1.52408, 1.63159, 1.73965, 1.84696, 1.95445, 2.06177, 2.16829
+    ];
+    const points = [first, second].flatMap((deflections) =>
+      deflections.map((y, at) => ({ x: 150_000 * (at + 1), y, sigmaX: 0, sigmaY: 1 }))
+    );
+    const { middle, a, b, c, chiSquare } = fitParabola(points, 0)!;
+    expect(digits(c, -0.316081871345029e-14)).toBeGreaterThan(9);
+    expect(digits(b - 2 * c * middle, 0.732059160401003e-6)).toBeGreaterThan(9);
+    expect(digits(a - b * middle + c * middle ** 2, 0.673565789473684e-3)).toBeGreaterThan(8);
+    expect(digits(Math.sqrt(chiSquare / 37), 0.205177424076185e-3)).toBeGreaterThan(8);
   });
 
   it('points above one another determine none', () => {

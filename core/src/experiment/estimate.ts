@@ -1,4 +1,4 @@
-import { fitLine, t95, zeroCrossing, type Line, type LinePoint } from './line.ts';
+import { fitLine, fitParabola, t95, zeroCrossing, type Line, type LinePoint, type Parabola } from './line.ts';
 import type { Experiment } from './generated/types.ts';
 
 /** What all experiments say together, as `tune --json` prints it. */
@@ -87,35 +87,17 @@ function fitWithout(all: readonly Measured[]): Fitted | undefined {
   return line && { points, line, ...scatterOf(line), outliers };
 }
 
-/** The parabola through measurements, where it explains much more than the line; its coefficients about the middle. */
-function curveOf({ points, line }: Fitted): { middle: number; a: number; b: number; c: number } | undefined {
+/** The parabola through measurements, where it explains much more than the line. */
+function curveOf({ points, line }: Fitted): Parabola | undefined {
   if (points.length < 5 || new Set(points.map(({ x }) => x)).size < 4) return undefined;
-  const middle = points.reduce((sum, { x }) => sum + x, 0) / points.length;
-  const weights = points.map(({ sigmaX, sigmaY }) => 1 / (sigmaY ** 2 + (line.slope * sigmaX) ** 2));
-  // Normal equations of 1, u, u², solved by Cramer's rule.
-  const moments = Array.from({ length: 5 }, (_, power) =>
-    points.reduce((sum, { x }, at) => sum + weights[at]! * (x - middle) ** power, 0)
-  );
-  const right = Array.from({ length: 3 }, (_, power) =>
-    points.reduce((sum, { x, y }, at) => sum + weights[at]! * y * (x - middle) ** power, 0)
-  );
-  const [m0, m1, m2, m3, m4] = moments as [number, number, number, number, number];
-  const [r0, r1, r2] = right as [number, number, number];
-  const determinant = m0 * (m2 * m4 - m3 * m3) - m1 * (m1 * m4 - m3 * m2) + m2 * (m1 * m3 - m2 * m2);
-  if (!(Math.abs(determinant) > 0)) return undefined;
-  const a = (r0 * (m2 * m4 - m3 * m3) - m1 * (r1 * m4 - m3 * r2) + m2 * (r1 * m3 - m2 * r2)) / determinant;
-  const b = (m0 * (r1 * m4 - m3 * r2) - r0 * (m1 * m4 - m3 * m2) + m2 * (m1 * r2 - r1 * m2)) / determinant;
-  const c = (m0 * (m2 * r2 - m3 * r1) - m1 * (m1 * r2 - r1 * m2) + r0 * (m1 * m3 - m2 * m2)) / determinant;
-  const chiSquare = points.reduce(
-    (sum, { x, y }, at) => sum + weights[at]! * (y - a - b * (x - middle) - c * (x - middle) ** 2) ** 2,
-    0
-  );
-  const scatter = Math.max(1, chiSquare / (points.length - 3));
-  return (line.chiSquare - chiSquare) / scatter > NEEDS_CURVE ? { middle, a, b, c } : undefined;
+  const parabola = fitParabola(points, line.slope);
+  if (!parabola) return undefined;
+  const scatter = Math.max(1, parabola.chiSquare / (points.length - 3));
+  return (line.chiSquare - parabola.chiSquare) / scatter > NEEDS_CURVE ? parabola : undefined;
 }
 
 /** Where a parabola is zero nearest to the smallest measurement, or, where it never is, where it is smallest. */
-function crossingOf({ middle, a, b, c }: { middle: number; a: number; b: number; c: number }, near: number): number {
+function crossingOf({ middle, a, b, c }: Parabola, near: number): number {
   const inside = b * b - 4 * a * c;
   if (inside <= 0) return middle - b / (2 * c);
   const roots = [1, -1].map((sign) => middle + (-b + sign * Math.sqrt(inside)) / (2 * c));

@@ -122,3 +122,52 @@ export function t95(degreesOfFreedom: number): number {
   if (degreesOfFreedom < 60) return T95_AT[30];
   return degreesOfFreedom < 120 ? T95_AT[60] : 1.96;
 }
+
+/** y = a + b u + c u², u = x − middle. */
+export interface Parabola {
+  middle: number;
+  a: number;
+  b: number;
+  c: number;
+  chiSquare: number;
+}
+
+/**
+ * Weighted least squares by a parabola: normal equations about the middle, x in units of its spread, solved by Cramer's
+ * rule.
+ *
+ * @param slope of the points, by which the uncertainty of x counts in y
+ * @returns undefined where the points do not determine it
+ */
+export function fitParabola(points: readonly LinePoint[], slope: number): Parabola | undefined {
+  const middle = points.reduce((sum, { x }) => sum + x, 0) / points.length;
+  const spread = Math.max(...points.map(({ x }) => Math.abs(x - middle)));
+  if (!(spread > 0)) return undefined;
+  const scaled = points.map(({ x, y, sigmaX, sigmaY }) => ({
+    u: (x - middle) / spread,
+    y,
+    weight: 1 / (sigmaY ** 2 + (slope * sigmaX) ** 2)
+  }));
+  const sum = (of: (point: (typeof scaled)[number]) => number): number =>
+    scaled.reduce((total, point) => total + point.weight * of(point), 0);
+  const [m0, m1, m2, m3, m4] = [0, 1, 2, 3, 4].map((power) => sum(({ u }) => u ** power)) as [
+    number,
+    number,
+    number,
+    number,
+    number
+  ];
+  const [r0, r1, r2] = [0, 1, 2].map((power) => sum(({ u, y }) => y * u ** power)) as [number, number, number];
+  const determinant = m0 * (m2 * m4 - m3 * m3) - m1 * (m1 * m4 - m3 * m2) + m2 * (m1 * m3 - m2 * m2);
+  if (!(Math.abs(determinant) > 1e-12 * m0 * m2 * m4)) return undefined;
+  const a = (r0 * (m2 * m4 - m3 * m3) - m1 * (r1 * m4 - m3 * r2) + m2 * (r1 * m3 - m2 * r2)) / determinant;
+  const b = (m0 * (r1 * m4 - m3 * r2) - r0 * (m1 * m4 - m3 * m2) + m2 * (m1 * r2 - r1 * m2)) / determinant;
+  const c = (m0 * (m2 * r2 - m3 * r1) - m1 * (m1 * r2 - r1 * m2) + r0 * (m1 * m3 - m2 * m2)) / determinant;
+  return {
+    middle,
+    a,
+    b: b / spread,
+    c: c / spread ** 2,
+    chiSquare: sum(({ u, y }) => (y - a - b * u - c * u * u) ** 2)
+  };
+}

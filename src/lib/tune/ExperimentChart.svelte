@@ -41,6 +41,8 @@
     Math.max(1, ...swept.map(({ sweep }) => Math.abs(sweep.astigmatismUm) + 2 * sweep.standardUm)) * 1.2
   );
   const yUm = $derived(scaleLinear([-mostUm, mostUm], [height - FOOT, TOP]));
+  /** Beside the figures of sweeps, where there are some. */
+  const wordsX = $derived(width - RIGHT - (swept.length > 0 ? 54 : 4));
   const sweptLine = $derived.by(() => {
     const { bestMm } = answer;
     if (bestMm === null || new Set(swept.map(({ spacingMm }) => spacingMm)).size < 2) return '';
@@ -135,8 +137,8 @@
       <text x={x(mm)} y={height - FOOT + 15} text-anchor="middle">{mm}</text>
     {/each}
     <text x={width - RIGHT} y={height - 3} text-anchor="end">spacing, mm</text>
-    <text x={width - RIGHT - 4} y={TOP + 10} text-anchor="end">outward</text>
-    <text x={width - RIGHT - 4} y={height - FOOT - 5} text-anchor="end">circling</text>
+    <text x={wordsX} y={TOP + 10} text-anchor="end">outward</text>
+    <text x={wordsX} y={height - FOOT - 5} text-anchor="end">circling</text>
     {#if publishedMm !== undefined}
       <path class="published" d="M{x(publishedMm)} {TOP}V{height - FOOT}" />
       <text x={x(publishedMm)} y={TOP - 6} text-anchor="middle">published</text>
@@ -259,18 +261,18 @@
   }
   .line.swept,
   .error.um {
-    stroke: var(--whisker-circling);
+    stroke: var(--drawn-circling);
     stroke-dasharray: 5 3;
   }
   text.um {
-    fill: var(--whisker-circling);
+    fill: var(--drawn-circling);
   }
   .diamond {
-    fill: var(--whisker-circling);
+    fill: var(--drawn-circling);
   }
   .diamond.left {
     fill: none;
-    stroke: var(--whisker-circling);
+    stroke: var(--drawn-circling);
   }
   .point {
     fill: var(--color-primary);

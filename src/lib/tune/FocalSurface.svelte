@@ -110,23 +110,23 @@
   }
   .line {
     fill: none;
-    stroke: var(--whisker-outward);
+    stroke: var(--drawn-outward);
     stroke-width: 1.8;
   }
   .line.tangential {
-    stroke: var(--whisker-circling);
+    stroke: var(--drawn-circling);
     stroke-dasharray: 5 3;
   }
   .error {
-    stroke: var(--whisker-outward);
+    stroke: var(--drawn-outward);
     stroke-opacity: 0.5;
   }
   .point {
-    fill: var(--whisker-outward);
+    fill: var(--drawn-outward);
   }
   .point.tangential {
     fill: none;
-    stroke: var(--whisker-circling);
+    stroke: var(--drawn-circling);
     stroke-width: 1.5;
   }
 </style>

@@ -48,13 +48,22 @@
   });
   const signed = (um: number) => (um === 0 ? '0' : `${um > 0 ? '+' : '−'}${Math.abs(um)}`);
   const HEAD = 12;
+  /** On a small face there is room for the angle alone. */
+  const isSmall = $derived(Math.min(boxWidth, boxHeight) < 420);
+  const inward = $derived(isSmall ? 32 : 44);
   const placed = $derived(
     turns.map((turn) => {
       const angle = (turn.pictureDeg * Math.PI) / 180;
       const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
       const radius = (plate?.radiusMm ?? 0) * pxPerMm;
       // What is written stands inside the ring of screws, toward the middle.
-      return { ...turn, x: cos * radius, y: -sin * radius, textX: cos * (radius - 40), textY: -sin * (radius - 36) };
+      return {
+        ...turn,
+        x: cos * radius,
+        y: -sin * radius,
+        textX: cos * (radius - inward),
+        textY: -sin * (radius - inward + 4)
+      };
     })
   );
   /** An arrow round a screw head, so long as it is turned, up to most of the way round. */
@@ -115,7 +124,7 @@
           {#if turn.way !== 'leave'}<path class="arrow" d={arrow(turn)} />{/if}
         </g>
         <text class="words" x={turn.textX} y={turn.textY} text-anchor="middle"
-          >{turn.way === 'leave' ? 'leave it' : `turn ${turnInWords(turn.turns)}`}</text
+          >{turn.way === 'leave' ? 'leave it' : `${isSmall ? '' : 'turn '}${turnInWords(turn.turns)}`}</text
         >
       {/each}
     </g>
@@ -139,10 +148,10 @@
     stroke-width: 1.4;
   }
   .iso.far {
-    stroke: var(--whisker-outward);
+    stroke: var(--drawn-outward);
   }
   .iso.near {
-    stroke: var(--whisker-circling);
+    stroke: var(--drawn-circling);
     stroke-dasharray: 6 4;
   }
   .iso.even {

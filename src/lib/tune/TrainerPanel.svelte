@@ -72,7 +72,9 @@
           ? 'What is wrong with this frame?'
           : right
             ? 'Right.'
-            : `No: ${WORDS[round!.fault].toLowerCase()}.`}
+            : answer?.fault === round!.fault
+              ? 'Not quite.'
+              : `No: ${WORDS[round!.fault].toLowerCase()}.`}
   </h2>
   <button class="btn btn-ghost btn-sm btn-square" aria-label="Leave the trainer" onclick={() => trainer.close()}
     ><X size={16} /></button

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { warmWorkers } from '$lib/workers/warm.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { undoCommands } from '$lib/workbench/commands.ts';
   import { screwTurns, sweepPositions } from '@lodestone/core/experiment';
@@ -102,6 +103,7 @@
   let address = $state('');
   onMount(() => {
     address = `${location.origin}/api/trains/${train.id}/frames`;
+    warmWorkers();
     return frames.show();
   });
 
@@ -431,7 +433,7 @@
         <TiltFace {tilt} widthMm={sensor.widthMm} heightMm={sensor.heightMm} plate={tuning.plate} {turns} />
       </div>
       <p class="legend" aria-hidden="true">
-        <span class="key outward"></span>farther than the middle, µm<span class="key circling"></span>nearer
+        <span class="key outward drawn"></span>farther than the middle, µm<span class="key circling drawn"></span>nearer
       </p>
     {:else if chosen?.summary}
       <div class="tools" role="toolbar" aria-label="Map">
@@ -723,6 +725,15 @@
   .key.circling {
     margin-left: 0.5rem;
     border-top: 2px dashed var(--whisker-circling);
+  }
+  .key.drawn {
+    border-color: var(--drawn-outward);
+  }
+  .key.circling.drawn {
+    border-color: var(--drawn-circling);
+  }
+  .training {
+    grid-template-areas: 'map' 'says';
   }
   @media print {
     .unprinted {

@@ -253,7 +253,19 @@
         Keep what a frame says, or what your eye says, for the spacing the train has: under
         <strong>Experiments</strong> every entry is a point, and the spacing this unit really wants is where they cross from
         outward to circling, with how sure that is, how far off the corners still look round, and what to try next. Keep it,
-        and it is the corrector’s tuned back focus from then on.
+        and it is the corrector’s tuned back focus from then on. For the next try the drawer is asked: the rings that give
+        it with the fewest joints opened go onto the rail in one step, and the change-over can be printed.
+      </p>
+      <p class="mt-2">
+        A <strong>Sweep</strong> is surer than stretched stars: frames at five or more positions of the focuser, on both sides
+        of focus and come to from one side, give the focal surface in µm. What radial and tangential focus differ by in the
+        corners counts as an experiment; how the sensor is tilted stands on the face, with the screws of the plate and what
+        to turn how far and which way, once the plate is described. What a step moves the sensor by comes from the focuser
+        (a corrector that travels with it makes m² of it), is typed, or is reckoned from how fast the stars grow.
+      </p>
+      <p class="mt-2">
+        The <strong>Trainer</strong> shows frames of a simulated camera on your own train and asks what is wrong and what
+        to do. It says why on the field, grows harder as you do, and remembers what you confuse with what.
       </p>
     </section>
 
