@@ -371,6 +371,29 @@ describe('lodestone tune', () => {
     expect(one).toMatchObject({ status: 1, stdout: expect.stringMatching(/not known yet[^]*try next: 56\.00 mm/) });
   });
 
+  it('with a drawer the next one is what its rings make, of a train with the joints to open', () => {
+    const drawer = 'demo/drawer.json';
+    const bare = lodestone(['tune', '-', '--drawer', drawer, '--json'], experiments([frame(55, 0.11)]));
+    const answer = JSON.parse(bare.stdout) as { nextMm: number; next: { in: string[]; out: string[]; joints: null } };
+    expect(Math.abs(answer.nextMm - 56)).toBeLessThan(0.11);
+    expect(answer.next.in.length + answer.next.out.length).toBeGreaterThan(0);
+    expect(answer.next.joints).toBeNull();
+
+    const longTom = JSON.parse(readFileSync('demo/long-tom.json', 'utf8')) as { tuning: unknown };
+    const whole = lodestone(['tune', '-', '--drawer', drawer], JSON.stringify(longTom));
+    expect(whole).toMatchObject({ status: 0, stdout: expect.stringMatching(/Best spacing 86\.39 mm/) });
+    const early = {
+      ...longTom,
+      tuning: { experiments: [{ spacingMm: 86.23, eye: { stretch: 'outward', strength: 1 } }] }
+    };
+    const found = lodestone(['tune', '-', '--drawer', drawer, '--json'], JSON.stringify(early));
+    expect(found.status).toBe(1);
+    const said = JSON.parse(found.stdout) as { nextMm: number; next: { spacingMm: number; joints: number } | null };
+    if (said.next) expect(said.next).toMatchObject({ spacingMm: said.nextMm, joints: expect.any(Number) });
+    expect(lodestone(['tune', '-', '--drawer', 'no-such-file.json'], experiments([])).status).toBe(2);
+    expect(lodestone(['tune', '-', '--drawer', '-'], experiments([])).status).toBe(2);
+  });
+
   it('refuses what is no experiment with its place', () => {
     const { status, stdout, stderr } = lodestone(
       ['tune', '-'],

@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
-import { readExperimentsText, startingSchools, tuneFrom, type Experiment } from '../src/experiment/index.ts';
+import type { Part } from '../src/drawer/index.ts';
+import {
+  nearestByRings,
+  readExperimentsText,
+  startingSchools,
+  tuneFrom,
+  type Experiment
+} from '../src/experiment/index.ts';
 
 const frame = (spacingMm: number, value: number, standard = 0.01, uncertaintyMm = 0): Experiment => ({
   spacingMm,
@@ -95,6 +102,54 @@ describe('frames at several spacings', () => {
       if (interval && interval[0] <= 56.7 && 56.7 <= interval[1]) held++;
     }
     expect(Math.abs(held / SERIES - 0.95)).toBeLessThan(0.02);
+  });
+});
+
+describe('what frames at one spacing differ by', () => {
+  it('counts against all of them, where they say too little of it themselves', () => {
+    const alike = [frame(55, 0.1), frame(55, 0.102), frame(55, 0.098), frame(57, -0.02)];
+    const apart = [frame(55, 0.14), frame(55, 0.1), frame(55, 0.06), frame(57, -0.02)];
+    const width = (entries: Experiment[]): number => {
+      const [from, to] = tuneFrom(entries).interval95Mm!;
+      return to - from;
+    };
+    expect(width(apart)).toBeGreaterThan(1.5 * width(alike));
+  });
+
+  it('an eye that is sure of the other side is left out, and named; one that is unsure is not', () => {
+    const frames = [frame(54, 0.14), frame(56, 0), frame(58, -0.14)];
+    expect(tuneFrom([...frames, eye(54.5, 'circling', 3)]).outliers).toEqual([3]);
+    expect(tuneFrom([...frames, eye(54.5, 'circling', 1), eye(55.9, 'circling', 3)]).outliers).toEqual([]);
+  });
+});
+
+describe('the nearest spacing by rings alone', () => {
+  const ring = (partId: string, lengthMm: number, more: object = {}): Part => ({
+    partId,
+    element: { id: partId, kind: 'spacer', name: partId, lengthMm },
+    quantity: 1,
+    owned: true,
+    location: '',
+    state: 'spare',
+    measurements: [],
+    ...more
+  });
+
+  it('puts rings in, takes one out, or exchanges one, with few moved where it is as near', () => {
+    const rings = [ring('A', 5), ring('B', 6.5), ring('C', 0.5), ring('D', 1)];
+    expect(nearestByRings(55, 56.5, rings)).toEqual({ spacingMm: 56.5, in: ['C', 'D'], out: [] });
+    expect(nearestByRings(55, 56.5, rings.slice(0, 2))).toEqual({ spacingMm: 56.5, in: ['B'], out: ['A'] });
+    expect(nearestByRings(55, 56, rings)).toEqual({ spacingMm: 56, in: ['D'], out: [] });
+    expect(nearestByRings(55, 50, rings)).toEqual({ spacingMm: 50, in: [], out: ['A'] });
+  });
+
+  it('takes no ring twice that is there once, none that is not owned, and offers nothing that does not bring it nearer', () => {
+    expect(nearestByRings(55, 57, [ring('C', 1)])).toEqual({ spacingMm: 56, in: ['C'], out: [] });
+    expect(nearestByRings(55, 57, [ring('C', 1, { quantity: 2 })])).toEqual({ spacingMm: 57, in: ['C', 'C'], out: [] });
+    expect(
+      nearestByRings(55, 56, [ring('X', 1, { owned: false }), ring('Y', 1, { state: 'set-aside' })])
+    ).toBeUndefined();
+    expect(nearestByRings(55, 55.2, [ring('A', 5)])).toBeUndefined();
   });
 });
 

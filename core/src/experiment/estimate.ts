@@ -23,6 +23,8 @@ export interface TuneAnswer {
 const SEEN = 0.05;
 /** Astigmatism that is just seen at usual focal ratios, μm (common practice, no source). */
 const SEEN_UM = 20;
+/** An eye that says so strongly is sure of the side. */
+const FIRMLY = 2;
 /** Longest step beyond what was tried, mm. */
 const LONGEST_STEP_MM = 3;
 const FIRST_STEP_MM = 1;
@@ -63,9 +65,31 @@ function scatterOf({ chiSquare, degreesOfFreedom }: Line): { widen: number; t: n
 const lineVariance = ({ interceptStandard, slopeStandard, covariance }: Line, x: number): number =>
   interceptStandard ** 2 + 2 * x * covariance + x * x * slopeStandard ** 2;
 
+/** Frames at one spacing that are needed beyond the first of each, before their scatter is believed. */
+const LEAST_REPEATS = 2;
+
+/**
+ * Measurements with what they scatter by at one spacing beyond what they state: their own repeatability is surer than
+ * what a single frame can know of itself.
+ */
+function withRepeatability(all: readonly Measured[]): Measured[] {
+  let [squares, repeats, stated] = [0, 0, 0];
+  for (const x of new Set(all.map((each) => each.x))) {
+    const there = all.filter((each) => each.x === x);
+    const mean = there.reduce((sum, { y }) => sum + y, 0) / there.length;
+    squares += there.reduce((sum, { y }) => sum + (y - mean) ** 2, 0);
+    repeats += there.length - 1;
+    if (there.length > 1)
+      stated += (there.reduce((sum, { sigmaY }) => sum + sigmaY ** 2, 0) / there.length) * (there.length - 1);
+  }
+  if (repeats < LEAST_REPEATS) return [...all];
+  const excess = Math.max(0, (squares - stated) / repeats);
+  return all.map((each) => ({ ...each, sigmaY: Math.hypot(each.sigmaY, Math.sqrt(excess)) }));
+}
+
 /** The line through measurements; what lies far from all others is left out, at most a quarter of them. */
 function fitWithout(all: readonly Measured[]): Fitted | undefined {
-  let points = [...all];
+  let points = withRepeatability(all);
   const outliers: number[] = [];
   while (points.length >= 4 && outliers.length < Math.floor(all.length / 4)) {
     let worst: { point: Measured; distance: number } | undefined;
@@ -313,11 +337,22 @@ export function tuneFrom(experiments: readonly Experiment[], publishedMm?: numbe
     return { ...answer, why: `All entries are of one spacing. ${answer.why}` };
   }
 
-  const { line, t, widen, points, outliers } = chosen;
+  const { line, t, widen, points } = chosen;
   const seen = chosen === sweeps ? SEEN_UM : SEEN;
   const slopePerMm = frames && decides(frames) ? frames.line.slope : line.slope;
   const toleranceMm = frames && decides(frames) ? SEEN / Math.abs(frames.line.slope) : seen / Math.abs(line.slope);
   const crossing = zeroCrossing(line, t, widen)!;
+  // What an eye has firmly seen the other way from what frames say of that spacing does not go with them.
+  const contradicting =
+    frames && decides(frames)
+      ? experiments.flatMap(({ spacingMm, radial, sweep, eye }, index) => {
+          if (radial || sweep || !eye || (eye.strength ?? 1) < FIRMLY) return [];
+          const side = eye.stretch === 'outward' ? 1 : eye.stretch === 'circling' ? -1 : 0;
+          const seenByFrames = frames.line.intercept + frames.line.slope * spacingMm;
+          return side * seenByFrames < -SEEN ? [index] : [];
+        })
+      : [];
+  const outliers = [...chosen.outliers, ...contradicting].sort((a, b) => a - b);
   const curve = curveOf(chosen);
   const smallest = points.reduce((a, b) => (Math.abs(b.y) < Math.abs(a.y) ? b : a)).x;
   const shift = curve ? crossingOf(curve, smallest) - crossing.at : 0;

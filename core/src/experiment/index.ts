@@ -31,3 +31,4 @@ export {
   type TrainerRound,
   type TrainerScore
 } from './trainer.ts';
+export { nearestByRings, type RingChange } from './buildable.ts';
