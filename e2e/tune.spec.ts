@@ -47,6 +47,9 @@ test('a focus sweep gives the focal surface, the plate’s screws are drawn with
   // Said, it is taken as said: everything in proportion.
   const step = page.getByLabel('What one step moves the sensor by, µm');
   await step.fill('8');
+  await expect(page.locator('[data-otherwise]')).toContainText('Stars grow as if a step moved the sensor by', {
+    timeout: 30_000
+  });
   await expect
     .poll(async () => Number(await page.locator('[data-tilt]').getAttribute('data-tilt')) / across, { timeout: 30_000 })
     .toBeGreaterThan(1.5);

@@ -44,6 +44,9 @@ export const NO_FAULTS: HiddenTruth = {
   cosmicRays: 0
 };
 
+/** Stars of every frame the simulated camera takes, so that its frames can be compared. */
+export const ONE_SKY = 1;
+
 /** Half diagonal for which the usual astigmatism is said, mm; it grows with the square (third order). */
 const USUAL_HALF_DIAGONAL_MM = 14.1;
 /** Cells along the longer side between whose middles the light is taken as straight. */

@@ -1,4 +1,12 @@
-export { NO_FAULTS, SIMULATED_STEP_UM, cameraOf, sensorUmPerStep, sweepPositions, type HiddenTruth } from './camera.ts';
+export {
+  NO_FAULTS,
+  ONE_SKY,
+  SIMULATED_STEP_UM,
+  cameraOf,
+  sensorUmPerStep,
+  sweepPositions,
+  type HiddenTruth
+} from './camera.ts';
 export { startingSchools, tuneFrom, type TuneAnswer } from './estimate.ts';
 export type { Experiment, ExperimentsFile } from './generated/types.ts';
 export { nextTry, spacingOf, type NextTry } from './nextTry.ts';

@@ -1,5 +1,6 @@
 import type { FrameSummary } from '../frame/summary.ts';
 import type { Star } from '../frame/stars.ts';
+import { medianOf } from '../frame/median.ts';
 import { robustFit } from '../frame/robust.ts';
 import { FWHM_OVER_SIGMA } from '../frame/measure.ts';
 
@@ -55,6 +56,8 @@ export interface SweepReading {
   regions: SweepRegion[];
   /** Second moment of a star by its distance from focus: coefficients of the even powers, from px² a μm⁰. */
   curve: number[];
+  /** Standard uncertainty of how fast stars grow, of itself. */
+  growthDoubt: number;
 }
 
 export type SweepAnswer = { ok: true; sweep: SweepReading } | { ok: false; message: string };
@@ -261,8 +264,6 @@ function fitSurface({ samples, positions }: Scaled, start: readonly number[]) {
   return covariance && p.every(Number.isFinite) ? { p, covariance } : undefined;
 }
 
-const medianOf = (values: readonly number[]): number => values.toSorted((a, b) => a - b)[values.length >> 1] ?? 0;
-
 /** A first guess: the stars around the middle on a parabola. */
 function guess({ samples, positions }: Scaled): number[] | string {
   const near = samples.filter(({ square }) => square < 0.16);
@@ -431,6 +432,7 @@ export function readSweep(frames: readonly SweepFrame[]): SweepAnswer {
           tangentialUm: region.tangentialUm * um,
           standardUm: region.standardUm * um
         })),
+      growthDoubt: Math.sqrt(covariance[GROWTH]![GROWTH]!) / p[GROWTH]!,
       curve: Array.from({ length: POWERS }, (_, power) => (p[power]! * px) / um ** (2 * power))
     }
   };

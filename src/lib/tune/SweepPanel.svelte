@@ -141,6 +141,13 @@
         ? ` A step is taken as ${result.umPerStep.toFixed(1)} µm, by how fast the stars grow (assumed; it may be off by a fifth).`
         : ''}
     </p>
+    {#if result.otherwiseUm !== undefined}
+      <p class="text-warning mt-1 text-sm" data-otherwise>
+        Stars grow as if a step moved the sensor by {result.otherwiseUm.toFixed(1)} µm, not by {result.umPerStep.toFixed(
+          1
+        )}: one of the two is wrong, and every figure in µm with it.
+      </p>
+    {/if}
     <button
       class="btn btn-primary btn-sm mt-1"
       data-keep-sweep

@@ -15,7 +15,7 @@
   import { NIGHTS } from './nights.ts';
   import StarMap from './StarMap.svelte';
   import StretchProfile from './StretchProfile.svelte';
-  import { Sweep } from './sweep.svelte.ts';
+  import { useSweep } from './sweep.svelte.ts';
   import SweepPanel from './SweepPanel.svelte';
   import TiltFace from './TiltFace.svelte';
   import { Trainer } from './trainer.svelte.ts';
@@ -28,7 +28,7 @@
   const notices = useNotices();
   const map = new MapState();
   const tuning = new Tuning(train, useDrawer());
-  const sweep = new Sweep(train, frames);
+  const sweep = useSweep();
   const trainer = new Trainer();
   const uid = $props.id();
 
@@ -66,7 +66,7 @@
       : [sweep.statedUm, sweep.outward, ...sweep.usable.map(({ frame, at }) => `${frame.id}@${at}`)].join(' ')
   );
   $effect(() => {
-    if (swept !== '') untrack(() => void sweep.read());
+    if (swept !== '' && swept !== sweep.readAs) untrack(() => void sweep.read(swept));
   });
   $effect(() => {
     if (sweep.waiting.length === 0) untrack(() => sweep.learn());
@@ -82,9 +82,11 @@
       : []
   );
   const isTilt = $derived(layer === 'tilt' && tilt !== undefined && sensor !== undefined && !trainer.isOpen);
-  // A sweep that was read is looked at.
+  // A sweep that was read just now is looked at.
+  let seen = sweep.result;
   $effect(() => {
-    if (sweep.result) layer = 'tilt';
+    if (sweep.result && sweep.result !== seen) layer = 'tilt';
+    seen = sweep.result;
   });
   const depthUm = $derived.by(() => {
     const mm = train.assessment.facts.light?.report.depthOfFocusMm;

@@ -140,13 +140,14 @@
   <p class="text-muted mt-1 flex items-center gap-2 text-sm" role="status">
     Looking through the drawer … <button class="btn btn-ghost btn-xs" onclick={() => tuning.letGo()}>Cancel</button>
   </p>
-{:else if trying === 'none' || trying === 'failed' || trying === 'there'}
+{:else if trying === 'none' || trying === 'failed' || trying === 'there' || trying === 'unread'}
   <p class="mt-1 text-sm" data-no-try>
-    {trying === 'there'
-      ? 'The train stands there already: take a frame of it.'
-      : trying === 'none'
-        ? 'The drawer has no rings that come near it without opening the train’s ends.'
-        : 'It could not be looked for.'}
+    {{
+      there: 'The train stands there already: take a frame of it.',
+      none: 'The drawer has no rings that come near it without opening the train’s ends.',
+      unread: 'The drawer was not read yet: try again once it is there.',
+      failed: 'It could not be looked for.'
+    }[trying]}
   </p>
 {:else if found}
   <div class="bg-base-300/40 mt-1 rounded p-2 text-sm" data-found-try={found.spacingMm.toFixed(2)}>

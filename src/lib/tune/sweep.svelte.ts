@@ -6,6 +6,7 @@ import {
   umPerUnit,
   type SweepReading
 } from '@lodestone/core/experiment';
+import { getContext, setContext } from 'svelte';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
 import type { Frames, TestFrame } from './frames.svelte.ts';
 import { sweepOf } from './pixels.ts';
@@ -24,7 +25,14 @@ export interface ReadSweep {
   umPerStep: number;
   /** Nobody has said what a step moves: it is reckoned from how fast stars grow. */
   isReckoned: boolean;
+  /** What a step would be by how fast stars grow, where that is another figure by far than what was said. */
+  otherwiseUm: number | undefined;
 }
+
+/** How fast stars grow is believed where it is known to so much of itself; it goes with the square of a step. */
+const MOST_DOUBT = 0.25;
+/** A step that was said and one that is reckoned may differ by this factor. */
+const FAR = 1.5;
 
 const countDifferent = (positions: readonly (number | undefined)[]): number =>
   positions.filter((at, index) => positions.indexOf(at) === index).length;
@@ -69,6 +77,7 @@ export class Sweep {
   /** Takes these frames for the sweep. */
   take(frames: readonly TestFrame[]): void {
     this.members = frames.map((frame) => ({ frame, at: this.#at(frame) }));
+    this.readAs = '';
     this.result = undefined;
     this.state = 'idle';
     this.message = undefined;
@@ -100,12 +109,21 @@ export class Sweep {
 
   cancel(): void {
     this.#reading?.abort();
+    this.readAs = '';
     for (const { frame } of this.waiting) this.#frames.cancel(frame);
     this.state = 'idle';
   }
 
-  /** Reads the focal surface out of all frames that are there. */
-  async read(): Promise<void> {
+  /** What the last reading was of: the same is not read twice. */
+  readAs = '';
+
+  /**
+   * Reads the focal surface out of all frames that are there.
+   *
+   * @param as says what it follows from: frames, positions, and what a step moves
+   */
+  async read(as: string): Promise<void> {
+    this.readAs = as;
     this.#reading?.abort();
     const stranger = this.usable
       .map(({ frame }) => takenWith(frame.summary!))
@@ -139,12 +157,20 @@ export class Sweep {
         if (!again?.ok || umPerStep === undefined) {
           this.state = 'failed';
           this.message =
-            'What one step of the focuser moves is not known, and the train does not say enough to reckon it: say it above.';
+            'What one step of the focuser moves is not known, and these frames do not tell: say it above, or walk farther from focus.';
           return;
         }
         answer = again;
       }
-      this.result = { reading: answer.sweep, umPerStep, isReckoned: statedUm === undefined };
+      const grown = this.#reckonedUm(answer.sweep);
+      // Positions are in μm by then: where stars grow as they should it is 1.
+      const isFar = statedUm !== undefined && grown !== undefined && (grown > FAR || grown < 1 / FAR);
+      this.result = {
+        reading: answer.sweep,
+        umPerStep,
+        isReckoned: statedUm === undefined,
+        otherwiseUm: isFar ? grown * umPerStep : undefined
+      };
       this.state = 'read';
       this.message = undefined;
     } catch (error) {
@@ -154,7 +180,9 @@ export class Sweep {
     }
   }
 
-  #reckonedUm({ curve }: SweepReading): number | undefined {
+  /** What the unit of the positions is by how fast stars grow, μm; undefined where that is hardly known. */
+  #reckonedUm({ curve, growthDoubt }: SweepReading): number | undefined {
+    if (!(growthDoubt < MOST_DOUBT)) return undefined;
     const { light } = this.#train.assessment.facts;
     const pixelUm = light?.sensor.pixelUm;
     const [frame] = this.usable;
@@ -163,3 +191,7 @@ export class Sweep {
     return umPerUnit(Math.max(0, curve[1]!), light.beam.fRatio, light.obstruction, pixelUm * binning) || undefined;
   }
 }
+
+const KEY = Symbol('sweep');
+export const provideSweep = (sweep: Sweep): Sweep => setContext(KEY, sweep);
+export const useSweep = (): Sweep => getContext<Sweep>(KEY);

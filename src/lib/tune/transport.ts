@@ -9,11 +9,11 @@ export const deleteFrame = async (trainId: string, id: string): Promise<void> =>
   if (!response.ok && response.status !== 404) throw new Unreachable('The frame could not be taken away.');
 };
 
-/** A file from the server. @throws Unreachable or Refused */
-async function file(path: string, init: RequestInit): Promise<Blob> {
+/** The file of a frame that is kept on the server. @throws Unreachable or Refused */
+export async function fetchPixels(trainId: string, id: string, signal: AbortSignal): Promise<Blob> {
   let response: Response;
   try {
-    response = await fetch(path, init);
+    response = await fetch(`/api/trains/${trainId}/frames/${id}`, { signal });
     if (response.ok) return await response.blob();
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
@@ -21,6 +21,3 @@ async function file(path: string, init: RequestInit): Promise<Blob> {
   }
   throw new Refused(messageOf(await response.json().catch(() => undefined)));
 }
-
-export const fetchPixels = (trainId: string, id: string, signal: AbortSignal): Promise<Blob> =>
-  file(`/api/trains/${trainId}/frames/${id}`, { signal });

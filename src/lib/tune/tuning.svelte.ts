@@ -1,5 +1,7 @@
 import {
   TRAIN,
+  apply,
+  assess,
   correctorOf,
   spacingFromScale,
   type MeasuredSpacing,
@@ -56,8 +58,20 @@ export class Tuning {
   readonly spacingMm: number | undefined = $derived.by(() => spacingOf(this.#train.document));
   /** Where the two schools would go first, while nothing decides between them. */
   readonly schools = $derived.by(() => startingSchools(this.experiments as readonly Experiment[]));
-  /** What a check says of the tuned value: that the published one was probably measured from elsewhere. */
-  readonly misread = $derived.by(() => this.#train.assessment.findings.find(({ code }) => code === 'datum-misread'));
+  /** What makes the best spacing the corrector's own; undefined where nothing is known, or there is no corrector. */
+  readonly #accepting: Operation | undefined = $derived.by(() => {
+    const { bestMm } = this.answer;
+    const { elements, host } = this.#train.document;
+    const at = elements.find((element) => correctorOf(element))?.id ?? (host.corrector ? 'host' : undefined);
+    if (bestMm === null || at === undefined) return undefined;
+    return { op: 'set', at, path: ['corrector', 'tunedMm'], to: Number(bestMm.toFixed(2)) };
+  });
+  /** What a check says of the tuned value, or of the one that is offered: that the published one was probably measured from elsewhere. */
+  readonly misread = $derived.by(() => {
+    const accepting = this.#accepting;
+    const { findings } = accepting ? assess(apply(this.#train.document, accepting)) : this.#train.assessment;
+    return findings.find(({ code }) => code === 'datum-misread');
+  });
   readonly plate: TiltPlate | undefined = $derived.by(
     () => this.#train.document.tuning?.plate as TiltPlate | undefined
   );
@@ -151,7 +165,7 @@ export class Tuning {
   }
 
   /** The try the drawer can build, while it is looked for and when it was found. */
-  trying = $state<'looking' | 'found' | 'placed' | 'there' | 'none' | 'failed'>();
+  trying = $state<'looking' | 'found' | 'placed' | 'there' | 'unread' | 'none' | 'failed'>();
   found = $state.raw<NextTry & { from: Train }>();
   #finder: Worker | undefined;
 
@@ -160,6 +174,10 @@ export class Tuning {
     this.letGo();
     if (this.spacingMm !== undefined && Math.abs(spacingMm - this.spacingMm) < NEAR_ENOUGH_MM) {
       this.trying = 'there';
+      return;
+    }
+    if (!this.#drawer.everRead) {
+      this.trying = 'unread';
       return;
     }
     this.trying = 'looking';
@@ -215,14 +233,9 @@ export class Tuning {
 
   /** Makes the best spacing the corrector's own. @returns why it cannot */
   accept(): string | undefined {
-    const { bestMm } = this.answer;
-    if (bestMm === null) return undefined;
-    const { elements, host } = this.#train.document;
-    const at = elements.find((element) => correctorOf(element))?.id ?? (host.corrector ? 'host' : undefined);
-    if (at === undefined) return 'This train has no corrector to keep it with.';
-    return this.#train.dispatch(
-      { op: 'set', at, path: ['corrector', 'tunedMm'], to: Number(bestMm.toFixed(2)) },
-      'Keep the tuned back focus'
-    );
+    if (this.answer.bestMm === null) return undefined;
+    const operation = this.#accepting;
+    if (!operation) return 'This train has no corrector to keep it with.';
+    return this.#train.dispatch(operation, 'Keep the tuned back focus');
   }
 }

@@ -1,6 +1,7 @@
 import { Facts, type Train } from '@lodestone/core';
 import {
   NO_FAULTS,
+  ONE_SKY,
   cameraOf,
   newRound,
   readSweep,
@@ -39,9 +40,6 @@ export interface Practice {
   sizes: { width: number; height: number }[];
 }
 
-/** It looks at the same stars every night, so that its frames can be compared. */
-const SKY = 1;
-
 let pyramid: FramePyramid | undefined;
 
 /** The simulated camera, its trainer, and focus sweeps, away from the page. */
@@ -51,7 +49,7 @@ const worker = {
     const spec = cameraOf(new Facts(train), { ...NO_FAULTS, ...truth }, seed, binning, focuserAt);
     if (!spec) return 'The camera does not say its sensor and the size of its pixels.';
     try {
-      const { frame } = simulateFrame({ ...spec, skySeed: SKY });
+      const { frame } = simulateFrame({ ...spec, skySeed: ONE_SKY });
       const bytes = new Uint8Array(writeFits(frame, { bitpix: 16, keywords: spec.keywords ?? {} }));
       return transfer(bytes, [bytes.buffer]);
     } catch (error) {

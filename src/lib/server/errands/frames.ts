@@ -1,9 +1,7 @@
 import { Facts } from '@lodestone/core';
-import { cameraOf } from '@lodestone/core/experiment';
+import { ONE_SKY, cameraOf } from '@lodestone/core/experiment';
 import { FrameError, readFrame, readStars, simulateFrame, summaryOf, writeFits } from '@lodestone/core/frame';
 import { NotAPicture, type Errand } from './errand.ts';
-
-const SKY = 1;
 
 const refused = (error: unknown): never => {
   throw error instanceof FrameError ? new NotAPicture(error.message) : error;
@@ -28,8 +26,7 @@ export function takeFrameErrand({
   const spec = cameraOf(new Facts(train), truth, seed, binning);
   if (!spec) throw new NotAPicture('The camera does not say its sensor and the size of its pixels.');
   try {
-    // It looks at the same stars every night, so that its frames can be compared.
-    const { frame } = simulateFrame({ ...spec, skySeed: SKY });
+    const { frame } = simulateFrame({ ...spec, skySeed: ONE_SKY });
     return new Uint8Array(writeFits(frame, { bitpix: 16, keywords: spec.keywords ?? {} }));
   } catch (error) {
     return refused(error);

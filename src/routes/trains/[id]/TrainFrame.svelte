@@ -12,6 +12,7 @@
   import { provideTrain } from '$lib/train/context.ts';
   import { TrainSession } from '$lib/train/session.svelte.ts';
   import { Frames, droppedFiles, provideFrames } from '$lib/tune/frames.svelte.ts';
+  import { Sweep, provideSweep } from '$lib/tune/sweep.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
   import { handOver, pageFor } from '$lib/ui/handover.ts';
@@ -37,6 +38,7 @@
   onMount(() => session.open());
   onMount(() => drawer.open());
   const frames = provideFrames(new Frames(session.id));
+  provideSweep(new Sweep(session, frames));
   onMount(() => frames.listen());
 
   /** Frames may be dropped on any page of the train, and what is for another page finds its way. */
