@@ -38,6 +38,7 @@ describe('the next try from the drawer', () => {
 
   it('offers nothing where the drawer has nothing, or the spacing is not known', () => {
     expect(nextTry(longTom, now + 1, { parts: [] })).toBeUndefined();
+    expect(nextTry(longTom, now, { parts })).toBeUndefined();
     expect(nextTry(readDemo('heron.json'), 60, { parts })).toBeUndefined();
   });
 });

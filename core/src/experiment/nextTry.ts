@@ -22,6 +22,7 @@ export interface NextTry {
 const WITHIN_MM = [0.1, 0.25, 0.5, 1];
 /** Of the way there, so much has to be gone: less tells nothing new. */
 const LEAST_SHARE = 0.5;
+const LEAST_STEP_MM = 0.01;
 
 /** Spacing of a train as a tuned value is measured, mm; undefined while a place is open or nothing is asked for. */
 export function spacingOf(train: Train): number | undefined {
@@ -51,12 +52,12 @@ function asking(train: Train, spacingMm: number, withinMm: number): Train {
  *
  * @param train with all its places closed; another spacing than it has is wanted
  * @param spacingMm as a tuned value is measured
- * @returns undefined where the drawer has nothing that comes near
+ * @returns undefined where the drawer has nothing that comes near, or the train stands there already
  */
 export function nextTry(train: Train, spacingMm: number, options: FindOptions): NextTry | undefined {
   const located = new Map(options.parts.map(({ partId, location }) => [partId, location || null]));
   const now = spacingOf(train);
-  if (now === undefined) return undefined;
+  if (now === undefined || Math.abs(spacingMm - now) < LEAST_STEP_MM) return undefined;
   for (const withinMm of WITHIN_MM) {
     const asked = asking(train, spacingMm, withinMm);
     if (asked === train) return undefined;

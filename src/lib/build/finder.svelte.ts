@@ -16,6 +16,7 @@ import { apply, type ElementKind, type Train } from '@lodestone/core';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Part } from '@lodestone/core/drawer';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
+import { tiedBut } from '$lib/parts/tied.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
 import type { FinderReport, FinderTask, FinderWorker } from '$lib/workers/finder.worker.ts';
 import { proxy, wrap } from 'comlink';
@@ -186,7 +187,7 @@ export class Finder {
       withShop: this.withShop,
       pinned: [...this.pinned],
       forbidden: [...this.forbidden],
-      tied: this.evenHeld ? [] : this.#drawer.tied([this.#train.id, ...others.map(({ id }) => id)])
+      tied: this.evenHeld ? [] : tiedBut(this.#drawer.uses, [this.#train.id, ...others.map(({ id }) => id)])
     };
   }
 

@@ -97,15 +97,6 @@ export class Drawer {
     });
   }
 
-  /** Copies that stand in assembled trains, but for some, by part. */
-  tied(but: readonly string[]): [string, number][] {
-    const counts: Record<string, number> = {};
-    for (const { partId, trainId, assembled } of this.uses) {
-      if (assembled && !but.includes(trainId)) counts[partId] = (counts[partId] ?? 0) + 1;
-    }
-    return Object.entries(counts);
-  }
-
   /** The server does not answer: neither to reading nor to what is sent. */
   get isAway(): boolean {
     return this.unread !== undefined || this.status.state === 'offline';

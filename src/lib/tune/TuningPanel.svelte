@@ -3,7 +3,7 @@
   import type { TriedSpacing } from '@lodestone/core';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { nameOf } from '@lodestone/core';
+  import { nameOf, sameJson } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { Check, PackageSearch, Plus, Printer, Trash2 } from '@lucide/svelte';
   import CornerStars from './CornerStars.svelte';
@@ -71,10 +71,10 @@
       change.joints === 0 ? 'no joint to open' : `${change.joints} ${change.joints === 1 ? 'joint' : 'joints'} to open`;
     return `${steps.length > 0 ? `${steps.join('; ')}: ` : ''}${display.length(found.spacingMm, 2)}, ${joints}.`;
   });
-  // What was found was found for the train as it stood.
+  // What was found was found for the train as it stood; what was put on the rail may be taken off again.
   $effect(() => {
-    const now = JSON.stringify(train.document.elements);
-    if (found && trying === 'found' && now !== JSON.stringify(found.from.elements)) tuning.letGo();
+    const { elements } = train.document;
+    if (found && !sameJson(elements, (trying === 'placed' ? found.train : found.from).elements)) tuning.letGo();
   });
   const lookFor = (mm: number) => void tuning.lookFor(mm);
   function put() {

@@ -24,6 +24,7 @@ import {
 } from '@lodestone/core/experiment';
 import { isFilling } from '@lodestone/core/finder';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
+import { tiedBut } from '$lib/parts/tied.ts';
 import type { FinderWorker } from '$lib/workers/finder.worker.ts';
 import { startFinder } from '$lib/workers/startFinder.ts';
 import { wrap } from 'comlink';
@@ -195,7 +196,7 @@ export class Tuning {
           withShop: false,
           pinned: [],
           forbidden: [],
-          tied: this.#drawer.tied([this.#train.id])
+          tied: tiedBut(this.#drawer.uses, [this.#train.id])
         },
         spacingMm
       );
