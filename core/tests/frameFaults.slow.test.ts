@@ -124,7 +124,7 @@ describe('beside source-extractor on the same file', () => {
       seed: 77,
       optics: { spacingErrorMm: 1.2, tiltUm: 30 },
       conditions: { driftPx: 1, driftDirectionDeg: 30 },
-      field: { count: 1100, brightestAdu: 800_000 }
+      field: { count: 1500, brightestAdu: 800_000 }
     });
     const written = writeFits(frame, { bitpix: 16 });
     writeFileSync(file, written);

@@ -14,6 +14,7 @@ export { screwTurns, type ScrewTurn } from './plate.ts';
 export { readExperimentsText } from './read.ts';
 export { cornerStars, focuserAt, solvedScale, strangerIn, takenWith, type TakenWith } from './seen.ts';
 export {
+  LEAST_POSITIONS,
   readSweep,
   umPerUnit,
   type SensorTilt,

@@ -66,7 +66,8 @@ const COLUMNS = 5;
 /** Stars that are used of a region in one frame, the brightest. */
 const MOST_IN_REGION = 24;
 const LEAST_SNR = 20;
-const LEAST_POSITIONS = 5;
+/** Positions of the focuser that a sweep takes. */
+export const LEAST_POSITIONS = 5;
 const LEAST_STARS = 20;
 const MOST_FRAMES = 60;
 /** Scatter of a second moment that pixels and seeing leave, of itself. */

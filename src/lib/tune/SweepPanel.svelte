@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A focus sweep: its frames with their positions, what it says, and the plate that tilts the camera. */
   import type { TiltPlate } from '@lodestone/core';
-  import type { ScrewTurn } from '@lodestone/core/experiment';
+  import { LEAST_POSITIONS, type ScrewTurn } from '@lodestone/core/experiment';
   import DraftInput from '$lib/ui/DraftInput.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
@@ -98,9 +98,9 @@
     <p class="text-muted mt-2 text-sm" role="status">Reckoning the focal surface …</p>
   {/if}
   {#if sweep.message}<p class="text-error mt-2 text-sm" role="alert" data-sweep-message>{sweep.message}</p>{/if}
-  {#if waiting.length === 0 && sweep.positions < 5}
+  {#if waiting.length === 0 && sweep.positions < LEAST_POSITIONS}
     <p class="text-warning mt-2 text-sm">
-      {sweep.positions} of 5 positions are known. Say where the focuser stood, or add frames.
+      {sweep.positions} of {LEAST_POSITIONS} positions are known. Say where the focuser stood, or add frames.
     </p>
   {/if}
   {#if result}

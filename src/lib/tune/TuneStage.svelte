@@ -4,7 +4,7 @@
   import { warmWorkers } from '$lib/workers/warm.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { undoCommands } from '$lib/workbench/commands.ts';
-  import { screwTurns, sweepPositions } from '@lodestone/core/experiment';
+  import { LEAST_POSITIONS, screwTurns, sweepPositions } from '@lodestone/core/experiment';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import ChangeSteps from '$lib/workbench/ChangeSteps.svelte';
   import { Camera, Columns2, FileUp, GraduationCap, Terminal, Trash2, X } from '@lucide/svelte';
@@ -47,7 +47,6 @@
     if (length > counted && list === 'experiments') list = 'frames';
     counted = length;
   });
-  const LEAST_POSITIONS = 5;
   let taken: readonly TestFrame[] = frames.together;
   $effect(() => {
     const { together } = frames;
@@ -56,7 +55,7 @@
     if (together === taken || !isReady) return;
     taken = together;
     untrack(() => {
-      if (sweep.takeIfSweep(together, LEAST_POSITIONS)) list = 'sweep';
+      if (sweep.takeIfSweep(together)) list = 'sweep';
     });
   });
   /** What the focal surface follows from: whenever it changes it is reckoned anew. */

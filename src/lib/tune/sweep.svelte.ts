@@ -1,4 +1,5 @@
 import {
+  LEAST_POSITIONS,
   focuserAt,
   sensorUmPerStep,
   strangerIn,
@@ -85,8 +86,9 @@ export class Sweep {
   }
 
   /** Takes frames that came together for a sweep, where their focuser stood at enough positions. @returns whether it did */
-  takeIfSweep(frames: readonly TestFrame[], least: number): boolean {
-    const isSweep = countDifferent(frames.map((frame) => this.#at(frame)).filter((at) => at !== undefined)) >= least;
+  takeIfSweep(frames: readonly TestFrame[]): boolean {
+    const isSweep =
+      countDifferent(frames.map((frame) => this.#at(frame)).filter((at) => at !== undefined)) >= LEAST_POSITIONS;
     if (isSweep) this.take(frames);
     return isSweep;
   }
