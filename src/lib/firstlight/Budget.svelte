@@ -29,6 +29,7 @@
 
 <div class="w-full" bind:clientWidth={width}>
   <svg
+    class="chart"
     {width}
     height={HEIGHT}
     viewBox="0 0 {width} {HEIGHT}"
@@ -80,14 +81,6 @@
 </div>
 
 <style>
-  text {
-    font-size: 11px;
-    fill: var(--ink-muted);
-  }
-  .strong {
-    fill: var(--color-base-content);
-    font-weight: 600;
-  }
   .inside {
     fill: var(--color-base-content);
   }

@@ -58,6 +58,7 @@
 
 <div class="relative h-full min-h-56 w-full" bind:clientWidth={width} bind:clientHeight={height}>
   <svg
+    class="chart"
     {width}
     {height}
     viewBox="0 0 {width} {height}"
@@ -130,17 +131,6 @@
 </div>
 
 <style>
-  text {
-    font-size: 11px;
-    fill: var(--ink-muted);
-  }
-  .strong {
-    fill: var(--color-base-content);
-    font-weight: 600;
-  }
-  .grid {
-    stroke: var(--color-line);
-  }
   .band {
     fill: var(--color-success);
     fill-opacity: 0.16;

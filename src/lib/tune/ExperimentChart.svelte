@@ -91,6 +91,7 @@
 
 <div class="relative h-full min-h-40 w-full" bind:clientWidth={width} bind:clientHeight={height}>
   <svg
+    class="chart"
     {width}
     {height}
     viewBox="0 0 {width} {height}"
@@ -211,17 +212,6 @@
 </div>
 
 <style>
-  text {
-    font-size: 11px;
-    fill: var(--ink-muted);
-  }
-  .strong {
-    fill: var(--color-base-content);
-    font-weight: 600;
-  }
-  .grid {
-    stroke: var(--color-line);
-  }
   .zero {
     stroke: var(--metal-edge);
   }

@@ -50,6 +50,7 @@
 
 <div class="relative h-full min-h-36 w-full" bind:clientWidth={width} bind:clientHeight={height}>
   <svg
+    class="chart"
     {width}
     {height}
     viewBox="0 0 {width} {height}"
@@ -93,13 +94,6 @@
 </div>
 
 <style>
-  text {
-    font-size: 11px;
-    fill: var(--ink-muted);
-  }
-  .grid {
-    stroke: var(--color-line);
-  }
   .depth {
     fill: var(--color-success);
     fill-opacity: 0.14;

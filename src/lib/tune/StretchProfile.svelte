@@ -32,6 +32,7 @@
 
 <div class="relative h-full min-h-36 w-full" bind:clientWidth={width} bind:clientHeight={height}>
   <svg
+    class="chart"
     {width}
     {height}
     viewBox="0 0 {width} {height}"
@@ -64,13 +65,6 @@
 </div>
 
 <style>
-  text {
-    font-size: 11px;
-    fill: var(--ink-muted);
-  }
-  .grid {
-    stroke: var(--color-line);
-  }
   .zero {
     stroke: var(--metal-edge);
     stroke-width: 1.4;
