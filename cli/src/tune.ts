@@ -1,4 +1,4 @@
-import { ledgerOf, readTrainText, type Reading, type Train } from '@lodestone/core';
+import { findElement, ledgerOf, partIdOf, readTrainText, type Reading, type Train } from '@lodestone/core';
 import { readDrawerText, type Part } from '@lodestone/core/drawer';
 import {
   nearestByRings,
@@ -83,8 +83,8 @@ function builtFrom({ file, train }: Tried, wantedMm: number, parts: readonly Par
   const { change, spacingMm } = next;
   const numbered = (of: Train, lying: readonly { id: string }[]): string[] =>
     lying.map(({ id }) => {
-      const element = of.elements.find((each) => each.id === id);
-      return (element && 'partId' in element && element.partId) || id;
+      const element = findElement(of, id);
+      return (element && partIdOf(element)) ?? id;
     });
   return {
     spacingMm,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
 import { fitLine, fitParabola, t95, zeroCrossing, type LinePoint } from '../src/experiment/line.ts';
+import { dice } from './dice.ts';
 
 /** Digits that agree with a certified value. */
 const digits = (value: number, certified: number): number =>
@@ -75,10 +75,7 @@ describe('straight lines', () => {
 
 describe('the zero crossing', () => {
   it('holds the truth in 95 of 100 series, whatever the slope', () => {
-    const random = xoroshiro128plus(5);
-    for (let idle = 0; idle < 20; idle++) random.next();
-    const uniform = (): number => ((random.next() >>> 0) + 0.5) / 2 ** 32;
-    const normal = (): number => Math.sqrt(-2 * Math.log(uniform())) * Math.cos(2 * Math.PI * uniform());
+    const { normal } = dice(5);
     const SERIES = 1000;
     for (const slope of [0.1, 0.04, -0.07]) {
       let held = 0;

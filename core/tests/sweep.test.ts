@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { readStars, summaryOf, type FieldOptics } from '../src/frame/index.ts';
-import { readSweep, screwTurns, umPerUnit, type SweepFrame } from '../src/experiment/index.ts';
+import { readSweep, scaledSweep, screwTurns, umPerUnit, type SweepFrame } from '../src/experiment/index.ts';
 import { PIXEL_UM, sketched } from './frames.ts';
 
 const POSITIONS = [-200, -150, -100, -50, 0, 50, 100, 150, 200];
@@ -44,6 +44,17 @@ describe('a focus sweep', () => {
     expect(Math.abs(sweep.astigmatismUm / 120 - 1)).toBeLessThan(0.05);
     // The whole field is in focus where the simulated camera was focused.
     expect(Math.abs(sweep.bestUm)).toBeLessThan(3);
+  });
+
+  it('counted in another unit, and the other way round, is the same as if it had been read so', () => {
+    const by = -2.5;
+    const again = read(leaning.map((frame) => ({ ...frame, positionUm: frame.positionUm * by })));
+    const scaled = scaledSweep(read(leaning), by);
+    const flat = (value: unknown): number[] =>
+      typeof value === 'number' ? [value] : Object.values(value as Record<string, unknown>).flatMap(flat);
+    const [one, other] = [flat(scaled), flat(again)];
+    expect(one).toHaveLength(other.length);
+    one.forEach((value, at) => expect(Math.abs(value - other[at]!)).toBeLessThan(1e-3 * (Math.abs(value) + 1e-3)));
   });
 
   it('gives the other sign for the other side, with a hidden middle, best focus elsewhere', () => {

@@ -1,5 +1,4 @@
 import { describe, expect, it } from 'vitest';
-import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
 import { Facts } from '../src/index.ts';
 import { judgeField, readStars, simulateFrame } from '../src/frame/index.ts';
 import {
@@ -16,19 +15,14 @@ import {
   type TrainerRound
 } from '../src/experiment/index.ts';
 import { readDemo } from './demo.ts';
-
-function dice(seed: number): () => number {
-  const random = xoroshiro128plus(seed);
-  for (let idle = 0; idle < 20; idle++) random.next();
-  return () => ((random.next() >>> 0) + 0.5) / 2 ** 32;
-}
+import { dice } from './dice.ts';
 
 describe('rounds of the trainer', () => {
   it('show what they ask for: who judges every frame the same way finds the fault', { timeout: 120_000 }, () => {
     let [asked, found] = [0, 0];
     for (const camera of [trainerCamera(undefined), trainerCamera(new Facts(readDemo('long-tom.json')))]) {
       for (const level of [1, 8]) {
-        const random = dice(level + camera.widthPx);
+        const random = dice(level + camera.widthPx).uniform;
         for (let round = 0; round < 4; round++) {
           const { fault, spec } = newRound({ ...NEW_SCORE, level }, camera, random);
           const [first] = judgeField(readStars(simulateFrame(spec).frame)).findings;
@@ -43,7 +37,7 @@ describe('rounds of the trainer', () => {
   it('every fault comes, and those that were missed come more often', () => {
     const camera = trainerCamera(undefined);
     const count = (taken: (typeof NEW_SCORE)['taken']): Map<string, number> => {
-      const random = dice(3);
+      const random = dice(3).uniform;
       const counts = new Map<string, number>();
       for (let round = 0; round < 300; round++) {
         const { fault } = newRound({ ...NEW_SCORE, taken }, camera, random);
@@ -59,7 +53,7 @@ describe('rounds of the trainer', () => {
 
   it('of a spacing the note and the frame together tell the way and how far', () => {
     const camera = trainerCamera(undefined);
-    const random = dice(9);
+    const random = dice(9).uniform;
     let rounds = 0;
     while (rounds < 6) {
       const round = newRound(NEW_SCORE, camera, random);

@@ -1,5 +1,4 @@
 import { describe, expect, it } from 'vitest';
-import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
 import type { Part } from '../src/drawer/index.ts';
 import {
   nearestByRings,
@@ -8,6 +7,7 @@ import {
   tuneFrom,
   type Experiment
 } from '../src/experiment/index.ts';
+import { dice } from './dice.ts';
 
 const frame = (spacingMm: number, value: number, standard = 0.01, uncertaintyMm = 0): Experiment => ({
   spacingMm,
@@ -28,14 +28,6 @@ const eye = (
     ...(versusLast === undefined ? {} : { versusLast })
   }
 });
-
-function dice(seed: number) {
-  const random = xoroshiro128plus(seed);
-  for (let idle = 0; idle < 20; idle++) random.next();
-  const uniform = (): number => ((random.next() >>> 0) + 0.5) / 2 ** 32;
-  const normal = (): number => Math.sqrt(-2 * Math.log(uniform())) * Math.cos(2 * Math.PI * uniform());
-  return { uniform, normal };
-}
 
 describe('frames at several spacings', () => {
   it('give the crossing, its interval, the slope and what the corrector forgives', () => {

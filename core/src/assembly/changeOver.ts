@@ -1,5 +1,5 @@
 import { jointsOf, type Joint } from '../joint/joints.ts';
-import { HOST, isShim, seatOf, type Element, type Train } from '../train/model.ts';
+import { HOST, isShim, partIdOf, seatOf, type Element, type Train } from '../train/model.ts';
 import { sameJson } from '../train/sameJson.ts';
 
 /** A part of the drawer, and where it lies; null where that is not known. */
@@ -58,8 +58,7 @@ function isSamePart(a: Element | undefined, b: Element | undefined, from: Train,
   return sameJson(partOf(a), partOf(b));
 }
 
-const shimKey = (element: Element): string =>
-  'partId' in element && element.partId !== undefined ? element.partId : JSON.stringify(partOf(element));
+const shimKey = (element: Element): string => partIdOf(element) ?? JSON.stringify(partOf(element));
 
 const isTurned = ({ element }: Node): boolean => (element as { reversed?: boolean } | undefined)?.reversed === true;
 
@@ -181,10 +180,10 @@ function told(
   });
   endRun();
   const taken = new Set(match);
-  const lying = (element: Element): Lying => ({
-    id: element.id,
-    location: 'partId' in element && element.partId !== undefined ? locationOf(element.partId) : null
-  });
+  const lying = (element: Element): Lying => {
+    const partId = partIdOf(element);
+    return { id: element.id, location: partId === undefined ? null : locationOf(partId) };
+  };
   // Shims that lay in joints that are opened go into those that are closed.
   const shimsOf = (nodes: readonly Node[], isOpened: (index: number) => boolean): Element[] =>
     nodes.flatMap(({ joint }, index) => (joint && isOpened(index) ? joint.shimElements : []));

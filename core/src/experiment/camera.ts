@@ -2,10 +2,12 @@ import type { Facts } from '../check/facts.ts';
 import {
   PERFECT_OPTICS,
   QUIET_NIGHT,
+  simulateFrame,
   type SimulatedFrameSpec,
   type FieldOptics,
   type FrameConditions
 } from '../frame/simulated.ts';
+import { writeFits } from '../frame/fits/write.ts';
 import { illumination, COARSE_LINES } from '../light/illumination.ts';
 import { correctorOf } from '../train/model.ts';
 
@@ -45,7 +47,7 @@ export const NO_FAULTS: HiddenTruth = {
 };
 
 /** Stars of every frame the simulated camera takes, so that its frames can be compared. */
-export const ONE_SKY = 1;
+const ONE_SKY = 1;
 
 /** Half diagonal for which the usual astigmatism is said, mm; it grows with the square (third order). */
 const USUAL_HALF_DIAGONAL_MM = 14.1;
@@ -157,6 +159,19 @@ export function cameraOf(
 }
 
 /**
+ * A frame of the simulated camera as a FITS file; always of the same stars.
+ *
+ * @returns undefined where the train does not say what its sensor is
+ * @throws FrameError where a number makes no frame
+ */
+export function takeFits(...shot: Parameters<typeof cameraOf>): Uint8Array<ArrayBuffer> | undefined {
+  const spec = cameraOf(...shot);
+  if (!spec) return undefined;
+  const { frame } = simulateFrame({ ...spec, skySeed: ONE_SKY });
+  return writeFits(frame, { bitpix: 16, keywords: spec.keywords ?? {} });
+}
+
+/**
  * What one step of the focuser moves the sensor by against the image, μm: a corrector that travels with the draw tube
  * makes m² of it (longitudinal magnification; calculation).
  *
@@ -170,7 +185,7 @@ export function sensorUmPerStep({ train, light }: Facts): number | undefined {
 }
 
 /** Step of a simulated focuser of which nothing is said, μm at the sensor, and where it is in focus. */
-export const SIMULATED_STEP_UM = 4;
+const SIMULATED_STEP_UM = 4;
 const IN_FOCUS_AT = 12_000;
 const SWEEP_FRAMES = 9;
 /** Widest star of a sweep, of the seeing. */

@@ -338,20 +338,20 @@ export function tuneFrom(experiments: readonly Experiment[], publishedMm?: numbe
   }
 
   const { line, t, widen, points } = chosen;
-  const seen = chosen === sweeps ? SEEN_UM : SEEN;
-  const slopePerMm = frames && decides(frames) ? frames.line.slope : line.slope;
-  const toleranceMm = frames && decides(frames) ? SEEN / Math.abs(frames.line.slope) : seen / Math.abs(line.slope);
+  // What can be seen is said by frames where they determine a line.
+  const byFrames = frames && decides(frames) ? frames.line : undefined;
+  const slopePerMm = (byFrames ?? line).slope;
+  const toleranceMm = (byFrames ? SEEN : SEEN_UM) / Math.abs(slopePerMm);
   const crossing = zeroCrossing(line, t, widen)!;
   // What an eye has firmly seen the other way from what frames say of that spacing does not go with them.
-  const contradicting =
-    frames && decides(frames)
-      ? experiments.flatMap(({ spacingMm, radial, sweep, eye }, index) => {
-          if (radial || sweep || !eye || (eye.strength ?? 1) < FIRMLY) return [];
-          const side = eye.stretch === 'outward' ? 1 : eye.stretch === 'circling' ? -1 : 0;
-          const seenByFrames = frames.line.intercept + frames.line.slope * spacingMm;
-          return side * seenByFrames < -SEEN ? [index] : [];
-        })
-      : [];
+  const contradicting = byFrames
+    ? experiments.flatMap(({ spacingMm, radial, sweep, eye }, index) => {
+        if (radial || sweep || !eye || (eye.strength ?? 1) < FIRMLY) return [];
+        const side = eye.stretch === 'outward' ? 1 : eye.stretch === 'circling' ? -1 : 0;
+        const seenByFrames = byFrames.intercept + byFrames.slope * spacingMm;
+        return side * seenByFrames < -SEEN ? [index] : [];
+      })
+    : [];
   const outliers = [...chosen.outliers, ...contradicting].sort((a, b) => a - b);
   const curve = curveOf(chosen);
   const smallest = points.reduce((a, b) => (Math.abs(b.y) < Math.abs(a.y) ? b : a)).x;

@@ -1,21 +1,15 @@
-export {
-  NO_FAULTS,
-  ONE_SKY,
-  SIMULATED_STEP_UM,
-  cameraOf,
-  sensorUmPerStep,
-  sweepPositions,
-  type HiddenTruth
-} from './camera.ts';
+export { NO_FAULTS, cameraOf, sensorUmPerStep, sweepPositions, takeFits, type HiddenTruth } from './camera.ts';
 export { startingSchools, tuneFrom, type TuneAnswer } from './estimate.ts';
 export type { Experiment, ExperimentsFile } from './generated/types.ts';
-export { nextTry, spacingOf, type NextTry } from './nextTry.ts';
+export { nextTry, type NextTry } from './nextTry.ts';
+export { spacingOf, tunedOperation } from './tuned.ts';
 export { screwTurns, type ScrewTurn } from './plate.ts';
 export { readExperimentsText } from './read.ts';
 export { cornerStars, focuserAt, solvedScale, strangerIn, takenWith, type TakenWith } from './seen.ts';
 export {
   LEAST_POSITIONS,
   readSweep,
+  scaledSweep,
   umPerUnit,
   type SensorTilt,
   type SweepAnswer,

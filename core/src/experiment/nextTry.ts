@@ -1,10 +1,10 @@
 import { changeOver, type ChangeOver } from '../assembly/changeOver.ts';
-import { ledgerOf } from '../length/ledger.ts';
 import { ringChanges } from '../finder/advice.ts';
 import { findStacks, type FindOptions } from '../finder/find.ts';
 import { fillOperation } from '../finder/solution.ts';
 import { apply, type Operation } from '../train/operations.ts';
-import { correctorOf, isSolid, type Train } from '../train/model.ts';
+import type { Train } from '../train/model.ts';
+import { spacingOf, tunedOperation } from './tuned.ts';
 
 /** A train with another spacing, from parts of the drawer. */
 export interface NextTry {
@@ -24,26 +24,14 @@ const WITHIN_MM = [0.1, 0.25, 0.5, 1];
 const LEAST_SHARE = 0.5;
 const LEAST_STEP_MM = 0.01;
 
-/** Spacing of a train as a tuned value is measured, mm; undefined while a place is open or nothing is asked for. */
-export function spacingOf(train: Train): number | undefined {
-  const { required, actualMm } = ledgerOf(train);
-  const { datumMm, glassMm } = required;
-  if (datumMm === null || glassMm === null || train.elements.some(({ kind }) => kind === 'gap')) return undefined;
-  return actualMm - datumMm - glassMm;
-}
-
-/** The train, asked for another spacing. */
-function asking(train: Train, spacingMm: number, withinMm: number): Train {
-  const ask = <P extends { corrector?: object | undefined }>(part: P): P => ({
-    ...part,
-    corrector: { ...part.corrector, tunedMm: spacingMm, toleranceMm: withinMm }
+/** The train, asked for another spacing; undefined where it has no corrector to be asked. */
+function asking(train: Train, spacingMm: number, withinMm: number): Train | undefined {
+  const tuned = tunedOperation(train, spacingMm);
+  if (tuned?.op !== 'set') return undefined;
+  return apply(train, {
+    op: 'batch',
+    operations: [tuned, { ...tuned, path: ['corrector', 'toleranceMm'], to: withinMm }]
   });
-  const at = train.elements.findIndex((element) => correctorOf(element));
-  if (at < 0) return train.host.corrector ? { ...train, host: ask(train.host) } : train;
-  const element = train.elements[at]!;
-  return isSolid(element) && 'sky' in element
-    ? { ...train, elements: train.elements.with(at, ask(element as typeof element & { corrector?: object })) }
-    : train;
 }
 
 /**
@@ -60,7 +48,7 @@ export function nextTry(train: Train, spacingMm: number, options: FindOptions): 
   if (now === undefined || Math.abs(spacingMm - now) < LEAST_STEP_MM) return undefined;
   for (const withinMm of WITHIN_MM) {
     const asked = asking(train, spacingMm, withinMm);
-    if (asked === train) return undefined;
+    if (!asked) return undefined;
     const found = findStacks(asked, { ...options, limit: 1 }).solutions.filter(({ inTolerance }) => inTolerance);
     const operations = [
       ...found.map((solution) => ({ operation: fillOperation(asked, solution), pieces: solution.pieces })),

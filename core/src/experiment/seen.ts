@@ -1,6 +1,7 @@
 import type { FrameHeader, FrameSummary } from '../frame/summary.ts';
 import type { Star } from '../frame/stars.ts';
 import { medianOf } from '../frame/median.ts';
+import { LEAST_IN_CORNER, byCorner, fieldPlace, isTelling, type FieldShape } from '../frame/place.ts';
 import { plateScaleOf, type PlateScale } from '../light/wcs.ts';
 import type { CornerStar, TriedSpacing } from '../train/model.ts';
 
@@ -62,10 +63,6 @@ export function solvedScale(summary: Pick<FrameSummary, 'header'>): PlateScale |
   return { ...reading.scale, arcsecPerPx: reading.scale.arcsecPerPx / binning };
 }
 
-const CORNER_FROM = 0.66;
-const LEAST_SNR = 15;
-const LEAST_IN_CORNER = 2;
-
 /** The usual star of a part of the field: median size, mean stretch. */
 function usual(stars: readonly Star[]): CornerStar {
   if (stars.length < LEAST_IN_CORNER) return null;
@@ -82,19 +79,11 @@ function usual(stars: readonly Star[]): CornerStar {
 
 /** The usual star of each corner of a frame: top left, top right, bottom left, bottom right. */
 export function cornerStars({
-  widthPx,
-  heightPx,
-  bottomUp,
-  stars
-}: Pick<FrameSummary, 'widthPx' | 'heightPx' | 'bottomUp' | 'stars'>): NonNullable<TriedSpacing['corners']> {
-  const measured = stars.filter(({ saturated, snr }) => !saturated && snr >= LEAST_SNR);
-  const at = (right: 1 | -1, up: 1 | -1): CornerStar =>
-    usual(
-      measured.filter(({ x, y }) => {
-        const across = (right * (x - (widthPx + 1) / 2)) / (widthPx / 2);
-        const along = ((bottomUp ? up : -up) * (y - (heightPx + 1) / 2)) / (heightPx / 2);
-        return across > CORNER_FROM && along > CORNER_FROM;
-      })
-    );
-  return [at(-1, 1), at(1, 1), at(-1, -1), at(1, -1)];
+  stars,
+  ...shape
+}: FieldShape & { stars: readonly Star[] }): NonNullable<TriedSpacing['corners']> {
+  const placed = stars.filter(isTelling).map((star) => ({ star, ...fieldPlace(star, shape) }));
+  const [topLeft, topRight, bottomLeft, bottomRight] = byCorner(placed, shape);
+  const of = (there: typeof placed): CornerStar => usual(there.map(({ star }) => star));
+  return [of(topLeft), of(topRight), of(bottomLeft), of(bottomRight)];
 }

@@ -1,6 +1,7 @@
 import type { FrameSummary } from '../frame/summary.ts';
 import type { Star } from '../frame/stars.ts';
 import { medianOf } from '../frame/median.ts';
+import { fieldPlace, type FieldPlace } from '../frame/place.ts';
 import { robustFit } from '../frame/robust.ts';
 import { FWHM_OVER_SIGMA } from '../frame/measure.ts';
 
@@ -80,12 +81,9 @@ const CROSS_DIFFERS = 0.05;
 const ROUNDS = 8;
 const RAD = Math.PI / 180;
 
-interface Sample {
+interface Sample extends FieldPlace {
   frame: number;
   cell: number;
-  x: number;
-  y: number;
-  square: number;
   /** Of twice the polar angle. */
   cos: number;
   sin: number;
@@ -102,11 +100,10 @@ const regionsOf = ({ widthPx, heightPx }: SweepFrame['summary']): { columns: num
 
 /** Moments of a star along the radius and across it, px². */
 function sampleOf(star: Star, frame: number, { summary }: SweepFrame): Sample {
-  const { widthPx, heightPx, bottomUp } = summary;
+  const { widthPx, heightPx } = summary;
   const half = Math.hypot(widthPx, heightPx) / 2;
-  const x = (star.x - (widthPx + 1) / 2) / half;
-  const up = (star.y - (heightPx + 1) / 2) / half;
-  const y = bottomUp ? up : -up;
+  const place = fieldPlace(star, summary);
+  const { x, y } = place;
   const { columns, rows } = regionsOf(summary);
   const column = Math.min(columns - 1, Math.max(0, Math.floor(((x * half) / widthPx + 0.5) * columns)));
   const row = Math.min(rows - 1, Math.max(0, Math.floor(((y * half) / heightPx + 0.5) * rows)));
@@ -119,9 +116,7 @@ function sampleOf(star: Star, frame: number, { summary }: SweepFrame): Sample {
   return {
     frame,
     cell: row * columns + column,
-    x,
-    y,
-    square: x * x + y * y,
+    ...place,
     cos: Math.cos(2 * polar),
     sin: Math.sin(2 * polar),
     radial: long * along + short * (1 - along),
@@ -164,7 +159,7 @@ const COMMON = MIDDLE + 6;
 const OF_FRAME = 3;
 
 /** Best focus along the radius (+1) or across it (−1) at a place. */
-const focusAt = (p: readonly number[], { x, y, square }: Pick<Sample, 'x' | 'y' | 'square'>, axis: 1 | -1): number =>
+const focusAt = (p: readonly number[], { x, y, square }: FieldPlace, axis: 1 | -1): number =>
   p[MIDDLE]! + p[SLOPE_X]! * x + p[SLOPE_Y]! * y + (p[CURVATURE]! + axis * p[ASTIGMATISM]!) * square;
 
 function momentAt(p: readonly number[], u: number): number {
@@ -332,6 +327,39 @@ function regionsBy({ samples, positions }: Scaled, p: readonly number[]): (Sweep
       }
     ];
   });
+}
+
+/** The same sweep, its positions counted in another unit: `by` of the new for one of the old, negative where they run the other way. */
+export function scaledSweep(sweep: SweepReading, by: number): SweepReading {
+  const { tilt } = sweep;
+  const size = Math.abs(by);
+  const slopeUm: SensorTilt['slopeUm'] = [tilt.slopeUm[0] * by, tilt.slopeUm[1] * by];
+  return {
+    ...sweep,
+    middleUm: sweep.middleUm * by,
+    middleStandardUm: sweep.middleStandardUm * size,
+    bestUm: sweep.bestUm * by,
+    tilt: {
+      slopeUm,
+      covariance: tilt.covariance.map((each) => each * by * by) as SensorTilt['covariance'],
+      directionDeg: Math.atan2(slopeUm[1], slopeUm[0]) / RAD,
+      acrossUm: tilt.acrossUm * size,
+      acrossStandardUm: tilt.acrossStandardUm * size,
+      cornersUm: tilt.cornersUm.map((each) => each * by) as SensorTilt['cornersUm'],
+      cornerStandardUm: tilt.cornerStandardUm * size
+    },
+    curvatureUm: sweep.curvatureUm * by,
+    curvatureStandardUm: sweep.curvatureStandardUm * size,
+    astigmatismUm: sweep.astigmatismUm * by,
+    astigmatismStandardUm: sweep.astigmatismStandardUm * size,
+    regions: sweep.regions.map((region) => ({
+      ...region,
+      radialUm: region.radialUm * by,
+      tangentialUm: region.tangentialUm * by,
+      standardUm: region.standardUm * size
+    })),
+    curve: sweep.curve.map((each, power) => each / by ** (2 * power))
+  };
 }
 
 /** The tilt of the sensor against the focal surface: where focus lies nearer, the sensor stands farther. */

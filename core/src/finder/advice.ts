@@ -17,6 +17,7 @@ import {
   isSolid,
   lengthOf,
   nameOf,
+  partIdOf,
   standingIn,
   type BodyElement,
   type Element,
@@ -307,9 +308,7 @@ export function adviseOn(train: Train, options: FindOptions, result: FindResult)
 function withoutRepeats(train: Train, advice: readonly Advice[]): Advice[] {
   const said = new Set<string>();
   return advice.filter(({ kind, solution, operation }) => {
-    const left = apply(train, operation).elements.map(
-      (element) => ('partId' in element && element.partId) || element.id
-    );
+    const left = apply(train, operation).elements.map((element) => partIdOf(element) ?? element.id);
     const key = kind === 'insert' ? `insert ${placedNames(solution)}` : left.join(' ');
     return !said.has(key) && said.add(key);
   });

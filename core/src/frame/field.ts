@@ -1,5 +1,6 @@
 import { skyLightOf, type SkyLight } from './light.ts';
 import { medianOf } from './median.ts';
+import { LEAST_IN_CORNER, LEAST_SNR, byCorner, fieldPlace, isTelling, type FieldPlace } from './place.ts';
 import { robustFit, varianceOf } from './robust.ts';
 import type { Star, StarReading } from './stars.ts';
 
@@ -51,18 +52,11 @@ export interface FieldReading {
 const RAD = Math.PI / 180;
 
 /** A star in the field's own measure: its place over the half diagonal, y upward. */
-interface Placed {
+interface Placed extends FieldPlace {
   star: Star;
-  x: number;
-  y: number;
-  square: number;
 }
 
-const LEAST_SNR = 15;
 const LEAST_STARS = 25;
-/** A corner begins so far out along both sides. */
-const CORNER_FROM = 0.66;
-const LEAST_IN_CORNER = 2;
 
 /** Sizes of faults that are just worth mending. */
 const WORTH = {
@@ -190,29 +184,12 @@ function whyUnclear(reading: StarReading, used: readonly Placed[], inCorners: re
 export function judgeField(reading: StarReading): FieldReading {
   const { widthPx, heightPx, bottomUp, centreFlatness } = reading;
   const corner = Math.hypot(widthPx, heightPx) / 2;
-  const placed = reading.stars
-    .filter(({ saturated, snr }) => !saturated && snr >= LEAST_SNR)
-    .map((star): Placed => {
-      const x = (star.x - (widthPx + 1) / 2) / corner;
-      const up = (star.y - (heightPx + 1) / 2) / corner;
-      const y = bottomUp ? up : -up;
-      return {
-        star: bottomUp ? star : { ...star, lopsided: [star.lopsided[0], -star.lopsided[1]] },
-        x,
-        y,
-        square: x * x + y * y
-      };
-    });
+  const placed = reading.stars.filter(isTelling).map((star): Placed => ({
+    star: bottomUp ? star : { ...star, lopsided: [star.lopsided[0], -star.lopsided[1]] },
+    ...fieldPlace(star, reading)
+  }));
   const [halfWidth, halfHeight] = [widthPx / 2 / corner, heightPx / 2 / corner];
-  const cornerSigns = [
-    [-1, 1],
-    [1, 1],
-    [-1, -1],
-    [1, -1]
-  ] as const;
-  const cornerStars = cornerSigns.map(([right, up]) =>
-    placed.filter(({ x, y }) => (right * x) / halfWidth > CORNER_FROM && (up * y) / halfHeight > CORNER_FROM)
-  );
+  const cornerStars = byCorner(placed, reading);
   const skyLight = skyLightOf(reading.mesh, bottomUp) ?? null;
   const findings: FrameFinding[] = [];
   const tell = (cause: Cause, strength: number, sigmas: number, message: string): void => {

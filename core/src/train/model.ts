@@ -69,15 +69,17 @@ export type SeatedElement = BodyElement | CameraElement | GapElement;
 /** Name that stands for the host where an element id is expected. */
 export const HOST = 'host';
 
+/** Number of the drawer's part that an element is, where it has one. */
+export const partIdOf = (element: Element): string | undefined => ('partId' in element ? element.partId : undefined);
+
 /**
  * Numbers of the drawer's parts that an element is made of: its own, those of the filters in it, and those of tubes
  * before its guide camera.
  */
 export function partIdsOf(element: Element): string[] {
-  const own = 'partId' in element && element.partId !== undefined ? [element.partId] : [];
   const filters = 'glass' in element ? (element.glass ?? []) : [];
   const tubes = isBody(element) ? (element.pickoff?.tubes ?? []) : [];
-  return [...own, ...[...filters, ...tubes].flatMap(({ partId }) => partId ?? [])];
+  return [partIdOf(element), ...[...filters, ...tubes].map(({ partId }) => partId)].filter((id) => id !== undefined);
 }
 
 /** Copies of each part of the drawer that stand in a train. */

@@ -127,7 +127,7 @@
       <div>
         <dt class="text-muted text-xs">best for the whole field</dt>
         <dd class="font-semibold">
-          {((reading.bestUm / result.umPerStep) * (sweep.outward ? 1 : -1)).toFixed(0)} steps
+          {result.bestSteps.toFixed(0)} steps
         </dd>
       </div>
     </dl>

@@ -4,7 +4,7 @@
   import { warmWorkers } from '$lib/workers/warm.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { undoCommands } from '$lib/workbench/commands.ts';
-  import { LEAST_POSITIONS, screwTurns, sweepPositions } from '@lodestone/core/experiment';
+  import { screwTurns, sweepPositions } from '@lodestone/core/experiment';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import ChangeSteps from '$lib/workbench/ChangeSteps.svelte';
   import { Camera, Columns2, FileUp, GraduationCap, Terminal, Trash2, X } from '@lucide/svelte';
@@ -58,14 +58,9 @@
       if (sweep.takeIfSweep(together)) list = 'sweep';
     });
   });
-  /** What the focal surface follows from: whenever it changes it is reckoned anew. */
-  const swept = $derived(
-    sweep.waiting.length > 0 || sweep.positions < LEAST_POSITIONS
-      ? ''
-      : [sweep.statedUm, sweep.outward, ...sweep.usable.map(({ frame, at }) => `${frame.id}@${at}`)].join(' ')
-  );
+  // Whenever frames or positions change the focal surface is reckoned anew.
   $effect(() => {
-    if (swept !== '' && swept !== sweep.readAs) untrack(() => void sweep.read(swept));
+    if (sweep.asked !== '' && sweep.asked !== sweep.readAs) untrack(() => void sweep.read());
   });
   $effect(() => {
     if (sweep.waiting.length === 0) untrack(() => sweep.learn());
@@ -82,10 +77,10 @@
   );
   const isTilt = $derived(layer === 'tilt' && tilt !== undefined && sensor !== undefined && !trainer.isOpen);
   // A sweep that was read just now is looked at.
-  let seen = sweep.result;
+  let seen = sweep.inSteps;
   $effect(() => {
-    if (sweep.result && sweep.result !== seen) layer = 'tilt';
-    seen = sweep.result;
+    if (sweep.inSteps && sweep.inSteps !== seen) layer = 'tilt';
+    seen = sweep.inSteps;
   });
   const depthUm = $derived.by(() => {
     const mm = train.assessment.facts.light?.report.depthOfFocusMm;

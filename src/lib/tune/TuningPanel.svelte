@@ -1,9 +1,8 @@
 <script lang="ts">
   /** Spacings that were tried: what they say together, the next one, and how another is written down. */
-  import type { TriedSpacing } from '@lodestone/core';
+  import { findElement, nameOf, partIdOf, sameJson, type TriedSpacing } from '@lodestone/core';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { nameOf, sameJson } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { Check, PackageSearch, Plus, Printer, Trash2 } from '@lucide/svelte';
   import CornerStars from './CornerStars.svelte';
@@ -59,8 +58,8 @@
     const list = (ids: readonly { id: string }[], of: typeof from) =>
       ids
         .map(({ id }) => {
-          const element = of.elements.find((each) => each.id === id);
-          return (element && 'partId' in element && element.partId) || nameOf(of, id);
+          const element = findElement(of, id);
+          return (element && partIdOf(element)) ?? nameOf(of, id);
         })
         .join(', ');
     const steps = [

@@ -1,6 +1,7 @@
 import {
   LEAST_POSITIONS,
   focuserAt,
+  scaledSweep,
   sensorUmPerStep,
   strangerIn,
   takenWith,
@@ -24,6 +25,8 @@ export interface SweepMember {
 export interface ReadSweep {
   reading: SweepReading;
   umPerStep: number;
+  /** Best for the whole field, as the focuser counts. */
+  bestSteps: number;
   /** Nobody has said what a step moves: it is reckoned from how fast stars grow. */
   isReckoned: boolean;
   /** What a step would be by how fast stars grow, where that is another figure by far than what was said. */
@@ -46,8 +49,9 @@ export class Sweep {
   /** Larger numbers stand for farther out. */
   outward = $state(true);
   state = $state<'idle' | 'reading' | 'read' | 'failed'>('idle');
-  message = $state<string>();
-  result = $state.raw<ReadSweep>();
+  #failure = $state<string>();
+  /** The focal surface, its lengths in steps of the focuser as they are counted. */
+  inSteps = $state.raw<SweepReading>();
 
   readonly #train: TrainSession;
   readonly #frames: Frames;
@@ -67,6 +71,35 @@ export class Sweep {
     this.members.filter(({ frame, at }) => at !== undefined && frame.state === 'read' && frame.hasStars)
   );
   readonly positions = $derived(countDifferent(this.usable.map(({ at }) => at)));
+  /** What the focal surface is to be read of; empty while there is too little. */
+  readonly asked = $derived(
+    this.waiting.length > 0 || this.positions < LEAST_POSITIONS
+      ? ''
+      : this.usable.map(({ frame, at }) => `${frame.id}@${at}`).join(' ')
+  );
+
+  readonly result: ReadSweep | undefined = $derived.by(() => {
+    const fit = this.inSteps;
+    if (!fit) return undefined;
+    const { statedUm } = this;
+    const reckonedUm = this.#reckonedUm(fit);
+    const umPerStep = statedUm ?? reckonedUm;
+    if (umPerStep === undefined) return undefined;
+    const isFar = reckonedUm !== undefined && (reckonedUm > FAR * umPerStep || reckonedUm * FAR < umPerStep);
+    return {
+      reading: scaledSweep(fit, this.outward ? umPerStep : -umPerStep),
+      bestSteps: fit.bestUm,
+      umPerStep,
+      isReckoned: statedUm === undefined,
+      otherwiseUm: isFar ? reckonedUm : undefined
+    };
+  });
+  readonly message: string | undefined = $derived(
+    this.#failure ??
+      (this.inSteps && !this.result
+        ? 'What one step of the focuser moves is not known, and these frames do not tell: say it above, or walk farther from focus.'
+        : undefined)
+  );
 
   /** Frames of the list that say where the focuser stood. */
   readonly inList = $derived.by(() => this.#frames.list.filter((frame) => this.#at(frame) !== undefined));
@@ -79,9 +112,9 @@ export class Sweep {
   take(frames: readonly TestFrame[]): void {
     this.members = frames.map((frame) => ({ frame, at: this.#at(frame) }));
     this.readAs = '';
-    this.result = undefined;
+    this.inSteps = undefined;
     this.state = 'idle';
-    this.message = undefined;
+    this.#failure = undefined;
     this.#frames.wantStars(frames);
   }
 
@@ -119,70 +152,38 @@ export class Sweep {
   /** What the last reading was of: the same is not read twice. */
   readAs = '';
 
-  /**
-   * Reads the focal surface out of all frames that are there.
-   *
-   * @param as says what it follows from: frames, positions, and what a step moves
-   */
-  async read(as: string): Promise<void> {
-    this.readAs = as;
+  /** Reads the focal surface out of all frames that are there. */
+  async read(): Promise<void> {
+    this.readAs = this.asked;
     this.#reading?.abort();
+    const fail = (message: string): void => {
+      this.state = 'failed';
+      this.#failure = message;
+    };
     const stranger = this.usable
       .map(({ frame }) => takenWith(frame.summary!))
       .map((each, at, all) => strangerIn(all.slice(0, at), each))
       .find((each) => each !== undefined);
-    if (stranger !== undefined) {
-      this.state = 'failed';
-      this.message = `One of these frames does not belong here. ${stranger}`;
-      return;
-    }
+    if (stranger !== undefined) return fail(`One of these frames does not belong here. ${stranger}`);
     const reading = new AbortController();
     this.#reading = reading;
     this.state = 'reading';
-    const way = this.outward ? 1 : -1;
-    const framesAt = (um: number) =>
-      this.usable.map(({ frame, at }) => ({ positionUm: at! * um * way, summary: $state.snapshot(frame.summary!) }));
     try {
-      const { statedUm } = this;
-      const first = await sweepOf(framesAt(statedUm ?? 1), reading.signal);
-      if (!first.ok) {
-        this.state = 'failed';
-        this.message = first.message;
-        this.result = undefined;
-        return;
-      }
-      let umPerStep = statedUm;
-      let answer = first;
-      if (umPerStep === undefined) {
-        umPerStep = this.#reckonedUm(first.sweep);
-        const again = umPerStep === undefined ? undefined : await sweepOf(framesAt(umPerStep), reading.signal);
-        if (!again?.ok || umPerStep === undefined) {
-          this.state = 'failed';
-          this.message =
-            'What one step of the focuser moves is not known, and these frames do not tell: say it above, or walk farther from focus.';
-          return;
-        }
-        answer = again;
-      }
-      const grown = this.#reckonedUm(answer.sweep);
-      // Positions are in μm by then: where stars grow as they should it is 1.
-      const isFar = statedUm !== undefined && grown !== undefined && (grown > FAR || grown < 1 / FAR);
-      this.result = {
-        reading: answer.sweep,
-        umPerStep,
-        isReckoned: statedUm === undefined,
-        otherwiseUm: isFar ? grown * umPerStep : undefined
-      };
+      const frames = this.usable.map(({ frame, at }) => ({
+        positionUm: at!,
+        summary: $state.snapshot(frame.summary!)
+      }));
+      const answer = await sweepOf(frames, reading.signal);
+      this.inSteps = answer.ok ? answer.sweep : undefined;
+      if (!answer.ok) return fail(answer.message);
       this.state = 'read';
-      this.message = undefined;
+      this.#failure = undefined;
     } catch (error) {
-      if (reading.signal.aborted) return;
-      this.state = 'failed';
-      this.message = error instanceof Error ? error.message : String(error);
+      if (!reading.signal.aborted) fail(error instanceof Error ? error.message : String(error));
     }
   }
 
-  /** What the unit of the positions is by how fast stars grow, μm; undefined where that is hardly known. */
+  /** What a step is by how fast stars grow, μm; undefined where that is hardly known. */
   #reckonedUm({ curve, growthDoubt }: SweepReading): number | undefined {
     if (!(growthDoubt < MOST_DOUBT)) return undefined;
     const { light } = this.#train.assessment.facts;

@@ -2,7 +2,6 @@ import {
   TRAIN,
   apply,
   assess,
-  correctorOf,
   spacingFromScale,
   type MeasuredSpacing,
   type Operation,
@@ -18,6 +17,7 @@ import {
   strangerIn,
   takenWith,
   tuneFrom,
+  tunedOperation,
   type Experiment,
   type NextTry,
   type SensorTilt
@@ -62,10 +62,7 @@ export class Tuning {
   /** What makes the best spacing the corrector's own; undefined where nothing is known, or there is no corrector. */
   readonly #accepting: Operation | undefined = $derived.by(() => {
     const { bestMm } = this.answer;
-    const { elements, host } = this.#train.document;
-    const at = elements.find((element) => correctorOf(element))?.id ?? (host.corrector ? 'host' : undefined);
-    if (bestMm === null || at === undefined) return undefined;
-    return { op: 'set', at, path: ['corrector', 'tunedMm'], to: Number(bestMm.toFixed(2)) };
+    return bestMm === null ? undefined : tunedOperation(this.#train.document, Number(bestMm.toFixed(2)));
   });
   /** What a check says of the tuned value, or of the one that is offered: that the published one was probably measured from elsewhere. */
   readonly misread = $derived.by(() => {

@@ -1,4 +1,4 @@
-import type { FrameSummary } from '@lodestone/core/frame';
+import { isTelling, type FrameSummary } from '@lodestone/core/frame';
 
 /** Whiskers of a frame as paths, in px of the frame from its top left corner. */
 export interface Whiskers {
@@ -10,7 +10,6 @@ export interface Whiskers {
 const RAD = Math.PI / 180;
 /** Length of a whisker of ellipticity 1 at a factor of 1, of the half diagonal. */
 const UNIT = 0.1;
-const LEAST_SNR = 15;
 /** Noise of an ellipticity, over the noise of the light: so much of it is none. */
 const NOISE = 1.6;
 /** Stars that are stretched more are two, or a trail: the whisker would run through others. */
@@ -41,7 +40,7 @@ export function whiskersOf(summary: FrameSummary, factor: number, without: boole
     : [0, 0];
   let [outward, circling] = ['', ''];
   for (const star of stars) {
-    if (star.saturated || star.snr < LEAST_SNR) continue;
+    if (!isTelling(star)) continue;
     const e1 = star.ellipticity * Math.cos(2 * star.angleDeg * RAD) - c1;
     const e2 = star.ellipticity * Math.sin(2 * star.angleDeg * RAD) - c2;
     // Noise alone makes every star look stretched some way: that much is taken off.
@@ -77,7 +76,7 @@ export function sizesOf(summary: FrameSummary): SizeHere[] {
   const rows = Math.max(3, Math.round((COLUMNS * heightPx) / widthPx));
   const cells = Array.from({ length: COLUMNS * rows }, (): number[] => []);
   for (const star of stars) {
-    if (star.saturated || star.snr < LEAST_SNR) continue;
+    if (!isTelling(star)) continue;
     const [x, y] = placeOf(star, summary);
     const column = Math.min(COLUMNS - 1, Math.max(0, Math.floor((x / widthPx) * COLUMNS)));
     const row = Math.min(rows - 1, Math.max(0, Math.floor((y / heightPx) * rows)));

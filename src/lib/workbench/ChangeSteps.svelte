@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What is opened, put away, fetched and closed on the way from one train to another, to tick off or to print. */
-  import { nameOf, type Train } from '@lodestone/core';
+  import { findElement, nameOf, partIdOf, type Train } from '@lodestone/core';
   import type { ChangeOver, Lying } from '@lodestone/core/assembly';
   import { SvelteSet } from 'svelte/reactivity';
 
@@ -19,9 +19,9 @@
   };
   const joinIn = (train: Train, joint: string): string => jointIn(train, joint).replace(' from ', ' to ');
   const partIn = (train: Train, { id }: Lying): string => {
-    const element = train.elements.find((each) => each.id === id);
-    const number = element && 'partId' in element && element.partId !== undefined ? `${element.partId}, ` : '';
-    return `${number}${nameOf(train, id)}`;
+    const element = findElement(train, id);
+    const partId = element && partIdOf(element);
+    return `${partId === undefined ? '' : `${partId}, `}${nameOf(train, id)}`;
   };
 </script>
 

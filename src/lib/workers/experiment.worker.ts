@@ -1,10 +1,9 @@
 import { Facts, type Train } from '@lodestone/core';
 import {
   NO_FAULTS,
-  ONE_SKY,
-  cameraOf,
   newRound,
   readSweep,
+  takeFits,
   trainerCamera,
   type HiddenTruth,
   type SweepAnswer,
@@ -18,7 +17,6 @@ import {
   readStars,
   simulateFrame,
   summaryOf,
-  writeFits,
   type FrameSummary
 } from '@lodestone/core/frame';
 import { expose, transfer } from 'comlink';
@@ -46,11 +44,9 @@ let pyramid: FramePyramid | undefined;
 const worker = {
   /** A frame as FITS, or why there is none. */
   take(train: Train, { truth, seed, binning, focuserAt }: Shot): Uint8Array<ArrayBuffer> | string {
-    const spec = cameraOf(new Facts(train), { ...NO_FAULTS, ...truth }, seed, binning, focuserAt);
-    if (!spec) return 'The camera does not say its sensor and the size of its pixels.';
     try {
-      const { frame } = simulateFrame({ ...spec, skySeed: ONE_SKY });
-      const bytes = new Uint8Array(writeFits(frame, { bitpix: 16, keywords: spec.keywords ?? {} }));
+      const bytes = takeFits(new Facts(train), { ...NO_FAULTS, ...truth }, seed, binning, focuserAt);
+      if (!bytes) return 'The camera does not say its sensor and the size of its pixels.';
       return transfer(bytes, [bytes.buffer]);
     } catch (error) {
       if (error instanceof FrameError) return error.message;

@@ -37,7 +37,7 @@ export interface WriteOptions {
 const NEEDED = new Set(['SIMPLE', 'BITPIX', 'NAXIS', 'NAXIS1', 'NAXIS2', 'NAXIS3', 'BZERO', 'BSCALE', 'EXTEND', 'END']);
 
 /** A frame as a FITS file (FITS 4.0), one plane or three. */
-export function writeFits(frame: Frame, { bitpix, keywords = {} }: WriteOptions): Uint8Array {
+export function writeFits(frame: Frame, { bitpix, keywords = {} }: WriteOptions): Uint8Array<ArrayBuffer> {
   const { widthPx, heightPx, planes } = frame;
   const cards = [
     card('SIMPLE', true, 'FITS 4.0'),

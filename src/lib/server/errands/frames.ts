@@ -1,6 +1,6 @@
 import { Facts } from '@lodestone/core';
-import { ONE_SKY, cameraOf } from '@lodestone/core/experiment';
-import { FrameError, readFrame, readStars, simulateFrame, summaryOf, writeFits } from '@lodestone/core/frame';
+import { takeFits } from '@lodestone/core/experiment';
+import { FrameError, readFrame, readStars, summaryOf } from '@lodestone/core/frame';
 import { NotAPicture, type Errand } from './errand.ts';
 
 const refused = (error: unknown): never => {
@@ -23,12 +23,12 @@ export function takeFrameErrand({
   seed,
   binning
 }: Extract<Errand, { kind: 'take-frame' }>): Uint8Array<ArrayBuffer> {
-  const spec = cameraOf(new Facts(train), truth, seed, binning);
-  if (!spec) throw new NotAPicture('The camera does not say its sensor and the size of its pixels.');
+  let bytes: Uint8Array<ArrayBuffer> | undefined;
   try {
-    const { frame } = simulateFrame({ ...spec, skySeed: ONE_SKY });
-    return new Uint8Array(writeFits(frame, { bitpix: 16, keywords: spec.keywords ?? {} }));
+    bytes = takeFits(new Facts(train), truth, seed, binning);
   } catch (error) {
     return refused(error);
   }
+  if (!bytes) throw new NotAPicture('The camera does not say its sensor and the size of its pixels.');
+  return bytes;
 }
