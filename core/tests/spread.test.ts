@@ -38,7 +38,93 @@ function irwinHall(n: number, x: number): number {
   return sum / factorial;
 }
 
+/**
+ * Distribution function of Σ Uᵢ, Uᵢ even on ±aᵢ: Σ over all signs s of (Π −sᵢ) (x + Σ sᵢ aᵢ)₊ⁿ, over n! Π 2aᵢ, signs
+ * counted so that it rises (Irwin–Hall of unequal widths: Bradley and Gupta 2002, from memory).
+ */
+function generalIrwinHall(widths: readonly number[], x: number): number {
+  const n = widths.length;
+  let sum = 0;
+  for (let signs = 0; signs < 1 << n; signs++) {
+    let [at, sign] = [x, 1];
+    for (let part = 0; part < n; part++) {
+      const plus = (signs >> part) & 1;
+      at += plus ? widths[part]! : -widths[part]!;
+      if (!plus) sign = -sign;
+    }
+    if (at > 0) sum += sign * at ** n;
+  }
+  return sum / widths.reduce((product, a, index) => product * 2 * a * (index + 1), 1);
+}
+
 describe('how a sum of errors spreads', () => {
+  it('of two to six ordinary tolerances follows the generalised Irwin–Hall sum, 4 000 sets within 0.001', () => {
+    const random = seeded(23);
+    const ordinary = [0.01, 0.02, 0.03, 0.05, 0.07, 0.1, 0.15, 0.2, 0.25, 0.3];
+    let worst = 0;
+    for (let set = 0; set < 4000; set++) {
+      const widths = Array.from({ length: 2 + (set % 5) }, () => ordinary[Math.floor(random() * ordinary.length)]!);
+      const total = widths.reduce((sum, each) => sum + each, 0);
+      const [offMm, within] = [(2 * random() - 1) * total, random() * total];
+      const exact = generalIrwinHall(widths, offMm + within) - generalIrwinHall(widths, offMm - within);
+      const told = new Spread(widths.map(rectangular)).between(offMm - within, offMm + within);
+      worst = Math.max(worst, Math.abs(told - exact));
+    }
+    expect(worst).toBeLessThan(0.001);
+  });
+
+  it('the case that a staircase got wrong by 2.4 points: 24.4 % (a calculation)', () => {
+    const spread = new Spread([0.1, 0.05, 0.1, 0.05, 0.15, 0.1].map(rectangular));
+    expect(spread.between(-0.05 - 0.07, 0.05 - 0.07)).toBeCloseTo(
+      generalIrwinHall([0.1, 0.05, 0.1, 0.05, 0.15, 0.1], -0.02) -
+        generalIrwinHall([0.1, 0.05, 0.1, 0.05, 0.15, 0.1], -0.12),
+      6
+    );
+    expect(spread.between(-0.12, -0.02)).toBeCloseTo(0.244, 3);
+  });
+
+  it('with a normal part however narrow it is the mean of normal curves over the rectangles, within 0.001', () => {
+    const random = seeded(5);
+    const cdf = jStat.normal.cdf;
+    for (let set = 0; set < 60; set++) {
+      const widths = Array.from({ length: 1 + (set % 4) }, () => 0.02 + 0.2 * random());
+      const sd = 10 ** (-4 + 3 * random());
+      const x = (2 * random() - 1) * 0.3;
+      // Density of the rectangles by differences of the sum above, weighed with the normal curve.
+      const total = widths.reduce((sum, each) => sum + each, 0);
+      const CELLS = 4000;
+      let exact = 0;
+      for (let cell = 0; cell < CELLS; cell++) {
+        const [low, high] = [cell, cell + 1].map((edge) => -total + (2 * total * edge) / CELLS) as [number, number];
+        const share = generalIrwinHall(widths, high) - generalIrwinHall(widths, low);
+        exact += share * cdf(x - (low + high) / 2, 0, sd);
+      }
+      const told = new Spread([...widths.map(rectangular), normal(sd)]).between(-10, x);
+      expect(Math.abs(told - exact)).toBeLessThan(0.001);
+    }
+  });
+
+  it('many parts, and parts of very different widths, follow sampling within 0.003', () => {
+    const random = seeded(11);
+    for (const widths of [
+      [1, ...Array.from({ length: 30 }, () => 0.01)],
+      Array.from({ length: 40 }, () => 0.1),
+      [0.5, 0.4, 0.012, 0.011, 0.009]
+    ]) {
+      const total = widths.reduce((sum, each) => sum + each, 0);
+      const SAMPLES = 400_000;
+      const bound = 0.55 * total * (widths.length > 10 && widths[0] === 0.1 ? 0.2 : 0.8);
+      let inside = 0;
+      for (let sample = 0; sample < SAMPLES; sample++) {
+        let sum = 0;
+        for (const width of widths) sum += width * (2 * random() - 1);
+        if (Math.abs(sum) <= bound) inside++;
+      }
+      const told = new Spread(widths.map(rectangular)).between(-bound, bound);
+      expect(Math.abs(told - inside / SAMPLES)).toBeLessThan(0.003);
+    }
+  });
+
   it('of up to ten equal rectangular parts follows Irwin–Hall within 0.01', () => {
     for (let n = 1; n <= 10; n++) {
       const spread = new Spread(Array.from({ length: n }, () => rectangular(0.1)));
