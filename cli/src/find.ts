@@ -1,8 +1,9 @@
 import {
-  chanceInWords,
+  chanceWithinInWords,
   formatLength,
   lengthInWords,
   nameOf,
+  nextStep,
   plainMm,
   residualInWords,
   type Assessment,
@@ -17,7 +18,7 @@ const NAME_WIDTH = 46;
 const placedJson = ({ part, reversed }: FilledGap['placed'][number]): string | { partId: string; reversed: true } =>
   reversed ? { partId: part.partId, reversed } : part.partId;
 
-const solutionJson = ({ residualMm, gaps, strain: _strain, ...solution }: Solution): Record<string, unknown> => ({
+const solutionJson = ({ residualMm, gaps, strain: _strain, assumed: _assumed, ...solution }: Solution): Record<string, unknown> => ({
   residualMm,
   gaps: gaps.map(({ id, placed, mm }) => ({ id, parts: placed.map(placedJson), mm })),
   ...solution
@@ -55,10 +56,11 @@ const partName = ({ part, reversed }: { part: Part; reversed: boolean }): string
 const counted = (count: number, one: string): string => `${count} ${one}${count === 1 ? '' : 's'}`;
 
 function solutionText(train: Train, solution: Solution, number: number): string[] {
-  const { residualMm, gaps, pieces, buys, price, dials, orders, probability, cornerLight, warnings } = solution;
+  const { residualMm, gaps, pieces, buys, price, dials, orders, probability, assumed, cornerLight, warnings } =
+    solution;
   const told = residualMm === null ? 'no back focus asked for' : residualInWords(residualMm);
   const bought = buys === 0 ? '' : `, ${buys} to buy${price > 0 ? ` for ${price}` : ''}`;
-  const chance = probability === null ? '' : `, ${chanceInWords(probability)} within tolerance`;
+  const chance = probability === null ? '' : `, ${chanceWithinInWords(probability, assumed)}`;
   const dim =
     cornerLight === null || cornerLight >= 0.995
       ? ''
@@ -80,9 +82,14 @@ function solutionText(train: Train, solution: Solution, number: number): string[
 }
 
 /** How far a train is off before anything goes in, and how much is to go in. */
-function missingText({ facts, ledger }: Assessment): string {
+function missingText(assessment: Assessment): string {
+  const { facts, ledger } = assessment;
   const { residualMm } = ledger;
-  if (residualMm === null) return 'No back focus is asked for.';
+  if (residualMm === null) {
+    return assessment.missing
+      ? `${assessment.verdictInWords()}. ${nextStep(assessment).sentence}`
+      : 'No back focus is asked for.';
+  }
   const off = residualInWords(residualMm);
   return residualMm < 0 ? `${off}. ${lengthInWords(facts, 'mm').sentence}` : `${off} before anything goes in.`;
 }

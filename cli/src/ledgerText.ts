@@ -1,11 +1,9 @@
 import {
-  chanceInWords,
   explain,
   formatLength,
   nextStep,
   plainMm,
   residualInWords,
-  verdictInWords,
   type Assessment,
   type Explanation,
   type Finding
@@ -35,20 +33,14 @@ function sumText(heading: string, sum: Explanation | undefined, total: string): 
 
 /** Verdict and next step in one line. */
 function verdictText(assessment: Assessment): string {
-  const { ledger, verdict, isBackFocusKnown, errors } = assessment;
-  const { residualMm, required } = ledger;
-  const allowed =
-    required.toleranceMm === null
-      ? ''
-      : verdict === 'on-spec'
-        ? ` (±${plainMm(required.toleranceMm)} allowed)`
-        : ` (tolerance ±${plainMm(required.toleranceMm)})`;
-  return `${verdictInWords(verdict, residualMm, 'mm', isBackFocusKnown, errors.length === 0)}${allowed}. ${nextStep(assessment).sentence}`;
+  const { required, toleranceSource } = assessment.ledger;
+  const assumed = toleranceSource === 'rule' ? ' assumed' : '';
+  const tolerance = required.toleranceMm === null ? '' : ` (tolerance ±${plainMm(required.toleranceMm)}${assumed})`;
+  return `${assessment.verdictInWords()}${tolerance}. ${nextStep(assessment).sentence}`;
 }
 
-function uncertaintyText({ facts, uncertainty }: Assessment): string {
-  const chance = uncertainty.probabilityInTolerance;
-  const likely = chance === null ? '' : ` · ${chanceInWords(chance)} within tolerance`;
+function uncertaintyText({ facts, uncertainty, chanceInWords }: Assessment): string {
+  const likely = chanceInWords === null ? '' : ` · ${chanceInWords}`;
   return `Uncertainty of the length ±${formatLength(facts.spread.halfWidth95Mm)} (95 %); worst case ±${formatLength(uncertainty.worstCaseMm)}${likely}`;
 }
 

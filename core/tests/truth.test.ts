@@ -586,7 +586,7 @@ describe('hosts', () => {
     const table = { byHost: [{ focalLengthMm: 12_345, backFocusMm: 70 }] };
     const unknown = assess(train([corrector(table), camera(55)]));
     expect(unknown.isGood).toBe(false);
-    expect(unknown.isBackFocusKnown).toBe(false);
+    expect(unknown.missing).toBe('back-focus');
     expect(assess(train([camera(55)])).isGood).toBe(true);
   });
 });

@@ -110,7 +110,7 @@ export function landings(assessment: Assessment, undone: readonly string[], part
   /** Three turns stay engaged in the joint the shims went into. */
   const holds = (after: Assessment, at: string): boolean => {
     const joint = after.ledger.joints.find(({ cameraId }) => cameraId === at);
-    const held = joint && engagement(joint.pair, joint.openingMm);
+    const held = joint && engagement(joint.pair, joint.apartMm);
     return held === undefined || !joint?.pair?.thread || held / joint.pair.thread.pitchMm >= GOOD_TURNS - 1e-9;
   };
   const tell = (landing: Pick<Landing, 'kind' | 'at' | 'partIds' | 'operation' | 'setMm'>, words: string): void => {

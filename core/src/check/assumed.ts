@@ -1,4 +1,11 @@
-import { ASSUMED_CALIPER_MM, ASSUMED_SHIM_MM, ASSUMED_TOLERANCE_MM, type Doubt } from '../doubt/doubts.ts';
+import {
+  ASSUMED_CALIPER_MM,
+  ASSUMED_SHIM_MM,
+  ASSUMED_THREAD_MM,
+  ASSUMED_TOLERANCE_MM,
+  type Doubt
+} from '../doubt/doubts.ts';
+import { doubtName } from '../doubt/explain.ts';
 import { halfDiagonal } from '../length/backFocus.ts';
 import { portInWords } from '../joint/mate.ts';
 import { HOST, cameraPort, findElement, isShim, nameOf, skyPort, type Port, type Train } from '../train/model.ts';
@@ -12,15 +19,23 @@ function lines(train: Train, doubts: readonly Doubt[], unit: LengthUnit): string
     const element = findElement(train, id);
     return of === 'shims' || (element !== undefined && isShim(element));
   };
+  const isThread = ({ of }: Doubt): boolean => of === 'thread';
   const groups: [Doubt[], number, string][] = [
-    [doubts.filter((each) => !isMeasured(each) && !isShimOf(each)), ASSUMED_TOLERANCE_MM, 'tolerance not stated'],
+    [
+      doubts.filter((each) => !isMeasured(each) && !isShimOf(each) && !isThread(each)),
+      ASSUMED_TOLERANCE_MM,
+      'tolerance not stated'
+    ],
+    [doubts.filter(isThread), ASSUMED_THREAD_MM, 'the joint’s length depends on it'],
     [doubts.filter(isShimOf), ASSUMED_SHIM_MM, 'shims without a tolerance'],
     [doubts.filter(isMeasured), ASSUMED_CALIPER_MM, 'measured, uncertainty not stated: ordinary calipers']
   ];
   return groups
     .filter(([each]) => each.length > 0)
     .map(([each, half, why]) => {
-      const names = each.map(({ id, of }) => `${of === 'shims' ? 'the loose shim under ' : ''}${nameOf(train, id)}`);
+      const names = each.map((doubt) =>
+        doubt.of === 'shims' || isThread(doubt) ? `the ${doubtName(train, doubt)}` : doubtName(train, doubt)
+      );
       return `±${formatLength(half, unit)} assumed for ${listedBriefly([...new Set(names)])} (${why})`;
     })
     .join('; ');

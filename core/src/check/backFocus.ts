@@ -34,12 +34,13 @@ function offsetUnknown(ledger: Ledger): Finding | undefined {
   const tip = ledger.datum.corrector?.datum === 'thread-tip';
   return {
     code: 'datum-offset-unknown',
-    level: 'warning',
+    level: 'not-known',
     place: atElement(ledger.datum.id),
+    fill: ['corrector'],
     say: () =>
       tip
-        ? 'The back focus is measured from the thread tip, but the length of the male thread is not given; counted from the shoulder.'
-        : 'The back focus is measured from the last lens surface, but the depth of the last lens surface is not given; counted from the shoulder.'
+        ? 'Back focus not known: it is measured from the thread tip. State the length of the male thread.'
+        : 'Back focus not known: it is measured from the last lens surface. State how deep that lies inside the shoulder.'
   };
 }
 

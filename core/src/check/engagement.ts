@@ -46,8 +46,8 @@ function tooLittle(train: Train, joint: Joint, held: number, thread: Thread, rel
 }
 
 function find(train: Train, joint: Joint): Finding | undefined {
-  const { pair, openingMm } = joint;
-  const held = engagement(pair, openingMm);
+  const { pair, apartMm } = joint;
+  const held = engagement(pair, apartMm);
   const thread = pair?.thread;
   if (!pair || held === undefined || !thread || !closes(joint)) return undefined;
   const engaged = held / thread.pitchMm;

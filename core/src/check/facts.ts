@@ -70,6 +70,14 @@ export class Facts {
     return (this.#doubts ??= doubtsOf(this.train, this.ledger));
   }
 
+  /** Whether the tolerance of the back focus, or that of a length, is assumed: then nothing about it is certain. */
+  get assumed(): { tolerance: boolean; lengths: boolean } {
+    return {
+      tolerance: this.ledger.toleranceSource === 'rule',
+      lengths: this.doubts.some(({ kind }) => kind === 'assumed')
+    };
+  }
+
   /** How all that is not known spreads together. */
   get spread(): Spread {
     return (this.#spread ??= new Spread(this.doubts));

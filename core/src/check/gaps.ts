@@ -2,7 +2,7 @@ import { formatLength } from '../why/wording.ts';
 import { atElement, type Check } from './finding.ts';
 import type { GroupFault } from '../length/groups.ts';
 import { withinTolerance } from '../length/tolerance.ts';
-import { nameOf } from '../train/model.ts';
+import { nameOf, type GapElement } from '../train/model.ts';
 
 /** Places that nothing stands in yet. */
 export const openGaps: Check = {
@@ -12,20 +12,22 @@ export const openGaps: Check = {
   stage: 'build',
   codes: ['open'],
   find: ({ train, ledger: { residualMm, required } }) => {
-    const isFilled =
+    const isRight =
       residualMm !== null && required.toleranceMm !== null && withinTolerance(residualMm, required.toleranceMm);
     return train.elements
-      .filter(({ kind }) => kind === 'gap')
-      .map(({ id, name }) => ({
+      .filter((element): element is GapElement => element.kind === 'gap')
+      .map(({ id, name, minMm = 0 }) => ({
         code: 'open',
         level: 'warning',
         place: atElement(id),
-        say: () =>
-          isFilled
-            ? `${name}: nothing is missing there any more; counted as 0 mm.`
-            : `${name}: still empty; counted as 0 mm.`,
+        say: (unit) =>
+          minMm > 0
+            ? `“${name}” is still empty, and has to hold at least ${formatLength(minMm, unit)}; counted as 0 mm.`
+            : isRight
+              ? `“${name}”: nothing is missing there any more; counted as 0 mm.`
+              : `“${name}” is still empty; counted as 0 mm.`,
         proposals: () =>
-          isFilled
+          isRight && minMm === 0
             ? [
                 {
                   action: () => 'Close this place',
@@ -41,6 +43,7 @@ export const openGaps: Check = {
 const FAULT_WORDS: Readonly<Record<GroupFault, string>> = {
   gone: 'one of its ends no longer stands in the train',
   changed: 'what stands between its ends has changed since',
+  'no-shoulder': 'one of its ends is a shim, or a filter inside another part, and has no shoulder to measure from',
   'over-gap': 'something is still to be put between its ends',
   'over-datum': 'the back focus is counted from a part inside it',
   overlaps: 'it overlaps another one'

@@ -50,7 +50,7 @@ function reachesGlass(train: Train, joint: Joint): Finding | undefined {
   // Where nothing is screwed in, nothing reaches in.
   if (!pair || pair.male.lengthMm === undefined) return undefined;
   const downward = pair.male === joint.sky;
-  const reachMm = pair.male.lengthMm - joint.openingMm;
+  const reachMm = pair.male.lengthMm - joint.apartMm;
   const clearanceMm = downward
     ? glassBehindFace(train.elements[joint.cameraIndex], 'sky')
     : glassBehindFace(train.elements[joint.skyIndex], 'camera');

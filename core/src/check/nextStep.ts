@@ -1,6 +1,5 @@
 import type { Operation } from '../train/operations.ts';
 import type { LengthUnit } from '../why/wording.ts';
-import { isBackFocusUnknown } from './backFocus.ts';
 import { placeId, type Finding } from './finding.ts';
 import { lengthInWords } from './length.ts';
 import { remediesOf, type Remedy } from './remedies.ts';
@@ -33,6 +32,9 @@ const NO_STEP: ReadonlySet<string> = new Set([
   'cable'
 ]);
 
+/** Findings that say which figure is missing where a length cannot be judged. */
+const MISSING_CODES: ReadonlySet<string> = new Set(['datum-offset-unknown', 'seat-unknown', 'no-datum', 'open']);
+
 const stepOf = (remedy: Remedy, finding: Finding, unit: LengthUnit): NextStep => ({
   sentence: remedy.sentence(unit),
   action: remedy.action(unit),
@@ -59,6 +61,8 @@ export function nextStep(assessment: Assessment, unit: LengthUnit = 'mm'): NextS
     const said = { sentence: broken.say(unit), at: placeId(broken.place) };
     return remedy ? { ...said, action: remedy.action(unit), operation: remedy.operation } : said;
   }
+  const unknown = assessment.missing && findings.find(({ code }) => MISSING_CODES.has(code));
+  if (unknown) return { sentence: unknown.say(unit), at: placeId(unknown.place) };
   const off = findings.find(({ code, level }) => code === 'length' && level === 'error');
   if (off) return lengthStep(assessment, off, unit);
   const worst = findings.find(
@@ -69,7 +73,7 @@ export function nextStep(assessment: Assessment, unit: LengthUnit = 'mm'): NextS
     const [remedy] = worst.code === 'open' ? remediesOf(assessment, worst) : [];
     return remedy ? stepOf(remedy, worst, unit) : { sentence: worst.say(unit), at: placeId(worst.place) };
   }
-  if (verdict === 'free' && !isBackFocusUnknown(assessment.ledger)) {
+  if (verdict === 'free') {
     return { sentence: 'Any length that reaches focus will do.' };
   }
   return { sentence: 'Nothing is left to do here.' };

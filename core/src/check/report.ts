@@ -1,6 +1,6 @@
 import type { DialAnswer } from '../length/dial.ts';
 import { dialAnswer } from '../length/dial.ts';
-import { uncertaintyOf, type Uncertainty } from '../doubt/uncertainty.ts';
+import { chanceWithinInWords, uncertaintyOf, type Uncertainty } from '../doubt/uncertainty.ts';
 import type { FocusReport } from '../focus/budget.ts';
 import type { GuideReport } from '../guide/guide.ts';
 import type { LightReport } from '../light/light.ts';
@@ -8,7 +8,7 @@ import type { LoadReport } from '../load/load.ts';
 import type { Entry, Ledger, Required, SlotRequirement } from '../length/ledger.ts';
 import { readTrain, type Reading } from '../train/read.ts';
 import type { Train } from '../train/model.ts';
-import type { Verdict } from '../why/wording.ts';
+import { verdictInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
 import { isBackFocusUnknown } from './backFocus.ts';
 import { findingsOf } from './checks.ts';
 import { Facts } from './facts.ts';
@@ -43,18 +43,37 @@ export interface CheckReport {
   focus: FocusReport | null;
 }
 
+/** What keeps a length from being judged: what is required, how long the train is, or a place that has to be filled. */
+export type Missing = 'back-focus' | 'length' | 'filling';
+
 /** Everything reckoned about a train: each part of it when it is first asked for. */
 export class Assessment {
   readonly facts: Facts;
+  /** `free` also where the length cannot be judged: {@link missing} says why. */
   readonly verdict: Verdict;
+  /** What keeps the length from being judged; undefined where it is judged, or nothing asks for one. */
+  readonly missing: Missing | undefined;
+  /** A place that has to hold something stands empty. */
+  readonly hasEmptyPlace: boolean;
   #findings: Finding[] | undefined;
   #uncertainty: Uncertainty | undefined;
   #report: CheckReport | undefined;
 
   constructor(train: Train) {
     this.facts = new Facts(train);
-    const { residualMm, required } = this.facts.ledger;
-    this.verdict = verdictOf(residualMm, required.toleranceMm);
+    const { ledger } = this.facts;
+    const { residualMm, required, datumUnknown, depthsUnknown } = ledger;
+    const verdict = verdictOf(residualMm, required.toleranceMm);
+    this.hasEmptyPlace = train.elements.some((element) => element.kind === 'gap' && (element.minMm ?? 0) > 0);
+    this.missing =
+      datumUnknown || isBackFocusUnknown(ledger)
+        ? 'back-focus'
+        : depthsUnknown.length > 0 && required.totalMm !== null
+          ? 'length'
+          : verdict === 'on-spec' && this.hasEmptyPlace
+            ? 'filling'
+            : undefined;
+    this.verdict = this.missing ? 'free' : verdict;
   }
 
   get train(): Train {
@@ -75,20 +94,33 @@ export class Assessment {
     return this.findings.filter(({ level, code }) => level === 'error' && code !== 'length');
   }
 
+  /** Of a train with a place that has to be filled there is no chance: it is another train then. */
   get uncertainty(): Uncertainty {
     const { residualMm, required } = this.ledger;
-    return (this.#uncertainty ??= uncertaintyOf(this.facts.spread, residualMm, required.toleranceMm));
+    const judgedMm = this.missing || this.hasEmptyPlace ? null : residualMm;
+    return (this.#uncertainty ??= uncertaintyOf(this.facts.spread, judgedMm, required.toleranceMm));
   }
 
-  /** Whether what the back focus is to be is known, or nothing asks for one. */
-  get isBackFocusKnown(): boolean {
-    return !isBackFocusUnknown(this.ledger);
+  /** Within tolerance, or nothing asks for a length; what is not known is neither. */
+  get isLengthRight(): boolean {
+    return this.missing === undefined && (this.verdict === 'on-spec' || this.verdict === 'free');
   }
 
-  /** Good: within tolerance or free, and nothing wrong. What is not known, or only doubtful, does not count. */
+  /** Good: the length is right and nothing is wrong. What is not known is never good. */
   get isGood(): boolean {
-    const right = this.verdict === 'on-spec' || (this.verdict === 'free' && this.isBackFocusKnown);
-    return right && this.errors.length === 0;
+    return this.isLengthRight && !this.hasEmptyPlace && this.errors.length === 0;
+  }
+
+  /** The number of the verdict, in words. */
+  verdictInWords(unit: LengthUnit = 'mm'): string {
+    const whole = this.errors.length === 0 && !this.hasEmptyPlace;
+    return this.missing ? MISSING_WORDS[this.missing] : verdictInWords(this.verdict, this.ledger.residualMm, unit, whole);
+  }
+
+  /** How likely the length is within tolerance, in words; null where that is not known. */
+  get chanceInWords(): string | null {
+    const chance = this.uncertainty.probabilityInTolerance;
+    return chance === null ? null : chanceWithinInWords(chance, this.facts.assumed);
   }
 
   get report(): CheckReport {
@@ -97,7 +129,7 @@ export class Assessment {
       this.#report = {
         required,
         actual: { totalMm: actualMm, entries },
-        residualMm,
+        residualMm: this.missing ? null : residualMm,
         verdict: this.verdict,
         slots,
         dial: dialAnswer(this.train, this.ledger),
@@ -112,6 +144,12 @@ export class Assessment {
     return this.#report;
   }
 }
+
+const MISSING_WORDS: Readonly<Record<Missing, string>> = {
+  'back-focus': 'Back focus not known',
+  length: 'Length not known',
+  filling: 'Length not known: a gap is still empty'
+};
 
 /** A finding as it is printed. */
 export const reported = (finding: Finding): ReportedProblem => ({

@@ -1,5 +1,5 @@
 import { jointName, type Joint } from '../joint/joints.ts';
-import { isSolid, lengthOf, nameOf, type Train } from '../train/model.ts';
+import { KINDS, isSolid, lengthOf, nameOf, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
 import { atJoint, ofJoints, type Check, type Finding } from './finding.ts';
@@ -32,6 +32,25 @@ function wobble(train: Train, joint: Joint): Finding | undefined {
   };
 }
 
+/** The part whose bore a ring sinks into. */
+const boreOwner = ({ pair, sky, skyId, cameraId }: Joint): string => (pair?.female === sky ? skyId : cameraId);
+
+/** A ring that sinks without anybody having said how wide it is: by its threads it may. */
+function bodyAssumed(train: Train, joint: Joint): Finding | undefined {
+  const { pair, sky, skyIndex, cameraIndex, open, recessTyped } = joint;
+  const ring = train.elements[pair?.male === sky ? skyIndex : cameraIndex];
+  if (!pair?.sinks || pair.neverMeet || open || recessTyped || !ring || !isSolid(ring)) return undefined;
+  if (ring.outerMm !== undefined || KINDS[ring.kind].ring) return undefined;
+  return {
+    code: 'body-assumed',
+    level: 'assumed',
+    place: atJoint(joint),
+    fill: ['outerMm'],
+    say: () =>
+      `${ring.name} is taken to be no wider than its threads, so that it goes into ${nameOf(train, boreOwner(joint))}. State its outer diameter.`
+  };
+}
+
 /** A ring sinks into a bore whose depth nobody has said. */
 function seatUnknown(train: Train, joint: Joint): Finding | undefined {
   if (joint.open || joint.sunkMm !== undefined || joint.recessTyped) return undefined;
@@ -40,7 +59,7 @@ function seatUnknown(train: Train, joint: Joint): Finding | undefined {
     level: 'not-known',
     place: atJoint(joint),
     say: () =>
-      `${jointName(train, joint)}: a ring without a shoulder sinks into its bore until it stops, and the depth of the bore is not given; counted as flush with the rim.`
+      `${jointName(train, joint)}: a ring without a shoulder sinks to the bottom of its bore. State how deep the bore of ${nameOf(train, boreOwner(joint))} is: until then the length is not known.`
   };
 }
 
@@ -112,6 +131,6 @@ export const seat: Check = {
   title: 'Seats',
   fine: () => 'Every part seats on a shoulder.',
   stage: 'build',
-  codes: ['wobble', 'seat-unknown', 'recess-typed', 'recess-impossible', 'opening-impossible'],
-  find: (facts) => ofJoints(facts, wobble, seatUnknown, recessTyped, openingImpossible)
+  codes: ['wobble', 'seat-unknown', 'body-assumed', 'recess-typed', 'recess-impossible', 'opening-impossible'],
+  find: (facts) => ofJoints(facts, wobble, seatUnknown, bodyAssumed, recessTyped, openingImpossible)
 };

@@ -1,7 +1,6 @@
 import type { Part } from '../drawer/part.ts';
 import type { FocusReport } from '../focus/budget.ts';
 import { holdsBy } from '../joint/clocking.ts';
-import { chanceInWords } from '../doubt/uncertainty.ts';
 import { balanceOf } from '../load/balance.ts';
 import { isSolid, nameOf, partIdsOf, seatOf, type Train } from '../train/model.ts';
 import { assess, type Assessment } from '../check/report.ts';
@@ -15,6 +14,8 @@ export interface Compared {
   toleranceMm: number | null;
   /** Chance that the sensor stands within tolerance. */
   chance: number | null;
+  /** The same as a person reads it. */
+  chanceInWords: string | null;
   joints: number;
   pieces: number;
   /** Parts that are not owned, or not in the drawer at all. */
@@ -46,7 +47,8 @@ export interface Compared {
 const TURNS: readonly string[] = ['slip', 'clamp', 'union', 'lock-ring'];
 
 /** Why a train is none yet, in sentences: open places, errors, a length that is off. */
-function missingIn({ findings, train, verdict, ledger }: Assessment): string[] {
+function missingIn(assessment: Assessment): string[] {
+  const { findings, train, verdict, missing } = assessment;
   const open = train.elements.filter(({ kind }) => kind === 'gap').map(({ name }) => name);
   const wrong = findings.filter(({ level, code }) => level === 'error' && code !== 'length');
   return [
@@ -54,7 +56,7 @@ function missingIn({ findings, train, verdict, ledger }: Assessment): string[] {
       ? [`${listedBriefly(open.map((name) => `“${name}”`))} ${open.length === 1 ? 'stands' : 'stand'} open`]
       : []),
     ...wrong.map((finding) => finding.say('mm')),
-    ...(verdict === 'short' || verdict === 'long' ? [verdictInWords(verdict, ledger.residualMm)] : [])
+    ...(verdict === 'short' || verdict === 'long' || missing ? [assessment.verdictInWords()] : [])
   ];
 }
 
@@ -77,6 +79,7 @@ export function compared(train: Train, parts: readonly Part[]): Compared {
     residualMm: ledger.residualMm,
     toleranceMm: ledger.required.toleranceMm,
     chance: uncertainty.probabilityInTolerance,
+    chanceInWords: assessment.chanceInWords,
     joints: ledger.joints.filter(({ open }) => !open).length,
     pieces: train.elements.filter(isSolid).length,
     buys: bought.map(({ partId }) => partId),
@@ -135,7 +138,7 @@ export const COMPARED_ROWS: readonly ComparedRow[] = [
   {
     id: 'chance',
     title: 'Chance to be within',
-    cell: ({ chance }) => (chance === null ? null : chanceInWords(chance)),
+    cell: ({ chanceInWords }) => chanceInWords,
     figure: ({ chance }) => chance,
     better: 'more'
   },

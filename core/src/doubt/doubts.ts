@@ -1,12 +1,25 @@
 import { indexOf } from '../length/glass.ts';
 import type { Ledger } from '../length/ledger.ts';
-import { isShim, isSolid, seatOf, type Group, type Measured, type SolidElement, type Train } from '../train/model.ts';
+import type { Joint } from '../joint/joints.ts';
+import {
+  isShim,
+  isSolid,
+  seatOf,
+  type Group,
+  type Measured,
+  type SolidElement,
+  type ThreadPort,
+  type Train
+} from '../train/model.ts';
 
 /** What is not known about one length of the sum. */
 export interface Doubt {
-  /** Element it is about. */
+  /** Element it is about, or `host`. */
   id: string;
-  of: 'length' | 'shims' | 'group' | 'back-focus' | 'glass';
+  /** `thread`: length of a male, depth of a female; `opening` and `recess`: as measured. */
+  of: 'length' | 'shims' | 'group' | 'thread' | 'opening' | 'recess' | 'back-focus' | 'glass';
+  /** Face of the element that has the thread. */
+  face?: 'sky' | 'camera';
   /** Worst case: ±a of a published length, U of a measured one, mm. */
   halfWidthMm: number;
   /** Standard uncertainty, mm. */
@@ -26,6 +39,9 @@ export const ASSUMED_TOLERANCE_MM = 0.1;
 
 /** A shim of unknown tolerance: flat washers are ground or rolled (common practice, no source), mm. */
 export const ASSUMED_SHIM_MM = 0.02;
+
+/** A thread's length or a bore's depth of unknown tolerance, ± mm: ends are chamfered and seldom stated (common practice, no source). */
+export const ASSUMED_THREAD_MM = 0.1;
 
 /** A measurement without its uncertainty counts as one with ordinary calipers, U, mm (common practice, no source). */
 export const ASSUMED_CALIPER_MM = 0.03;
@@ -54,7 +70,11 @@ const within = (
  *
  * @see JCGM 100:2008 §4.3.7, §5.2
  */
-function measuredDoubt(id: string, of: 'length' | 'group', measured: Omit<Measured | Group, 'lengthMm'>): Doubt {
+function measuredDoubt(
+  id: string,
+  of: 'length' | 'group' | 'opening' | 'recess',
+  measured: Omit<Measured | Group, 'lengthMm'>
+): Doubt {
   const { uncertaintyMm, instrument, instrumentErrorMm = 0 } = measured;
   const standardMm = (uncertaintyMm ?? ASSUMED_CALIPER_MM) / 2;
   const sharedMm = instrument === undefined ? 0 : instrumentErrorMm;
@@ -80,9 +100,59 @@ export function doubtOf(element: SolidElement): Doubt {
     : within(id, 'length', toleranceMm, 'stated', element.spread);
 }
 
+/** What is not known of one thread of a joint: how long the male is, how deep the female. */
+function threadDoubt({ sky, skyId, cameraId }: Joint, port: ThreadPort): Doubt {
+  const isSky = port === sky;
+  const halfWidthMm = port.toleranceMm ?? ASSUMED_THREAD_MM;
+  const kind = port.toleranceMm === undefined ? 'assumed' : 'stated';
+  return { ...within(isSky ? skyId : cameraId, 'thread', halfWidthMm, kind), face: isSky ? 'camera' : 'sky' };
+}
+
 /**
- * Everything that is not known about a train's residual: lengths, shims, groups measured together, the back focus
- * itself, the thickness of glass.
+ * What is not known of the length a joint adds or takes away: its shims, the threads that decide how far it closes, an
+ * opening or a recess that was measured. Shoulders that meet leave nothing open.
+ *
+ * @param settled joints whose bore stands in no sum, because what follows stands on its rim
+ */
+export function jointDoubts(train: Train, joint: Joint, settled: ReadonlySet<Joint> = NO_JOINTS): Doubt[] {
+  const { pair, stated, bottomingMm, shimsMm, rimMm, sunkMm, recessTyped, recessMm, cameraId, cameraIndex } = joint;
+  const found: Doubt[] = [];
+  if (stated) found.push(measuredDoubt(cameraId, 'opening', {}));
+  else {
+    found.push(...joint.shimElements.map(doubtOf));
+    const loose = seatOf(train.elements[cameraIndex]!)?.shimsMm ?? [];
+    for (const _shim of loose) found.push(within(cameraId, 'shims', ASSUMED_SHIM_MM, 'assumed'));
+    if (pair && bottomingMm > shimsMm + rimMm + 1e-9) {
+      found.push(threadDoubt(joint, pair.male), threadDoubt(joint, pair.female));
+    }
+  }
+  if (recessTyped && recessMm > 0) found.push(measuredDoubt(cameraId, 'recess', {}));
+  else if (pair && (sunkMm ?? 0) > 0 && !settled.has(joint)) found.push(threadDoubt(joint, pair.female));
+  return found;
+}
+
+const NO_JOINTS: ReadonlySet<Joint> = new Set();
+
+/**
+ * Joints of rings in a bore whose next part stands on the rim: from the bottom of the bore to its rim is the bore's own
+ * depth both ways, and neither that depth nor the rings in it make the train longer or shorter.
+ */
+function settledRings(joints: readonly Joint[]): { joints: Set<Joint>; elements: Set<number> } {
+  const settled = new Set<Joint>();
+  const elements = new Set<number>();
+  for (const { bore, rimMm, stated } of joints) {
+    if (!bore || rimMm <= 0 || stated) continue;
+    for (const ring of bore.rings) {
+      settled.add(ring);
+      elements.add(bore.rings[0]!.sky === bore.port ? ring.cameraIndex : ring.skyIndex);
+    }
+  }
+  return { joints: settled, elements };
+}
+
+/**
+ * Everything that is not known about a train's residual: lengths, shims, threads, groups measured together, the back
+ * focus itself, the thickness of glass.
  */
 export function doubtsOf(train: Train, ledger: Ledger): Doubt[] {
   const { datum, joints, groups, grouped, nested } = ledger;
@@ -90,18 +160,16 @@ export function doubtsOf(train: Train, ledger: Ledger): Doubt[] {
   const inGroup = (index: number): boolean => grouped.has(index);
   const startsGroup = new Map(groups.inForce.map(({ group, fromIndex }) => [fromIndex, group]));
   const jointBefore = new Map(joints.map((joint) => [joint.cameraIndex, joint]));
+  const settled = settledRings(joints);
   for (let index = datum.index + 1; index < train.elements.length; index++) {
     const element = train.elements[index]!;
     const group = startsGroup.get(index);
     const joint = jointBefore.get(index);
-    if (joint && !joint.stated && (group || !inGroup(index))) {
-      found.push(...joint.shimElements.map(doubtOf));
-      const loose = seatOf(element)?.shimsMm ?? [];
-      for (const _shim of loose) found.push(within(element.id, 'shims', ASSUMED_SHIM_MM, 'assumed'));
-    }
+    if (joint && !joint.open && (group || !inGroup(index))) found.push(...jointDoubts(train, joint, settled.joints));
+    else if (joint?.open && (group || !inGroup(index))) found.push(...joint.shimElements.map(doubtOf));
     if (group) found.push(measuredDoubt(element.id, 'group', group));
     if (!isSolid(element) || isShim(element) || inGroup(index) || nested.has(index)) continue;
-    found.push(doubtOf(element));
+    if (!settled.elements.has(index)) found.push(doubtOf(element));
   }
   if (ledger.required.totalMm !== null) found.push(...requiredDoubts(ledger));
   return found;

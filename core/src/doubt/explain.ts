@@ -10,10 +10,12 @@ import { chanceWithin } from './uncertainty.ts';
 /** Numbers of the uncertainty that can be asked. */
 export type DoubtSubject = `doubt.${'worst-case' | 'standard' | 'interval' | 'probability'}`;
 
-const OF_WORDS: Readonly<Record<Doubt['of'], string>> = {
+const OF_WORDS: Readonly<Record<Exclude<Doubt['of'], 'thread'>, string>> = {
   length: '',
   shims: 'loose shim under ',
   group: 'measured together from ',
+  opening: 'opening measured before ',
+  recess: 'recess measured of ',
   'back-focus': 'back focus of ',
   glass: 'thickness of the glass in '
 };
@@ -24,7 +26,9 @@ const KIND_WORDS: Readonly<Record<Doubt['kind'], string>> = {
   measured: 'measured, U (k = 2)'
 };
 
-const labelOf = (train: Train, { id, of }: Doubt): string => `${OF_WORDS[of]}${nameOf(train, id)}`;
+/** What a doubt is about, in words: `thread on the camera face of Guider`. */
+export const doubtName = (train: Train, { id, of, face }: Pick<Doubt, 'id' | 'of' | 'face'>): string =>
+  of === 'thread' ? `thread on the ${face} face of ${nameOf(train, id)}` : `${OF_WORDS[of]}${nameOf(train, id)}`;
 
 /** What readings of one instrument share: their limits added up. */
 function sharedLimits(doubts: readonly Doubt[]): Map<string, { halfWidthMm: number; readings: number }> {
@@ -39,7 +43,7 @@ function sharedLimits(doubts: readonly Doubt[]): Map<string, { halfWidthMm: numb
 
 function worstCaseLines(train: Train, doubts: readonly Doubt[]): ExplanationLine[] {
   return doubts.map((doubt) => ({
-    label: labelOf(train, doubt),
+    label: doubtName(train, doubt),
     quantity: mm(doubt.halfWidthMm),
     source: () => KIND_WORDS[doubt.kind]
   }));
@@ -50,7 +54,7 @@ function standardLines(train: Train, doubts: readonly Doubt[]): ExplanationLine[
     const sharedMm = doubt.shared?.halfWidthMm ?? 0;
     const standardMm = Math.sqrt(Math.max(0, doubt.standardMm ** 2 - rectangularStandard(sharedMm) ** 2));
     return {
-      label: labelOf(train, doubt),
+      label: doubtName(train, doubt),
       quantity: mm(standardMm),
       source: (unit) =>
         doubt.shape === 'rectangular'

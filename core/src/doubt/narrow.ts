@@ -3,8 +3,11 @@ import { Spread } from './spread.ts';
 
 /** What one reading would do for what is known of the length. */
 export interface Narrowing {
-  /** Element to measure. */
+  /** Element to measure, or `host`. */
   id: string;
+  /** Its length, or how long the thread on one of its faces is. */
+  of: 'length' | 'thread';
+  face?: 'sky' | 'camera';
   /** Share of the variance that goes once it is measured. */
   share: number;
   /** Half-width that holds 95 % of the errors then, mm. */
@@ -30,10 +33,11 @@ export function narrowings(doubts: readonly Doubt[]): Narrowing[] {
   if (before === 0) return [];
   return doubts
     .flatMap((doubt, index): Narrowing[] => {
-      if (doubt.of !== 'length' || doubt.standardMm <= ASSUMED_CALIPER_MM / 2) return [];
+      const { id, of, face } = doubt;
+      if ((of !== 'length' && of !== 'thread') || doubt.standardMm <= ASSUMED_CALIPER_MM / 2) return [];
       const after = new Spread(doubts.with(index, read(doubt)));
       const share = 1 - after.standardMm ** 2 / before;
-      return [{ id: doubt.id, share, halfWidth95Mm: after.halfWidth95Mm }];
+      return [{ id, of, ...(face ? { face } : {}), share, halfWidth95Mm: after.halfWidth95Mm }];
     })
     .sort((a, b) => b.share - a.share);
 }

@@ -38,3 +38,18 @@ export function chanceInWords(chance: number): string {
   if (chance < 0.01) return 'less than 1 % likely';
   return `${Math.round(chance * 100)} % likely`;
 }
+
+/**
+ * How likely a length is within tolerance, in words. Certain is only what stays true with every assumption at its worst:
+ * against an assumed tolerance, or with a length whose own tolerance is assumed, nothing is.
+ *
+ * @param assumed the tolerance of the back focus is a rule of thumb, or that of a length is assumed
+ */
+export function chanceWithinInWords(
+  chance: number,
+  assumed: { tolerance: boolean; lengths: boolean } = { tolerance: false, lengths: false }
+): string {
+  const isCertain = chance === 1 || chance === 0;
+  const sure = assumed.tolerance || assumed.lengths ? Math.min(0.999, Math.max(0.001, chance)) : chance;
+  return `${chanceInWords(isCertain ? sure : chance)} within ${assumed.tolerance ? 'the assumed tolerance' : 'tolerance'}`;
+}

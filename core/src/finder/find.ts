@@ -170,7 +170,7 @@ function solutionOf(task: StackTask, found: Stack): Solution {
 /** Whether a is at least as good as b in everything, and better in something. */
 function dominates(a: Solution, b: Solution): boolean {
   const pairs = [
-    [Math.round(Math.abs(a.residualMm ?? 0) * 1000), Math.round(Math.abs(b.residualMm ?? 0) * 1000)],
+    [Math.round(Math.abs(a.residualMm ?? Infinity) * 1000), Math.round(Math.abs(b.residualMm ?? Infinity) * 1000)],
     [a.pieces, b.pieces],
     [a.price, b.price],
     [a.buys, b.buys]
@@ -185,7 +185,8 @@ const paretoOf = (solutions: readonly Solution[]): Solution[] =>
       const same = (other: Solution): boolean =>
         other.pieces === each.pieces &&
         other.price === each.price &&
-        Math.round(Math.abs(other.residualMm ?? 0) * 1000) === Math.round(Math.abs(each.residualMm ?? 0) * 1000);
+        Math.round(Math.abs(other.residualMm ?? Infinity) * 1000) ===
+          Math.round(Math.abs(each.residualMm ?? Infinity) * 1000);
       return all.findIndex(same) === index;
     })
     .sort((a, b) => a.pieces - b.pieces || a.price - b.price);

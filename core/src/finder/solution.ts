@@ -1,7 +1,6 @@
 import { assess, reported, type Assessment, type ReportedProblem } from '../check/report.ts';
 import { placedPart, type Part } from '../drawer/part.ts';
 import { dialOperation } from '../length/dial.ts';
-import { withinTolerance } from '../length/tolerance.ts';
 import { apply, type Operation } from '../train/operations.ts';
 import { isBody, type SolidElement, type Train } from '../train/model.ts';
 
@@ -52,6 +51,8 @@ export interface Solution {
   orders: number;
   /** Chance of being inside the tolerance, by the uncertainties of all lengths; null where nothing is asked for. */
   probability: number | null;
+  /** What of that rests on assumed tolerances. */
+  assumed: { tolerance: boolean; lengths: boolean };
   inTolerance: boolean;
   /** Share of the light in the darkest corner of the sensor; null where the sensor is not known. */
   cornerLight: number | null;
@@ -123,18 +124,17 @@ function warningsOf({ findings }: Assessment, before: Train): ReportedProblem[] 
 }
 
 /** What a check says of a train with its gaps filled. */
-export type Judged = Pick<Solution, 'residualMm' | 'probability' | 'inTolerance' | 'cornerLight' | 'warnings'>;
+export type Judged = Pick<Solution, 'residualMm' | 'probability' | 'assumed' | 'inTolerance' | 'cornerLight' | 'warnings'>;
 
 /** Checks a train filled as told: what the finder claims is what everything else will say. */
 export function judged(train: Train, filling: Pick<Solution, 'gaps' | 'dials'>): Judged {
   const after = filledTrain(train, filling);
   const assessment = assess(after);
-  const { residualMm, required } = assessment.ledger;
   return {
-    residualMm,
+    residualMm: assessment.missing ? null : assessment.ledger.residualMm,
     probability: assessment.uncertainty.probabilityInTolerance,
-    inTolerance:
-      residualMm === null || required.toleranceMm === null || withinTolerance(residualMm, required.toleranceMm),
+    assumed: assessment.facts.assumed,
+    inTolerance: assessment.isLengthRight,
     cornerLight: assessment.facts.light?.corner ?? null,
     warnings: warningsOf(assessment, train)
   };

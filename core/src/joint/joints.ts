@@ -15,8 +15,8 @@ import {
   type Train
 } from '../train/model.ts';
 import { facesJoin, mate, type Mating } from './mate.ts';
-import { bottoming, jointOpening, sunkDepth, threadPair, type ThreadPair } from './seating.ts';
-import { minorDiameter } from './thread.ts';
+import { bottoming, enters, jointOpening, sunkDepth, threadPair, type Bodies, type ThreadPair } from './seating.ts';
+import { minorDiameter, parseThread } from './thread.ts';
 
 /** Where two neighbours meet, with the shims between them. */
 export interface Joint {
@@ -42,6 +42,8 @@ export interface Joint {
   bottomingMm: number;
   /** How far the shoulders stand apart, mm. */
   openingMm: number;
+  /** How far the shoulders of the two threads stand apart, mm: the opening, less what lies between ring and rim. */
+  apartMm: number;
   /** The opening was measured and overrides what threads and shims give. */
   stated: boolean;
   /** How far one part sits inside the other, mm. */
@@ -52,6 +54,31 @@ export interface Joint {
   recessTyped: boolean;
   /** How far the male comes out behind a through bore, mm, and the element it comes out toward. */
   emerges: { mm: number; towardIndex: number } | undefined;
+  /** The bore that a ring beside it has sunk into, where that has left some of it. */
+  bore: Bore | undefined;
+  /** Of the opening, what lies between that ring and the rim the part stands on, mm. */
+  rimMm: number;
+}
+
+/** What is left of a bore beside the rings that have sunk into it. */
+export interface Bore {
+  port: ThreadPort;
+  /** From the last ring to the rim, mm. */
+  leftMm: number;
+  /** Joints of the rings that stand in it, the one on its bottom first. */
+  rings: readonly Joint[];
+}
+
+/**
+ * How wide a part's body is, mm: its outer diameter where that is stated, else at least the larger of its own threads
+ * (handbook §3); undefined where neither is known.
+ */
+export function bodyWidth(element: Element): number | undefined {
+  if (isSolid(element) && element.outerMm !== undefined) return element.outerMm;
+  const threads = [skyPort(element), cameraPort(element)].flatMap((port) =>
+    port && 'thread' in port ? (parseThread(port.thread)?.diameterMm ?? []) : []
+  );
+  return threads.length === 0 ? undefined : Math.max(...threads);
 }
 
 /** A part screwed into the inner thread of its neighbour's face: it adds no length. */
@@ -85,87 +112,163 @@ export function nestedIn({ elements }: Train): Nested[] {
   return found;
 }
 
-/** What is left of a bore behind a ring that has sunk into it. */
-interface Bore {
-  port: ThreadPort;
-  leftMm: number;
+/** Two neighbours and the shims between them. */
+interface Place {
+  sky: SeatedElement | undefined;
+  skyIndex: number;
+  element: SeatedElement;
+  cameraIndex: number;
+  shimElements: ShimElement[];
 }
 
-/** A male that came through its bore, on the camera side of a joint: how far it stands in the part it crossed, mm. */
-const crossing = ({ pair, openingMm }: Joint, into: Element | undefined): number =>
-  pair?.female.through && pair.male.lengthMm !== undefined && into && isSolid(into)
-    ? pair.male.lengthMm - openingMm
-    : 0;
+/** How a joint stands in a bore that rings have sunk into. */
+interface InBore {
+  /** The bore in place of the face of the ring beside it: what is joined goes into the bore. */
+  above?: ThreadPort;
+  below?: ThreadPort;
+  /** From the ring to the rim, mm: a part too wide for the bore stands on the rim. */
+  rimMm: number;
+  bore: Bore;
+}
 
-/** Every joint of a train, from the host to the camera. Shims lie in the joint of their nearest neighbours. */
-export function jointsOf(train: Train): Joint[] {
-  const joints: Joint[] = [];
+/** Every two neighbours that are joined; filters in inner threads and shims are none. */
+function placesOf({ elements }: Train, nested: ReadonlySet<number>): Place[] {
+  const places: Place[] = [];
   let sky: SeatedElement | undefined;
   let skyIndex = -1;
   let shimElements: ShimElement[] = [];
-  let bore: Bore | undefined;
-  const { elements, host } = train;
-  const nested = new Set(nestedIn(train).map(({ index }) => index));
-  for (let index = 0; index < elements.length; index++) {
-    const element = elements[index]!;
+  elements.forEach((element, cameraIndex) => {
     if (!isSeated(element)) {
       shimElements.push(element);
-      continue;
+      return;
     }
-    if (nested.has(index)) continue;
-    const open = element.kind === 'gap' || sky?.kind === 'gap';
-    const below = skyPort(element);
-    const own = sky === undefined ? host.camera : cameraPort(sky);
-    // A part that does not fit the ring may well go into what the ring has left of its bore.
-    const intoBore: Bore | undefined =
-      bore && !open && !facesJoin(own, below) && facesJoin(bore.port, below) ? bore : undefined;
-    const above: Port | undefined = intoBore ? { ...intoBore.port, lengthMm: intoBore.leftMm } : own;
-    const seat = seatOf(element);
-    const shimsMm =
-      shimElements.reduce((sum, shim) => sum + lengthOf(shim), 0) +
-      (seat?.shimsMm ?? []).reduce((sum, thickness) => sum + thickness, 0);
-    const pair = open ? undefined : threadPair(above, below);
-    const last = joints.at(-1);
-    const bottomingMm = open ? 0 : Math.max(bottoming(pair), meetingInBore(last, pair, sky));
-    // Seen from the ring in the bore, the rim of the bore stands farther on.
-    const rimMm = intoBore && pair?.male.shoulder !== false ? intoBore.leftMm : 0;
-    const sunkMm = open ? 0 : intoBore && pair?.male.shoulder === false ? 0 : sunkDepth(pair);
-    const joint: Joint = {
-      skyId: sky?.id ?? HOST,
-      skyIndex,
-      cameraId: element.id,
-      cameraIndex: index,
-      sky: above,
-      camera: below,
-      pair,
-      mating: open || !above || !below ? undefined : mate(above, below),
-      shimElements,
-      shimsMm,
-      open,
-      bottomingMm,
-      openingMm: seat?.gapMm ?? jointOpening(shimsMm, bottomingMm) + rimMm,
-      stated: seat?.gapMm !== undefined,
-      recessMm: seat?.recessMm ?? sunkMm ?? 0,
-      sunkMm,
-      recessTyped: seat?.recessMm !== undefined,
-      emerges: undefined
-    };
+    if (nested.has(cameraIndex)) return;
+    places.push({ sky, skyIndex, element, cameraIndex, shimElements });
+    [sky, skyIndex, shimElements] = [element, cameraIndex, []];
+  });
+  return places;
+}
+
+function joined({ host }: Train, place: Place, into?: InBore): Joint {
+  const { sky, skyIndex, element, cameraIndex, shimElements } = place;
+  const open = element.kind === 'gap' || sky?.kind === 'gap';
+  const above: Port | undefined = into?.above ?? (sky === undefined ? host.camera : cameraPort(sky));
+  const below: Port | undefined = into?.below ?? skyPort(element);
+  const seat = seatOf(element);
+  const shimsMm =
+    shimElements.reduce((sum, shim) => sum + lengthOf(shim), 0) +
+    (seat?.shimsMm ?? []).reduce((sum, thickness) => sum + thickness, 0);
+  const bodies = (): Bodies => ({ skyMm: sky && bodyWidth(sky), cameraMm: bodyWidth(element) });
+  const pair = open ? undefined : threadPair(above, below, bodies);
+  const rimMm = into?.rimMm ?? 0;
+  const bottomingMm = bottoming(pair);
+  // A thread that goes into the bore starts at its rim; one that goes into the ring, at the ring.
+  const isInBore = into?.above !== undefined || into?.below !== undefined;
+  const apartMm = isInBore ? jointOpening(shimsMm, bottomingMm) : Math.max(rimMm + shimsMm, bottomingMm);
+  const openingMm = seat?.gapMm ?? (isInBore ? rimMm + apartMm : apartMm);
+  // What goes into the bore beside a ring sits on the ring.
+  const sunkMm = open || isInBore ? 0 : sunkDepth(pair);
+  return {
+    skyId: sky?.id ?? HOST,
+    skyIndex,
+    cameraId: element.id,
+    cameraIndex,
+    sky: above,
+    camera: below,
+    pair,
+    mating: open || !above || !below ? undefined : mate(above, below),
+    shimElements,
+    shimsMm,
+    open,
+    bottomingMm,
+    openingMm,
+    apartMm: isInBore ? Math.max(0, openingMm - rimMm) : openingMm,
+    stated: seat?.gapMm !== undefined,
+    recessMm: seat?.recessMm ?? sunkMm ?? 0,
+    sunkMm,
+    recessTyped: seat?.recessMm !== undefined,
+    emerges: undefined,
+    bore: into?.bore,
+    rimMm
+  };
+}
+
+/** Every joint of a train, from the host to the camera. Shims lie in the joint of their nearest neighbours. */
+export function jointsOf(train: Train): Joint[] {
+  const nested = new Set(nestedIn(train).map(({ index }) => index));
+  const places = placesOf(train, nested);
+  const joints = places.map((place) => joined(train, place));
+  seatInBores(train, places, joints, 'camera');
+  seatInBores(train, places, joints, 'sky');
+  joints.forEach((joint, at) => {
+    const meetingMm = meetingInBore(joints[at - 1], joint.pair, places[at]!.sky);
+    if (meetingMm > joint.bottomingMm && !joint.open) {
+      joint.bottomingMm = meetingMm;
+      if (!joint.stated) joint.apartMm = joint.openingMm = Math.max(joint.openingMm, meetingMm);
+    }
     joint.emerges = emergence(train, joint);
-    joints.push(joint);
-    bore = boreLeft(pair, above, element);
-    sky = element;
-    skyIndex = index;
-    shimElements = [];
-  }
+  });
   return joints;
 }
 
-/** What a ring that has sunk into its neighbour's bore leaves of it. */
-function boreLeft(pair: ThreadPair | undefined, above: Port | undefined, element: SeatedElement): Bore | undefined {
-  if (pair?.male.shoulder !== false || pair.female !== above || !isSolid(element)) return undefined;
-  const leftMm = (pair.female.lengthMm ?? 0) - lengthOf(element);
-  return leftMm > 1e-9 ? { port: pair.female, leftMm } : undefined;
+/**
+ * Takes joints again where a ring has sunk into a bore and left some of it: what comes next goes in beside the ring,
+ * follows it into the bore, or, too wide for that, stands on the rim (handbook §3).
+ *
+ * @param toward the side of the ring that is looked at: with `camera` bores are of what stands on the sky side
+ */
+function seatInBores(train: Train, places: readonly Place[], joints: Joint[], toward: 'camera' | 'sky'): void {
+  const isDown = toward === 'camera';
+  let bore: Bore | undefined;
+  for (let step = 0; step < joints.length; step++) {
+    const at = isDown ? step : joints.length - 1 - step;
+    const place = places[at]!;
+    let joint = joints[at]!;
+    // Walking toward the camera the next part is the joint's camera side, walking toward the sky its sky side.
+    const next = isDown ? place.element : place.sky;
+    if (bore && !joint.open) {
+      const into = inBore(joint, bore, next, isDown);
+      joint = joints[at] = joined(train, place, into);
+      const roomMm = next && isSolid(next) ? lengthOf(next) : Infinity;
+      const leftMm = bore.leftMm - (joint.openingMm - joint.recessMm) - roomMm;
+      bore = into.rimMm > 0 || leftMm <= HAIR_MM ? undefined : { ...bore, leftMm, rings: [...bore.rings, joint] };
+      continue;
+    }
+    bore = boreLeft(joint, next, isDown);
+  }
 }
+
+/** A length under which nothing is left, mm. */
+const HAIR_MM = 1e-9;
+
+/** What a ring that has sunk into its neighbour's bore leaves of it. */
+function boreLeft(joint: Joint, ring: SeatedElement | undefined, isDown: boolean): Bore | undefined {
+  const { pair, recessMm, sunkMm } = joint;
+  const holder = isDown ? joint.sky : joint.camera;
+  if (!pair?.sinks || pair.female !== holder || sunkMm === undefined || !ring || !isSolid(ring)) return undefined;
+  const leftMm = recessMm - lengthOf(ring);
+  return leftMm > HAIR_MM ? { port: pair.female, leftMm, rings: [joint] } : undefined;
+}
+
+/** How the part next to a ring in a bore stands. */
+function inBore({ sky, camera }: Joint, bore: Bore, next: SeatedElement | undefined, isDown: boolean): InBore {
+  const thread = parseThread(bore.port.thread);
+  const [ring, face] = isDown ? [sky, camera] : [camera, sky];
+  const joins = (holder: Port | undefined): boolean => (isDown ? facesJoin(holder, face) : facesJoin(face, holder));
+  const shoulder = face && 'thread' in face && face.gender === 'male' ? face.shoulder !== false : undefined;
+  // A ring that fills a bore has no room for the same thread inside it: a second ring like it stands beside it.
+  const isFull = shoulder === false && ring !== undefined && 'thread' in ring && joins(ring) && joins(bore.port);
+  const narrow = enters(next === undefined ? Infinity : bodyWidth(next), thread);
+  const rimMm = narrow ? 0 : bore.leftMm;
+  if (!joins(bore.port) || (joins(ring) && !isFull)) return { rimMm, bore };
+  const port = { ...bore.port, lengthMm: bore.leftMm };
+  // A flange stands on the rim, however narrow.
+  return { [isDown ? 'above' : 'below']: port, rimMm: shoulder === false ? rimMm : bore.leftMm, bore };
+}
+
+/** A male that came through its bore, on the camera side of a joint: how far it stands in the part it crossed, mm. */
+const crossing = ({ pair, apartMm }: Joint, into: Element | undefined): number =>
+  pair?.female.through && pair.male.lengthMm !== undefined && into && isSolid(into) ? pair.male.lengthMm - apartMm : 0;
 
 /** By how much two males in one through bore meet before the second is home, mm. */
 function meetingInBore(last: Joint | undefined, pair: ThreadPair | undefined, ring: SeatedElement | undefined): number {

@@ -10,21 +10,43 @@ export interface ThreadPair {
   thread: Thread | undefined;
   /** Both are known, and differ: one never enters the other. */
   neverMeet: boolean;
+  /** The male has no flange, and its body is narrow enough to go into the bore: it sinks until it stops. */
+  sinks: boolean;
 }
 
-/** The male and the female of a threaded joint; undefined where the faces are not one of each. */
-export function threadPair(sky: Port | undefined, camera: Port | undefined): ThreadPair | undefined {
+/** How wide the bodies on both sides of a joint are, mm; undefined where that is not known. */
+export interface Bodies {
+  skyMm: number | undefined;
+  cameraMm: number | undefined;
+}
+
+/** Diameters that differ by less are one, mm: a body turned to a thread's nominal diameter goes into its bore. */
+const HAIR_MM = 1e-6;
+
+/** Whether a body so wide goes into a bore of a thread; true where either is not known. */
+export const enters = (bodyMm: number | undefined, bore: Thread | undefined): boolean =>
+  bodyMm === undefined || bore === undefined || bodyMm <= bore.diameterMm + HAIR_MM;
+
+/**
+ * The male and the female of a threaded joint; undefined where the faces are not one of each.
+ *
+ * @param bodies how wide the two parts are: what is wider than the bore does not sink into it, whatever its thread says
+ */
+export function threadPair(
+  sky: Port | undefined,
+  camera: Port | undefined,
+  bodies?: () => Bodies
+): ThreadPair | undefined {
   if (!sky || !camera || !('thread' in sky) || !('thread' in camera) || sky.gender === camera.gender) return undefined;
   const [male, female] = sky.gender === 'male' ? [sky, camera] : [camera, sky];
   const thread = parseThread(male.thread);
   const hole = parseThread(female.thread);
   const neverMeet =
     thread !== undefined && hole !== undefined && !(sameDiameter(thread, hole) && samePitch(thread, hole));
-  return { male, female, thread, neverMeet };
+  const sinks =
+    male.shoulder === false && enters(male === sky ? bodies?.().skyMm : bodies?.().cameraMm, hole);
+  return { male, female, thread, neverMeet, sinks };
 }
-
-/** A ring without a flange: it sinks into the bore until it stops. */
-const sinks = ({ male }: ThreadPair): boolean => male.shoulder === false;
 
 /**
  * By how much a male thread is longer than the female is deep, max(L − D, 0), mm.
@@ -33,7 +55,7 @@ const sinks = ({ male }: ThreadPair): boolean => male.shoulder === false;
  * difference of lengths that never meet is no length.
  */
 export function bottoming(pair: ThreadPair | undefined): number {
-  if (!pair || pair.female.through || sinks(pair)) return 0;
+  if (!pair || pair.female.through || pair.sinks) return 0;
   const { male, female } = pair;
   if (male.union || female.union || pair.neverMeet) return 0;
   return male.lengthMm === undefined || female.lengthMm === undefined
@@ -56,7 +78,7 @@ export const jointOpening = (shimsMm: number, bottomingMm: number): number => Ma
  * @see handbook §3, Seats follow from geometry (common practice, no source)
  */
 export function sunkDepth(pair: ThreadPair | undefined): number | undefined {
-  if (!pair || !sinks(pair) || pair.neverMeet) return 0;
+  if (!pair?.sinks || pair.neverMeet) return 0;
   return pair.female.through ? undefined : pair.female.lengthMm;
 }
 
@@ -73,7 +95,7 @@ export function engagement(pair: ThreadPair | undefined, openingMm: number): num
   const { male, female } = pair;
   const deep = female.lengthMm ?? Infinity;
   // Without a shoulder the ring goes down until it stops, whatever stands apart above it.
-  const tip = sinks(pair) ? Math.min(male.lengthMm!, deep) : male.lengthMm! - openingMm - (male.reliefMm ?? 0);
+  const tip = pair.sinks ? Math.min(male.lengthMm!, deep) : male.lengthMm! - openingMm - (male.reliefMm ?? 0);
   return Math.min(tip, deep) - (female.reliefMm ?? 0);
 }
 

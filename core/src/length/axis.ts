@@ -26,26 +26,29 @@ export interface Axis {
 export const standingLength = (element: Element): number =>
   isSolid(element) ? lengthOf(element) + (adjustOf(element)?.setMm ?? 0) : 0;
 
-/** Stretches what was measured together to the length it was measured at. @returns where it ends, mm */
-function stretch(
-  { group, fromIndex, toIndex }: GroupInForce,
-  spans: Span[],
-  dials: (Span | undefined)[],
-  joints: Map<number, Span>
-): number {
-  const startMm = spans[fromIndex]!.fromMm;
-  const factor = group.lengthMm / Math.max(spans[toIndex]!.toMm - startMm, 1e-9);
-  const moved = (span: Span): Span => ({
-    fromMm: startMm + (span.fromMm - startMm) * factor,
-    toMm: startMm + (span.toMm - startMm) * factor
-  });
+/** What lies along the axis, as it is placed. */
+interface Placed {
+  spans: Span[];
+  dials: (Span | undefined)[];
+  joints: Map<number, Span>;
+}
+
+/**
+ * Stretches what was measured together to the length it was measured at.
+ *
+ * @param fixedMm place on the axis that stays, mm: its sky end behind the datum, its camera end ahead of it
+ */
+function stretch({ group, fromIndex, toIndex }: GroupInForce, { spans, dials, joints }: Placed, fixedMm: number): void {
+  const longMm = spans[toIndex]!.toMm - spans[fromIndex]!.fromMm;
+  const factor = longMm < 1e-9 ? 0 : group.lengthMm / longMm;
+  const at = (mm: number): number => fixedMm + (mm - fixedMm) * factor;
+  const moved = (span: Span): Span => ({ fromMm: at(span.fromMm), toMm: at(span.toMm) });
   for (let index = fromIndex; index <= toIndex; index++) {
     const [span, dial, joint] = [spans[index], dials[index], joints.get(index)];
     if (span) spans[index] = moved(span);
     if (dial) dials[index] = moved(dial);
     if (joint && index > fromIndex) joints.set(index, moved(joint));
   }
-  return startMm + group.lengthMm;
 }
 
 /**
@@ -60,6 +63,7 @@ export function axisOf(train: Train, ledger: Ledger): Axis {
   const spans: Span[] = Array.from({ length: elements.length });
   const dials: (Span | undefined)[] = Array.from({ length: elements.length });
   const jointSpans = new Map<number, Span>();
+  const placed: Placed = { spans, dials, joints: jointSpans };
 
   /** Shims lie one behind the other from the sky-side shoulder on. */
   const placeShims = (joint: Joint, fromMm: number): void => {
@@ -72,6 +76,7 @@ export function axisOf(train: Train, ledger: Ledger): Axis {
   };
 
   const groupEnds = new Map(ledger.groups.inForce.map((group) => [group.toIndex, group]));
+  const groupStarts = new Map(ledger.groups.inForce.map((group) => [group.fromIndex, group]));
   let at = 0;
   const datumElement = elements[datum];
   if (datumElement) {
@@ -93,7 +98,13 @@ export function axisOf(train: Train, ledger: Ledger): Axis {
     if (setMm) dials[index] = { fromMm: toMm - setMm, toMm };
     at = toMm;
     const group = groupEnds.get(index);
-    if (group) at = stretch(group, spans, dials, jointSpans);
+    if (group) {
+      const startMm = spans[group.fromIndex]!.fromMm;
+      stretch(group, placed, startMm);
+      // Parts without a length of their own cannot be stretched: the last of them takes all of it.
+      at = startMm + group.group.lengthMm;
+      spans[index] = { ...spans[index]!, toMm: at };
+    }
   }
   const sensorMm = at;
 
@@ -103,6 +114,12 @@ export function axisOf(train: Train, ledger: Ledger): Axis {
     if (element.kind === 'shim' || ledger.nested.has(index)) continue;
     if (index !== datum) {
       spans[index] = { fromMm: back - standingLength(element), toMm: back };
+      const group = groupStarts.get(index);
+      if (group) {
+        const endMm = spans[group.toIndex]!.toMm;
+        stretch(group, placed, endMm);
+        spans[index] = { ...spans[index]!, fromMm: endMm - group.group.lengthMm };
+      }
       back = spans[index]!.fromMm;
     }
     const joint = jointBefore.get(index)!;

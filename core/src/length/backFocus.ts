@@ -3,6 +3,7 @@ import {
   cameraPort,
   correctorOf,
   focalRatio,
+  workingFocalRatio,
   type Corrector,
   type HostRow,
   type Port,
@@ -132,9 +133,9 @@ export function disagreements(corrector: Corrector, port: Port | undefined): Dis
 export const maleLength = (port: Port | undefined): number | undefined =>
   port && 'thread' in port && port.gender === 'male' ? port.lengthMm : undefined;
 
-/** Focal ratio N·m of the beam behind the corrector. */
+/** Focal ratio N·m of the beam behind the corrector, of a host that is stopped down by what it works at. */
 export const effectiveFocalRatio = (train: Train, corrector: Corrector | undefined): number =>
-  focalRatio(train) * (corrector?.magnification ?? 1);
+  workingFocalRatio(train) * (corrector?.magnification ?? 1);
 
 /** Half-diagonal of the sensors the practice points come from, mm. */
 const USUAL_HALF_DIAGONAL_MM = 14.1;

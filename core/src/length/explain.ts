@@ -37,7 +37,7 @@ function jointSource(ledger: Ledger, id: string): Source {
   const joint = ledger.joints.find(({ cameraId }) => cameraId === id);
   if (!joint) return said('joint');
   if (joint.stated) return said('opening as measured');
-  const held = engagement(joint.pair, joint.openingMm);
+  const held = engagement(joint.pair, joint.apartMm);
   const threads = [joint.sky, joint.camera].filter((port) => port !== undefined).map(portInWords);
   return (unit) =>
     `the thread bottoms out: ${threads.join(' into ')}${held === undefined ? '' : `, ${formatLength(held, unit)} engaged`}`;

@@ -53,8 +53,10 @@ export interface Ledger {
   focalRatio: number;
   required: Required;
   toleranceSource: ToleranceSource | null;
-  /** The datum is not the shoulder and the length between the two is not stated. */
+  /** The datum is not the shoulder and the length between the two is not stated: what is required is not known. */
   datumUnknown: boolean;
+  /** Joints behind the datum where a ring sinks into a bore of unknown depth: the actual length is not known. */
+  depthsUnknown: readonly Joint[];
   glass: GlassTerm[];
   /** Plates whose shift the maker's lengths are taken to allow for. */
   glassCounted: GlassInBeam['counted'];
@@ -156,9 +158,9 @@ export function ledgerOf(train: Train): Ledger {
   const rule = train.glassRule ?? 'paraxial';
   const glass = glassInBeam(train, datum.index, rule, focalRatio);
   const joints = jointsOf(train);
-  const groups = groupsOf(train, datum.index);
   const inner = nestedIn(train);
   const nested = inner.length === 0 ? NO_NESTED : new Map(inner.map((each) => [each.index, each]));
+  const groups = groupsOf(train, { datumIndex: datum.index, nested });
   const { entries, grouped } = lengthsOf(train, datum, joints, groups, nested);
   const actualMm = entries.reduce((sum, entry) => sum + entry.mm, 0);
 
@@ -168,9 +170,20 @@ export function ledgerOf(train: Train): Ledger {
   const glassMm = glass.terms.reduce((sum, term) => sum + term.shiftMm, 0);
   // What was found by testing was found without glass: the published figure's allowance is no part of it.
   const allowedMm = tunedMm === null ? corrector?.allowedGlassMm : undefined;
-  const asks = corrector !== undefined && base !== null;
+  const datumUnknown = corrector !== undefined && base !== null && correction === undefined;
+  const asks = corrector !== undefined && base !== null && !datumUnknown;
   const datumMm = correction ?? 0;
   const totalMm = asks ? base + datumMm + glassMm - (allowedMm ?? 0) : null;
+  const starts = new Set(groups.inForce.map(({ fromIndex }) => fromIndex));
+  const depthsUnknown = joints.filter(
+    ({ cameraIndex, open, sunkMm, recessTyped }) =>
+      cameraIndex > datum.index &&
+      !open &&
+      sunkMm === undefined &&
+      !recessTyped &&
+      (!grouped.has(cameraIndex) || starts.has(cameraIndex))
+  );
+  const residual = totalMm === null || depthsUnknown.length > 0 ? null : actualMm - totalMm;
   const tolerance = asks ? toleranceOf(corrector, nominal, train) : null;
 
   return {
@@ -189,7 +202,8 @@ export function ledgerOf(train: Train): Ledger {
     },
     toleranceSource: tolerance?.source ?? null,
     // Where nothing is asked for, it does not matter what it would be counted from.
-    datumUnknown: asks && correction === undefined,
+    datumUnknown,
+    depthsUnknown,
     glass: glass.terms,
     glassCounted: glass.counted,
     designSlots: glass.designSlots,
@@ -198,12 +212,12 @@ export function ledgerOf(train: Train): Ledger {
       slot,
       name,
       requiredMm: totalMm === null ? null : totalMm + differenceMm,
-      residualMm: totalMm === null ? null : actualMm - totalMm - differenceMm
+      residualMm: residual === null ? null : residual - differenceMm
     })),
     joints,
     entries,
     actualMm,
-    residualMm: totalMm === null ? null : actualMm - totalMm,
+    residualMm: residual,
     groups,
     grouped,
     nested

@@ -1,4 +1,4 @@
-import type { Host } from '../train/model.ts';
+import { workingFocalRatio, type Host } from '../train/model.ts';
 
 /** Light behind a lens: how fast it converges, and where its exit pupil stands. */
 export interface Beam {
@@ -62,8 +62,7 @@ export function hostPupil({ kind, focalLengthMm, exitPupilMm }: Host): { mm: num
 }
 
 /** Focal ratio of the host: as it is stopped down, or by its aperture. */
-export const hostFRatio = ({ apertureMm, focalLengthMm, workingFRatio }: Host): number =>
-  workingFRatio ?? focalLengthMm / apertureMm;
+export const hostFRatio = (host: Host): number => workingFocalRatio({ host });
 
 /** The cone of light to one point of the field, where it passes a plane. */
 export interface Cone {

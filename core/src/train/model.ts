@@ -124,6 +124,10 @@ const SLOWEST = 1e6;
 /** The host's own focal ratio N = F/D; at most {@link SLOWEST}. */
 export const focalRatio = (train: Train): number => Math.min(train.host.focalLengthMm / train.host.apertureMm, SLOWEST);
 
+/** The host's focal ratio as it works: stopped down where that is stated, else {@link focalRatio}. */
+export const workingFocalRatio = ({ host }: Pick<Train, 'host'>): number =>
+  Math.min(host.workingFRatio ?? host.focalLengthMm / host.apertureMm, SLOWEST);
+
 /** What the owner calls an element, or the host where `id` is {@link HOST}. */
 export const nameOf = (train: Train, id: string): string =>
   id === HOST ? train.host.name : (findElement(train, id)?.name ?? id);

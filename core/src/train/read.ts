@@ -159,6 +159,21 @@ function elementComplaints(root: unknown, element: Element, steps: (string | num
   return found;
 }
 
+/** Ends of what was measured together: each has to have a shoulder that calipers seat on. */
+function groupComplaints(train: Train): Complaint[] {
+  return (train.groups ?? []).flatMap((group, index) => {
+    const ends = (['from', 'to'] as const).flatMap((end) => {
+      const element = train.elements.find(({ id }) => id === group[end]);
+      if (element?.kind !== 'shim' && element?.kind !== 'gap') return [];
+      const what = element.kind === 'shim' ? 'a shim, which lies inside a joint' : 'a gap, which is empty';
+      return [complaint(train, ['groups', index, end], `“${element.id}” is ${what}: measure to the part beside it`)];
+    });
+    return group.from === group.to
+      ? [...ends, complaint(train, ['groups', index, 'to'], 'is the same element as “from”: use its measured length')]
+      : ends;
+  });
+}
+
 /** What a schema cannot say: ids, the camera's place, one corrector, ranges that make sense. */
 function wholeTrainComplaints(train: Train): Complaint[] {
   const found: Complaint[] = [];
@@ -197,6 +212,7 @@ function wholeTrainComplaints(train: Train): Complaint[] {
       )
     );
   }
+  found.push(...groupComplaints(train));
   found.push(...portComplaints(train, train.host.camera, ['host', 'camera']));
   if (train.host.corrector) found.push(...correctorComplaints(train, train.host.corrector, ['host', 'corrector']));
   return found;

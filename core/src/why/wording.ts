@@ -40,17 +40,14 @@ export function residualInWords(residualMm: number, unit: LengthUnit = 'mm'): st
 /**
  * The number of the verdict sentence.
  *
- * @param known false where something asks for a back focus and none is known for this host
  * @param whole false where something else is wrong with the train: then only its length is within tolerance
  */
 export function verdictInWords(
   verdict: Verdict,
   residualMm: number | null,
   unit: LengthUnit = 'mm',
-  known = true,
   whole = true
 ): string {
-  if (!known) return 'Back focus not known';
   if (verdict === 'free' || residualMm === null) return 'No back focus is asked for';
   if (verdict === 'on-spec') {
     const size = residualInWords(residualMm, unit);

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { chanceInWords, findElement, isSolid, nameOf, residualInWords } from '@lodestone/core';
+  import { findElement, isSolid, nameOf, residualInWords } from '@lodestone/core';
   import type { AssemblyStep, DoubtedReading } from '@lodestone/core/assembly';
   import { hasSerial } from '$lib/calipers/calipers.ts';
   import type { Instrument } from '$lib/calipers/instrument.svelte.ts';
@@ -48,7 +48,7 @@
   });
 
   const residualMm = $derived(train.assessment.ledger.residualMm);
-  const chance = $derived(train.assessment.uncertainty.probabilityInTolerance);
+  const chance = $derived(train.assessment.chanceInWords);
 
   function read(mm: number, sure = false) {
     if (!measure) return;
@@ -189,7 +189,7 @@
   <p class="text-muted mt-2 text-sm" data-running>
     As it stands: {residualInWords(residualMm, display.unit)}, known to ±{display.length(
       train.assessment.facts.spread.halfWidth95Mm
-    )}, {chanceInWords(chance)} within tolerance.
+    )}, {chance}.
   </p>
 {/if}
 {#if bench.isLast}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { HOST, chanceInWords, nameOf, residualInWords, type ElementKind } from '@lodestone/core';
+  import { HOST, chanceWithinInWords, nameOf, residualInWords, type ElementKind } from '@lodestone/core';
   import PartIcon from '$lib/rail/PartIcon.svelte';
   import { filledTrain, type FilledGap, type Solution } from '@lodestone/core/finder';
   import { partLength, placesOf } from '@lodestone/core/drawer';
@@ -48,7 +48,7 @@
   const BRIGHT = 0.995;
   const corners = (share: number): string => `${(share * 100).toFixed(0)} % of the light in the corners`;
 
-  function details({ pieces, buys, price, probability, dials, cornerLight }: Solution): string {
+  function details({ pieces, buys, price, probability, assumed, dials, cornerLight }: Solution): string {
     return [
       pieces === 0 ? '' : `${pieces} ${pieces === 1 ? 'piece' : 'pieces'}`,
       buys > 0 ? `${buys} to buy${price > 0 ? ` for ${price}` : ''}` : '',
@@ -58,7 +58,7 @@
           ? `unscrew the thread under ${name} to ${display.length(setMm)}`
           : `set ${name} to ${display.length(setMm)}`;
       }),
-      probability === null ? '' : `${chanceInWords(probability)} within tolerance`,
+      probability === null ? '' : chanceWithinInWords(probability, assumed),
       cornerLight === null || cornerLight >= BRIGHT ? '' : corners(cornerLight)
     ]
       .filter(Boolean)

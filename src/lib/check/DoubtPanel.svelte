@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { EXPANSIONS, REFERENCE_C, chanceInWords, nameOf, narrowings, shrinkingOf, TRAIN } from '@lodestone/core';
+  import { EXPANSIONS, REFERENCE_C, doubtName, narrowings, shrinkingOf, TRAIN } from '@lodestone/core';
   import Field from '$lib/element/Field.svelte';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -73,7 +73,9 @@
 <p class="mb-1">
   <Why subject="doubt.interval">±{display.length(spread.halfWidth95Mm)}</Why> (95 %), at worst ±{display.length(
     spread.worstCaseMm
-  )}{#if chance !== null}; it is <span class="font-semibold">{chanceInWords(chance)}</span> within tolerance{/if}.
+  )}{#if train.assessment.chanceInWords !== null}; it is <span class="font-semibold"
+      >{train.assessment.chanceInWords}</span
+    >{/if}.
 </p>
 <div bind:clientWidth={width}>
   <svg
@@ -121,7 +123,8 @@
 {#if best.length > 0}
   <h3 class="mt-3 font-semibold">What to measure next</h3>
   <ol class="mt-1 grid gap-1" aria-label="What to measure next">
-    {#each best as { id, share, halfWidth95Mm } (id)}
+    {#each best as reading (`${reading.id} ${reading.face ?? ''}`)}
+      {@const { id, share, halfWidth95Mm } = reading}
       <li>
         <button
           class="measure w-full text-left"
@@ -129,7 +132,7 @@
           data-narrowing={id}
         >
           <span class="flex justify-between gap-2 text-xs"
-            ><span class="min-w-0 truncate">{nameOf(train.shown, id)}</span><span
+            ><span class="min-w-0 truncate">{doubtName(train.shown, reading)}</span><span
               >{percent(share)}, then ±{display.length(halfWidth95Mm)}</span
             ></span
           >

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { assess, verdictInWords } from '@lodestone/core';
+  import { assess } from '@lodestone/core';
   import { MOST_PHOTOS, type BuildRecord } from '$lib/api/records.ts';
   import { timeInWords } from '$lib/ui/time.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -46,7 +46,7 @@
       <time datetime={record.finishedAt}>{record.finishedAt.slice(0, 16).replace('T', ' ')}</time>
     </h3>
     <p class={['font-semibold', good ? 'text-success' : 'text-warning']}>
-      {verdictInWords(assessment.verdict, assessment.ledger.residualMm, display.unit)}
+      {assessment.verdictInWords(display.unit)}
     </p>
   </div>
   <p class="text-muted text-sm">

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { chanceInWords, fromUnit } from '@lodestone/core';
+  import { fromUnit } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useWhy } from '$lib/ui/why.svelte.ts';
@@ -136,11 +136,11 @@
     >,
     <tspan {@attach why.asks('doubt.worst-case')} role="button" tabindex="0" class="asks-why"
       >at worst ±{display.length(report.uncertainty.worstCaseMm)}</tspan
-    >{#if report.uncertainty.probabilityInTolerance !== null}; <tspan
+    >{#if train.assessment.chanceInWords !== null}; <tspan
         {@attach why.asks('doubt.probability')}
         role="button"
         tabindex="0"
-        class="asks-why">{chanceInWords(report.uncertainty.probabilityInTolerance)} within tolerance as it stands</tspan
+        class="asks-why">{train.assessment.chanceInWords} as it stands</tspan
       >{/if}
   </text>
 </svg>

@@ -1,7 +1,6 @@
 import {
   addedErrors,
   changed,
-  verdictInWords,
   type Assessment,
   type LengthUnit,
   type Operation
@@ -20,12 +19,6 @@ export function foreseen(assessment: Assessment, operation: Operation, unit: Len
   const after = changed(assessment, operation);
   if (!after) return { words: 'cannot go there', bad: true };
   const [fault] = addedErrors(assessment, after);
-  const verdict = verdictInWords(
-    after.verdict,
-    after.ledger.residualMm,
-    unit,
-    after.isBackFocusKnown,
-    after.errors.length === 0
-  );
+  const verdict = after.verdictInWords(unit);
   return { words: fault ? `${verdict}; ${fault.say(unit)}` : verdict, bad: fault !== undefined };
 }

@@ -53,7 +53,6 @@
     layoutOf,
     nextStep,
     readTrain,
-    verdictInWords,
     type BodyElement,
     type Train
   } from '@lodestone/core';
@@ -476,7 +475,7 @@
     <div aria-live="polite">
       {#if preview}
         <p class="text-2xl font-semibold" data-first-answer>
-          {verdictInWords(preview.assessment.report.verdict, preview.assessment.report.residualMm, display.unit)}
+          {preview.assessment.verdictInWords(display.unit)}
         </p>
         <p class="text-muted mt-1">{nextStep(preview.assessment, display.unit).sentence}</p>
       {:else if complaint}

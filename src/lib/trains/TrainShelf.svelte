@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { assess, layoutOf, nextStep, verdictInWords } from '@lodestone/core';
+  import { assess, layoutOf, nextStep } from '@lodestone/core';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { Archive, ArchiveRestore, Copy, Download, Pencil, Trash2 } from '@lucide/svelte';
@@ -71,12 +71,12 @@
             'font-semibold',
             verdict === 'on-spec' && faults === 0
               ? 'text-success'
-              : verdict === 'free' && faults === 0
+              : verdict === 'free' && faults === 0 && assessment.missing === undefined
                 ? ''
                 : 'text-error'
           ]}
         >
-          {verdictInWords(verdict, residualMm, display.unit)}{faults > 0 ? `, ${faults} to mend` : ''}
+          {assessment.verdictInWords(display.unit)}{faults > 0 ? `, ${faults} to mend` : ''}
         </p>
         <p class="text-muted text-xs wrap-anywhere">{nextStep(assessment, display.unit).sentence}</p>
         <p class="text-muted mt-1 text-xs wrap-anywhere">

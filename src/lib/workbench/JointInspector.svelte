@@ -40,7 +40,7 @@
     )
   );
   const doubtful = $derived(findings.filter(({ level }) => level !== 'assumed'));
-  const held = $derived(engagement(joint.pair, joint.openingMm));
+  const held = $derived(engagement(joint.pair, joint.apartMm));
   const thread = $derived(joint.pair?.thread);
   const turns = $derived(held === undefined || !thread ? undefined : Math.max(0, held / thread.pitchMm));
   const mating = $derived(joint.mating);

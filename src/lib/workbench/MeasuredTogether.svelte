@@ -19,7 +19,11 @@
   const ends = $derived.by(() => {
     const later = train.document.elements.slice(index + 1);
     const open = later.findIndex(({ kind }) => kind === 'gap');
-    return (open < 0 ? later : later.slice(0, open)).filter(({ kind }) => kind !== 'shim');
+    const { nested } = train.assessment.ledger;
+    if (nested.has(index)) return [];
+    return (open < 0 ? later : later.slice(0, open)).filter(
+      ({ kind }, at) => kind !== 'shim' && !nested.has(index + 1 + at)
+    );
   });
   /** The list is the whole train's; here only what begins at this element is changed. */
   const together = (mine: readonly Group[]) => {

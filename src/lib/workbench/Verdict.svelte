@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { HOST, nameOf, nextStep, verdictInWords, type Finding, type NextStep } from '@lodestone/core';
+  import { HOST, nameOf, nextStep, type Finding, type NextStep } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -84,10 +84,10 @@
       {#if errors.length > 0}<CircleX size={24} />{:else}<CircleCheck size={24} />{/if}
     {/if}
     {#if residualMm === null}
-      <span>{verdictInWords(verdict, residualMm, display.unit, assessment.isBackFocusKnown, errors.length === 0)}</span>
+      <span>{assessment.verdictInWords(display.unit)}</span>
     {:else}
       <Why subject="length.residual"
-        >{verdictInWords(verdict, residualMm, display.unit, assessment.isBackFocusKnown)}</Why
+        >{assessment.verdictInWords(display.unit)}</Why
       >
     {/if}
   </p>
@@ -98,7 +98,8 @@
       behind {from}{#if required.totalMm !== null && required.toleranceMm !== null}; {datumName} asks for
         <Why subject="length.required" strong>{display.number(required.totalMm)}</Why>
         <Why subject="length.tolerance" strong>±{display.length(required.toleranceMm)}</Why
-        >{#if (required.glassMm ?? 0) > 0}, <Why subject="length.glass">{display.length(required.glassMm ?? 0)}</Why> of it
+        >{#if ledger.toleranceSource === 'rule'}
+          (assumed){/if}{#if (required.glassMm ?? 0) > 0}, <Why subject="length.glass">{display.length(required.glassMm ?? 0)}</Why> of it
           for glass{/if}{/if}.
     </p>
     <p class={[!step.action && 'text-muted']} data-next-step>

@@ -8,7 +8,6 @@ import {
   nameOf,
   portInWords,
   skyPort,
-  verdictInWords,
   type Train
 } from '@lodestone/core';
 import PDFDocument from 'pdfkit';
@@ -32,7 +31,7 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
     doc.fillColor('#000000');
     line(doc, text, x, y, size, weight, most);
   };
-  const { required, residualMm, verdict } = report;
+  const { required } = report;
 
   say('Please check this train before I buy', MARGIN, 17, 600);
   say(
@@ -44,11 +43,13 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
   const corrector = nameOf(train, ledger.datum.id);
   const asks =
     totalMm === null
-      ? 'Nothing in it asks for a back focus.'
-      : `${corrector} asks for ${formatLength(totalMm)} ±${formatLength(toleranceMm ?? 0)} from its shoulder to the sensor.`;
+      ? assessment.missing === 'back-focus'
+        ? `The back focus of ${corrector} is not known.`
+        : 'Nothing in it asks for a back focus.'
+      : `${corrector} asks for ${formatLength(totalMm)} ±${formatLength(toleranceMm ?? 0)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from its shoulder to the sensor.`;
   say(asks, 82, 10);
   if (glassMm) say(`${formatLength(glassMm)} of that allows for the glass in the beam.`, 96, 10);
-  const told = verdictInWords(verdict, residualMm).toLowerCase();
+  const told = assessment.verdictInWords().toLowerCase();
   say(`As planned it comes to ${formatLength(report.actual.totalMm)}: ${told}.`, 112, 10, 600);
 
   drawTrain(doc, train, { ...DRAWING, left: MARGIN, width, heavy: buy, assessment });

@@ -38,14 +38,14 @@ export function recordPdf(
 ) {
   const page = new Page(`${document.name}, as built`);
   const assessment = assess(document);
-  const { ledger, verdict, uncertainty } = assessment;
+  const { ledger } = assessment;
   page.say(`${document.name}, as built`, 17, 600);
   page.say(`Record ${number}, ${finishedAt.slice(0, 16).replace('T', ' ')} UTC, from revision ${revision}`, 10);
   const { totalMm, toleranceMm } = ledger.required;
   page.say(
-    totalMm === null || ledger.residualMm === null
-      ? 'Nothing in it asks for a back focus.'
-      : `${verdictInWords(verdict, ledger.residualMm)}: ${residualInWords(ledger.residualMm)} of ${formatLength(totalMm)} ±${formatLength(toleranceMm ?? 0)} from the shoulder of ${nameOf(document, ledger.datum.id)}, ${chanceInWords(uncertainty.probabilityInTolerance ?? 0)} within tolerance.`,
+    totalMm === null || assessment.missing
+      ? `${assessment.verdictInWords()}.`
+      : `${[assessment.verdictInWords(), assessment.chanceInWords].filter((each) => each !== null).join(', ')}. Back focus required ${formatLength(totalMm)} ±${formatLength(toleranceMm ?? 0)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from the shoulder of ${nameOf(document, ledger.datum.id)}.`,
     10,
     600
   );
