@@ -18,7 +18,13 @@ const NAME_WIDTH = 46;
 const placedJson = ({ part, reversed }: FilledGap['placed'][number]): string | { partId: string; reversed: true } =>
   reversed ? { partId: part.partId, reversed } : part.partId;
 
-const solutionJson = ({ residualMm, gaps, strain: _strain, assumed: _assumed, ...solution }: Solution): Record<string, unknown> => ({
+const solutionJson = ({
+  residualMm,
+  gaps,
+  strain: _strain,
+  assumed: _assumed,
+  ...solution
+}: Solution): Record<string, unknown> => ({
   residualMm,
   gaps: gaps.map(({ id, placed, mm }) => ({ id, parts: placed.map(placedJson), mm })),
   ...solution

@@ -37,13 +37,11 @@ const withGroups: fc.Arbitrary<Train> = fc
         ? [{ ...element, camera: m48('female', inner) } as Element, nested(`f${index}`)]
         : [element]
     );
-    const groups = spans.map(
-      ({ from, to, lengthMm }): Group => ({
-        from: elements[from % elements.length]!.id,
-        to: elements[to % elements.length]!.id,
-        lengthMm
-      })
-    );
+    const groups = spans.map(({ from, to, lengthMm }): Group => ({
+      from: elements[from % elements.length]!.id,
+      to: elements[to % elements.length]!.id,
+      lengthMm
+    }));
     return { ...made, elements, groups };
   });
 

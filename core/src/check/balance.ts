@@ -2,6 +2,7 @@ import { balanceOf } from '../load/balance.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
 import type { Check } from './finding.ts';
+import { onceFilled } from './onceFilled.ts';
 
 /** A tube is balanced by hand to about this, mm (common practice, no source). */
 const GOOD_ENOUGH_MM = 3;
@@ -12,13 +13,14 @@ export const balanceCheck: Check = {
   title: 'Balance',
   stage: 'check',
   codes: ['balance'],
-  find: ({ train, load }) => {
+  find: (facts) => {
+    const { train, load } = facts;
     const balance = balanceOf(train.host, load);
     if (!balance) return [];
     const { slideMm, canSlide, counterweightMm, massG, unweighed } = balance;
     const isBalanced = Math.abs(slideMm) <= GOOD_ENOUGH_MM;
     const rest = unweighed === 0 ? '' : ` ${unweighed} of its parts are not weighed.`;
-    return [
+    return onceFilled(facts, [
       {
         code: 'balance',
         level: unweighed > 0 ? 'not-known' : isBalanced ? 'passed' : 'warning',
@@ -40,6 +42,6 @@ export const balanceCheck: Check = {
           return `${declination}${polar}${rest}`;
         }
       }
-    ];
+    ]);
   }
 };

@@ -5,6 +5,7 @@ import { nameOf, type GuideTube, type Train } from '../train/model.ts';
 import { mm, percent } from '../why/quantity.ts';
 import { formatLength, listed } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Proposal } from './finding.ts';
+import { onceFilled } from './onceFilled.ts';
 import { partsAcross, tubesFor } from './otherParts.ts';
 
 const MISSING_WORDS: Readonly<Record<GuideMissing, string>> = {
@@ -184,13 +185,11 @@ export const guideCheck: Check = {
   title: 'Guiding',
   stage: 'check',
   codes: ['guide-focus', 'guide-unknown', 'guide-shadow', 'guide-off-field', 'guide-clash'],
-  find: ({ train, guide }) =>
-    guide
-      ? [
-          focusFinding(train, guide),
-          shadowFinding(train, guide),
-          circleFinding(train, guide),
-          ...clashesOf(train, guide).map((clash) => clashFinding(train, guide, clash))
-        ].filter((each) => each !== undefined)
-      : []
+  find: (facts) => {
+    const { train, guide } = facts;
+    if (!guide) return [];
+    const found = [focusFinding(train, guide), shadowFinding(train, guide), circleFinding(train, guide)];
+    const clashes = clashesOf(train, guide).map((clash) => clashFinding(train, guide, clash));
+    return onceFilled(facts, [...found.filter((each) => each !== undefined), ...clashes]);
+  }
 };

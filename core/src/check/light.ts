@@ -5,6 +5,7 @@ import { mm, percent } from '../why/quantity.ts';
 import type { Ledger } from '../length/ledger.ts';
 import { formatLength, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Place, type Proposal } from './finding.ts';
+import { onceFilled } from './onceFilled.ts';
 import type { Guide } from '../guide/guide.ts';
 import { shadeProposals } from './guide.ts';
 import { partsAcross, widerParts } from './otherParts.ts';
@@ -121,7 +122,8 @@ export const lightCheck: Check = {
   title: 'Light',
   stage: 'check',
   codes: ['corner-light', 'light-unknown', 'reduction', 'image-circle'],
-  find: ({ train, light, ledger, guide }) => {
+  find: (facts) => {
+    const { train, light, ledger, guide } = facts;
     const camera = train.elements.at(-1)!;
     if (!light) {
       return [
@@ -154,6 +156,6 @@ export const lightCheck: Check = {
           `At this spacing ${nameOf(train, ledger.datum.id)} works at about ${magnification.reckoned.toFixed(3)}×, not ${magnification.published}× (thin-lens estimate): ${light.focalLengthMm.toFixed(0)} mm at f/${light.beam.fRatio.toFixed(2)}.`
       });
     }
-    return found;
+    return onceFilled(facts, found);
   }
 };

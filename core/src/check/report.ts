@@ -114,7 +114,9 @@ export class Assessment {
   /** The number of the verdict, in words. */
   verdictInWords(unit: LengthUnit = 'mm'): string {
     const whole = this.errors.length === 0 && !this.hasEmptyPlace;
-    return this.missing ? MISSING_WORDS[this.missing] : verdictInWords(this.verdict, this.ledger.residualMm, unit, whole);
+    return this.missing
+      ? MISSING_WORDS[this.missing]
+      : verdictInWords(this.verdict, this.ledger.residualMm, unit, whole);
   }
 
   /** How likely the length is within tolerance, in words; null where that is not known. */

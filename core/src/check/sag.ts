@@ -4,9 +4,10 @@ import { HOST, nameOf, type SagTest, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import type { Facts } from './facts.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
+import { onceFilled } from './onceFilled.ts';
 
 /** What the latest sag test of each joint says of the train as it hangs there now. */
-export function saggingsOf({ train, axis, load, light }: Facts): { test: SagTest; sagging: Sagging }[] {
+export function saggingsOf({ train, standing, load, light }: Facts): { test: SagTest; sagging: Sagging }[] {
   const latest = new Map<string, SagTest>();
   for (const test of train.sag ?? []) {
     const before = latest.get(test.at);
@@ -16,7 +17,7 @@ export function saggingsOf({ train, axis, load, light }: Facts): { test: SagTest
     const stiffness = stiffnessOf(test);
     const index = test.at === HOST ? 0 : train.elements.findIndex(({ id }) => id === test.at);
     if (!stiffness || index < 0) return [];
-    const momentNm = test.at === HOST ? load.momentNm : load.momentBehind(train, axis, index);
+    const momentNm = test.at === HOST ? load.momentNm : load.momentBehind(train, standing.axis, index);
     const sensor = light?.sensor;
     const widthMm = sensor ? Math.max(sensor.widthMm, sensor.heightMm) : null;
     return [{ test, sagging: saggingOf(test.at, stiffness, momentNm, widthMm) }];
@@ -65,5 +66,9 @@ export const sagCheck: Check = {
   title: 'Sag',
   stage: 'check',
   codes: ['sag'],
-  find: (facts) => saggingsOf(facts).map((each) => sagFinding(facts, each))
+  find: (facts) =>
+    onceFilled(
+      facts,
+      saggingsOf(facts).map((each) => sagFinding(facts, each))
+    )
 };

@@ -2,7 +2,8 @@ import { fullDiameter, type Beam } from '../light/beam.ts';
 import { COARSE_LINES, illumination } from '../light/illumination.ts';
 import { SAME_SHARE, type Light } from '../light/light.ts';
 import { shiftBehind } from '../light/openings.ts';
-import type { Stood } from './stood.ts';
+import type { Facts } from '../check/facts.ts';
+import { lengthBehind } from './stood.ts';
 
 /** Openings are told apart no finer than this, mm: what is refused is narrower by more. */
 const HAIR_MM = 0.1;
@@ -30,26 +31,27 @@ export class BeamLimit {
   readonly #narrowest = new Map<string, number>();
 
   /** @param wanted share of the light */
-  constructor(stood: Stood, light: Light, wanted: number) {
+  constructor(facts: Facts, light: Light, wanted: number) {
     this.#light = light;
     this.floor = Math.min(wanted, light.corner) - SAME_SHARE;
-    const { train, ledger, axis } = stood.facts;
-    for (const index of stood.gaps) {
+    const { train } = facts;
+    const { ledger, axis } = facts.standing;
+    train.elements.forEach(({ id, kind }, index) => {
+      if (kind !== 'gap') return;
       const { fromMm, toMm } = axis.spans[index]!;
-      const { id } = train.elements[index]!;
       if (index < ledger.datum.index) {
         const { beam, fieldScale, focusMm } = light.ahead;
         this.#places.set(id, { beam, fieldScale, nearMm: focusMm - toMm, farMm: focusMm - fromMm });
-        continue;
+        return;
       }
       const shiftMm = shiftBehind(train, ledger, axis, toMm);
       this.#places.set(id, {
         beam: light.beam,
         fieldScale: 1,
-        nearMm: Math.max(0, axis.sensorMm - toMm - shiftMm - stood.lengthBehind(index)),
+        nearMm: Math.max(0, axis.sensorMm - toMm - shiftMm - lengthBehind(facts, index)),
         farMm: Math.max(0, axis.sensorMm - fromMm - shiftMm)
       });
-    }
+    });
   }
 
   #full({ beam, fieldScale }: Place, zMm: number): number {
@@ -117,7 +119,7 @@ export class BeamLimit {
  * @param wanted share of the light the corners are to get; as the train says where undefined
  * @returns undefined where nothing is asked, or the sensor is not known
  */
-export function beamLimitOf(stood: Stood, wanted?: number): BeamLimit | undefined {
-  const { light } = stood.facts;
-  return light && wanted !== 0 ? new BeamLimit(stood, light, wanted ?? light.wanted) : undefined;
+export function beamLimitOf(facts: Facts, wanted?: number): BeamLimit | undefined {
+  const { light } = facts;
+  return light && wanted !== 0 ? new BeamLimit(facts, light, wanted ?? light.wanted) : undefined;
 }

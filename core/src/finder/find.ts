@@ -333,8 +333,8 @@ const ANY_LIGHT = 1e-9;
  * What the caller asks of spans stays.
  */
 function* askedOf(plain: StackTask, options: FindOptions): Generator<{ task: StackTask; unmet: string[] }> {
-  const { train, stood, refuses } = plain;
-  const own = options.spans || options.cornerLight === 0 ? [] : spansAsked(stood);
+  const { train, facts, refuses } = plain;
+  const own = options.spans || options.cornerLight === 0 ? [] : spansAsked(facts);
   const without = own.map(({ because }) => because);
   if (own.length > 0) yield { task: withSpans(plain, own), unmet: [] };
   yield { task: plain, unmet: without };

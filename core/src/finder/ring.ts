@@ -7,7 +7,7 @@ import type { Part } from '../drawer/part.ts';
 import { isBody, type BodyElement, type Port, type Train } from '../train/model.ts';
 import { beamLimitOf } from './beam.ts';
 import { findStacks, type FindOptions } from './find.ts';
-import { Stood } from './stood.ts';
+import { Facts } from '../check/facts.ts';
 import { RING_PART_ID, type Solution } from './solution.ts';
 
 /** A ring to have made: what a workshop has to know. */
@@ -209,7 +209,7 @@ export interface RingToMake {
  *   long already
  */
 export function ringFor(train: Train, gap: string, supply: FindOptions): RingToMake | undefined {
-  const neededMm = beamLimitOf(new Stood(train), supply.cornerLight)?.neededIn(gap);
+  const neededMm = beamLimitOf(new Facts(train), supply.cornerLight)?.neededIn(gap);
   for (const made of blanksFor(train, gap, supply.parts)) {
     const blank = { ...made, ...(neededMm === undefined ? {} : { neededMm: Number(neededMm.toFixed(1)) }) };
     const ring = madeToMeasure(train, blank, supply);

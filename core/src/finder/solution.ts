@@ -124,7 +124,10 @@ function warningsOf({ findings }: Assessment, before: Train): ReportedProblem[] 
 }
 
 /** What a check says of a train with its gaps filled. */
-export type Judged = Pick<Solution, 'residualMm' | 'probability' | 'assumed' | 'inTolerance' | 'cornerLight' | 'warnings'>;
+export type Judged = Pick<
+  Solution,
+  'residualMm' | 'probability' | 'assumed' | 'inTolerance' | 'cornerLight' | 'warnings'
+>;
 
 /** Checks a train filled as told: what the finder claims is what everything else will say. */
 export function judged(train: Train, filling: Pick<Solution, 'gaps' | 'dials'>): Judged {

@@ -1,6 +1,5 @@
-import { Facts } from '../check/facts.ts';
-import { ledgerOf, type Ledger } from '../length/ledger.ts';
-import { isBody, nameOf, type Train } from '../train/model.ts';
+import type { Facts } from '../check/facts.ts';
+import { isBody, nameOf } from '../train/model.ts';
 import { formatLength } from '../why/wording.ts';
 
 /**
@@ -17,56 +16,26 @@ export interface SpanLimit {
   because: string;
 }
 
-/**
- * A train with every gap taken up by plain length, the first that counts by all that is missing: where its fixed parts
- * will stand once it is filled.
- */
-export class Stood {
-  readonly facts: Facts;
-  /** Length that stands in for each gap, mm, by the index of the gap. */
-  readonly #lengths = new Map<number, number>();
-
-  /** @param ledger of the same train, where it is known already */
-  constructor(train: Train, { residualMm, datum }: Ledger = ledgerOf(train)) {
-    let missingMm = Math.max(0, -(residualMm ?? 0));
-    this.facts = new Facts({
-      ...train,
-      elements: train.elements.map((element, index) => {
-        if (element.kind !== 'gap') return element;
-        const lengthMm = index > datum.index ? missingMm : 0;
-        if (index > datum.index) missingMm = 0;
-        this.#lengths.set(index, lengthMm);
-        return { id: element.id, kind: 'spacer' as const, name: element.name, lengthMm };
-      })
-    });
-  }
-
-  /** Indices of the gaps, sky side first. */
-  get gaps(): number[] {
-    return [...this.#lengths.keys()];
-  }
-
-  /** Length that stands in for the gaps on the camera side of an element, mm. */
-  lengthBehind(index: number): number {
-    let sum = 0;
-    for (const [gap, lengthMm] of this.#lengths) if (gap > index) sum += lengthMm;
-    return sum;
-  }
+/** Length that stands in for the gaps on the camera side of an element, the train filled, mm. */
+export function lengthBehind({ filled }: Facts, index: number): number {
+  let sum = 0;
+  for (const [gap, lengthMm] of filled?.lengths ?? []) if (gap > index) sum += lengthMm;
+  return sum;
 }
 
 /** What the guider's reach and the filter's distance from the sensor ask of the gaps behind them. */
-export function spansAsked(stood: Stood): SpanLimit[] {
-  const { train, guide, light } = stood.facts;
+export function spansAsked(facts: Facts): SpanLimit[] {
+  const { train, guide, light } = facts;
   const asked: SpanLimit[] = [];
   const behind = (id: string): { index: number; from: string; to: string } | undefined => {
     const index = train.elements.findIndex((element) => element.id === id);
-    const gaps = stood.gaps.filter((gap) => gap > index).map((gap) => train.elements[gap]!.id);
+    const gaps = train.elements.slice(index + 1).flatMap(({ id: gap, kind }) => (kind === 'gap' ? [gap] : []));
     return gaps.length === 0 ? undefined : { index, from: gaps[0]!, to: gaps.at(-1)! };
   };
   const { atMm, rangeMm } = guide?.report ?? {};
   const reach = guide && behind(guide.stalk.at);
   if (reach && atMm !== undefined && atMm !== null && rangeMm) {
-    const emptyMm = atMm - stood.lengthBehind(reach.index);
+    const emptyMm = atMm - lengthBehind(facts, reach.index);
     const [minMm, maxMm] = [rangeMm[0] - emptyMm, rangeMm[1] - emptyMm];
     asked.push({
       from: reach.from,
@@ -79,7 +48,7 @@ export function spansAsked(stood: Stood): SpanLimit[] {
   const worst = light?.farthestFilter;
   const filter = worst && behind(worst.at);
   if (filter && train.elements.some((element) => element.id === worst.at && isBody(element))) {
-    const maxMm = worst.farthestZMm - (worst.zMm - stood.lengthBehind(filter.index));
+    const maxMm = worst.farthestZMm - (worst.zMm - lengthBehind(facts, filter.index));
     asked.push({
       from: filter.from,
       to: filter.to,

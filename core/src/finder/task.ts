@@ -3,9 +3,10 @@ import { turnedRound } from '../joint/fit.ts';
 import { doubtOf } from '../doubt/doubts.ts';
 import { bends } from '../check/partOrder.ts';
 import { beamLimitOf, type BeamLimit } from './beam.ts';
-import { Stood, type SpanLimit } from './stood.ts';
+import { Facts } from '../check/facts.ts';
+import type { SpanLimit } from './stood.ts';
 import { lengthDials, type LengthDial } from '../length/dial.ts';
-import { ledgerOf, type Ledger } from '../length/ledger.ts';
+import type { Ledger } from '../length/ledger.ts';
 import { parseThread } from '../joint/thread.ts';
 import { partLength, placedPart, type Part } from '../drawer/part.ts';
 import {
@@ -107,8 +108,7 @@ export interface StackTask {
   beam: BeamLimit | undefined;
   /** Some part is too narrow for some gap. */
   refuses: boolean;
-  /** The train as it will be long, its gaps plain length. */
-  stood: Stood;
+  facts: Facts;
   /** What the gaps and dials have to add up to, in units; null where nothing is asked for. */
   need: number | null;
   /** In units; Infinity where nothing is asked for. */
@@ -337,10 +337,10 @@ function openGaps(train: Train, { joints, datum }: Ledger): OpenGap[] {
  * @param train a valid document; its gaps are what is to be filled
  */
 export function taskOf(train: Train, supply: Supply): StackTask {
-  const ledger = ledgerOf(train);
+  const facts = new Facts(train);
+  const { ledger } = facts;
   const open = openGaps(train, ledger);
-  const stood = new Stood(train, ledger);
-  const beam = beamLimitOf(stood, supply.cornerLight);
+  const beam = beamLimitOf(facts, supply.cornerLight);
   const groups = groupsOf(supply, train, beam);
   const outs = new Faces<OutFace>();
   const ins = new Faces<InFace>();
@@ -413,7 +413,7 @@ export function taskOf(train: Train, supply: Supply): StackTask {
     edges: usable(edges, gaps, connectors),
     beam,
     refuses: beam !== undefined && edges.some(({ clearMm }) => beam.refuses(clearMm)),
-    stood,
+    facts,
     shims,
     connectors,
     dials,

@@ -43,8 +43,7 @@ export function threadPair(
   const hole = parseThread(female.thread);
   const neverMeet =
     thread !== undefined && hole !== undefined && !(sameDiameter(thread, hole) && samePitch(thread, hole));
-  const sinks =
-    male.shoulder === false && enters(male === sky ? bodies?.().skyMm : bodies?.().cameraMm, hole);
+  const sinks = male.shoulder === false && enters(male === sky ? bodies?.().skyMm : bodies?.().cameraMm, hole);
   return { male, female, thread, neverMeet, sinks };
 }
 

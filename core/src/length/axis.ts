@@ -26,6 +26,11 @@ export interface Axis {
 export const standingLength = (element: Element): number =>
   isSolid(element) ? lengthOf(element) + (adjustOf(element)?.setMm ?? 0) : 0;
 
+/** What gaps are taken to hold, mm, by their index. */
+export type Fillings = ReadonlyMap<number, number>;
+
+const UNFILLED: Fillings = new Map();
+
 /** What lies along the axis, as it is placed. */
 interface Placed {
   spans: Span[];
@@ -55,9 +60,11 @@ function stretch({ group, fromIndex, toIndex }: GroupInForce, { spans, dials, jo
  * Places a train along its axis; the sensor lies at exactly the ledger's actual length.
  *
  * @param ledger the ledger of the same train
+ * @param fillings what its gaps are taken to hold; nothing where left out
  */
-export function axisOf(train: Train, ledger: Ledger): Axis {
+export function axisOf(train: Train, ledger: Ledger, fillings = UNFILLED): Axis {
   const { elements } = train;
+  const lengthAt = (index: number): number => fillings.get(index) ?? standingLength(elements[index]!);
   const datum = ledger.datum.index;
   const jointBefore = new Map(ledger.joints.map((joint) => [joint.cameraIndex, joint]));
   const spans: Span[] = Array.from({ length: elements.length });
@@ -92,7 +99,7 @@ export function axisOf(train: Train, ledger: Ledger): Axis {
     placeShims(joint, at);
     jointSpans.set(index, { fromMm: at, toMm: at + joint.openingMm });
     const fromMm = at + joint.openingMm - joint.recessMm;
-    const toMm = fromMm + standingLength(element);
+    const toMm = fromMm + lengthAt(index);
     spans[index] = { fromMm, toMm };
     const setMm = adjustOf(element)?.setMm;
     if (setMm) dials[index] = { fromMm: toMm - setMm, toMm };
@@ -113,7 +120,7 @@ export function axisOf(train: Train, ledger: Ledger): Axis {
     const element = elements[index]!;
     if (element.kind === 'shim' || ledger.nested.has(index)) continue;
     if (index !== datum) {
-      spans[index] = { fromMm: back - standingLength(element), toMm: back };
+      spans[index] = { fromMm: back - lengthAt(index), toMm: back };
       const group = groupStarts.get(index);
       if (group) {
         const endMm = spans[group.toIndex]!.toMm;

@@ -24,3 +24,4 @@ export {
 } from './dial.ts';
 export { withinTolerance } from './tolerance.ts';
 export { axisOf, plateFront, standingLength, type Axis, type Span } from './axis.ts';
+export { filledOf, type Filled } from './filling.ts';

@@ -49,7 +49,7 @@ function halfAlong({ clearMm, shape, decentreMm: [x, y] }: Opening, light: Light
 }
 
 /** The cone to one point of the sensor, from the host to the sensor, as an outline. */
-function cone({ light, axis }: Facts, heightMm: number, role: 'cone' | 'cone-field'): Shape[] {
+function cone({ light, standing: { axis } }: Facts, heightMm: number, role: 'cone' | 'cone-field'): Shape[] {
   if (!light) return [];
   const { beam, ahead, openings } = light;
   const startMm = axis.hostFaceMm - HOST_SHOWN_MM;
@@ -103,7 +103,7 @@ function takings(light: Light, fieldMm: number): { opening: Opening; taken: numb
 }
 
 /** The beam as it really is: to the middle of the sensor, and to a point of it, and where it is cut. */
-export const lightLayer: RailLayer = {
+export const lightLayer = onRail({
   id: 'light',
   title: 'light',
   key: 'B',
@@ -135,13 +135,13 @@ export const lightLayer: RailLayer = {
             };
           })
       : []
-};
+});
 
 /** A plane across the guide beam is drawn so wide, mm. */
 const GUIDE_PLANE_MM = 9;
 
 /** The guider: where its light goes, where the guide sensor has to be, and where its tube lets it be. */
-export const guideLayer: RailLayer = {
+export const guideLayer = onRail({
   id: 'guide',
   title: 'guide',
   key: 'V',
@@ -216,7 +216,7 @@ export const guideLayer: RailLayer = {
       }
     ];
   }
-};
+});
 
 /** A kilogram is drawn as an arrow so long, mm across; the longest is capped. */
 const ARROW_MM_PER_KG = 26;
@@ -224,12 +224,12 @@ const LONGEST_ARROW_MM = 44;
 const ARROW_HEAD_MM = 2.2;
 
 /** What hangs on the host: an arrow for each mass, as long as it is heavy, and where they all act together. */
-export const loadLayer: RailLayer = {
+export const loadLayer = onRail({
   id: 'load',
   title: 'load',
   key: 'K',
   reachMm: () => 0,
-  shapes: ({ load, axis }) => {
+  shapes: ({ load, standing: { axis } }) => {
     const arrow = (role: 'weight' | 'weight-all', alongMm: number, massG: number): Shape[] => {
       const down = -Math.min(LONGEST_ARROW_MM, (massG / 1000) * ARROW_MM_PER_KG);
       const line = (start: ShapePoint, ...to: ShapePoint[]): Shape => ({
@@ -253,7 +253,7 @@ export const loadLayer: RailLayer = {
       ...(centreMm === undefined ? [] : arrow('weight-all', axis.hostFaceMm + centreMm, load.massG))
     ];
   },
-  stops: ({ load, axis, train }) => {
+  stops: ({ load, standing: { axis }, train }) => {
     const centreMm = load.centreOfMassMm;
     if (centreMm === undefined) return [];
     const over = load.limits.filter(({ ok }) => !ok);
@@ -277,7 +277,31 @@ export const loadLayer: RailLayer = {
       }))
     ];
   }
-};
+});
+
+/** A shape of the filled train where it lies on the rail, whose gaps are closed. */
+function asDrawn(facts: Facts, shape: Shape): Shape {
+  const moved = ([alongMm, acrossMm]: ShapePoint): ShapePoint => [facts.drawnAt(alongMm), acrossMm];
+  switch (shape.kind) {
+    case 'box':
+      return { ...shape, fromMm: facts.drawnAt(shape.fromMm), toMm: facts.drawnAt(shape.toMm) };
+    case 'outline':
+      return { ...shape, start: moved(shape.start), runs: shape.runs.map((run) => ({ ...run, to: moved(run.to) })) };
+  }
+}
+
+/** A layer is calculated of the filled train, and drawn on the rail as it is. */
+function onRail(layer: RailLayer): RailLayer {
+  return {
+    ...layer,
+    shapes: (facts, fieldMm) => {
+      const shapes = layer.shapes(facts, fieldMm);
+      return facts.filled ? shapes.map((shape) => asDrawn(facts, shape)) : shapes;
+    },
+    stops: (facts, fieldMm) =>
+      layer.stops(facts, fieldMm).map((stop) => ({ ...stop, alongMm: facts.drawnAt(stop.alongMm) }))
+  };
+}
 
 /** Every layer there is, in the order they are switched on. */
 export const RAIL_LAYERS: readonly RailLayer[] = [lightLayer, guideLayer, loadLayer];
