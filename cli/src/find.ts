@@ -23,6 +23,7 @@ const solutionJson = ({
   gaps,
   strain: _strain,
   assumed: _assumed,
+  brightest: _brightest,
   ...solution
 }: Solution): Record<string, unknown> => ({
   residualMm,

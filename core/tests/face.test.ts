@@ -214,8 +214,20 @@ describe('what stands beside the train', () => {
     const codes = (train: Train) => assess(train).findings.map(({ code }) => code);
     expect(codes(beside(90))).toContain('guide-clash');
     expect(codes(beside(270))).not.toContain('guide-clash');
-    // It reaches 77 mm out.
-    expect(codes(beside(90, 80))).not.toContain('guide-clash');
+    // Its sensor is 77 mm out; its body goes on behind it, 60 mm where nobody has said how far.
+    const levelAt = (fromAxisMm: number, bodyMm?: number): string | undefined => {
+      const train = beside(90, fromAxisMm);
+      const guider = train.elements.find(({ id }) => id === 'guider') as BodyElement;
+      const guideCamera = { ...guider.pickoff!.guideCamera!, ...(bodyMm === undefined ? {} : { bodyMm }) };
+      const stated = { ...guider, pickoff: { ...guider.pickoff!, guideCamera } };
+      const made = apply(train, { op: 'replace', id: 'guider', element: stated });
+      return assess(made).findings.find(({ code }) => code === 'guide-clash')?.level;
+    };
+    expect(levelAt(76)).toBe('warning');
+    expect(levelAt(80)).toBe('assumed');
+    expect(levelAt(140)).toBeUndefined();
+    expect(levelAt(80, 10)).toBe('warning');
+    expect(levelAt(90, 10)).toBeUndefined();
   });
 });
 

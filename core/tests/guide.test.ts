@@ -35,7 +35,7 @@ function guided({ pickoff = {}, filter, window, imageCircleMm, host }: Made = {}
     ]),
     host: {
       name: 'h',
-      kind: 'two-mirror',
+      kind: 'other',
       apertureMm: 200,
       focalLengthMm: 1600,
       camera: { slip: '2in', gender: 'female' },
@@ -90,8 +90,14 @@ describe('the guide camera sees the same focus', () => {
     const window: Glass = { thicknessMm: 3, index: 1.5, fromSkyMm: 4 };
     expect(checkTrain(guided({ window })).guide!.requiredMm).toBeCloseTo(plain, 9);
     expect(checkTrain(guided({ window: { ...window, counted: false } })).guide!.requiredMm).toBeCloseTo(plain - 1, 9);
-    const guideCamera = { flangeMm: 12.5, glass: [{ thicknessMm: 3, index: 1.5 }] };
-    expect(checkTrain(guided({ pickoff: { guideCamera } })).guide!.requiredMm).toBeCloseTo(plain + 1, 9);
+    // A guide camera's own window is counted as every window is; a filter before it is not (handbook §2).
+    const withGlass = (more: Partial<Glass>): number => {
+      const guideCamera = { flangeMm: 12.5, glass: [{ thicknessMm: 3, index: 1.5, ...more }] };
+      return checkTrain(guided({ pickoff: { guideCamera } })).guide!.requiredMm;
+    };
+    expect(withGlass({})).toBeCloseTo(plain, 9);
+    expect(withGlass({ counted: false })).toBeCloseTo(plain + 1, 9);
+    expect(withGlass({ role: 'filter' })).toBeCloseTo(plain + 1, 9);
   });
 });
 

@@ -1,7 +1,7 @@
 import { datumOf, halfDiagonal } from '../length/backFocus.ts';
-import { correctorOf, glassOf, type Element, type Train } from '../train/model.ts';
+import { correctorOf, glassOf, type Element, type Glass, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
-import { formatLength } from '../why/wording.ts';
+import { formatLength, listedBriefly } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Proposal } from './finding.ts';
 
 /** Hosts whose own field curves enough to show on a large sensor; the others differ too much to say. */
@@ -89,7 +89,44 @@ function cheapestPlace(train: Train): string {
     : 'ahead of the corrector, where its glass does not count, or as a clip-in inside the camera body';
 }
 
-/** A colour sensor that infrared light reaches bloats stars. */
+/** Whether some glass keeps infrared out: it does, it is said not to, or nobody has said. */
+type Blocking = 'yes' | 'no' | 'unknown';
+
+const blockingOf = ({ blocksInfrared }: Glass): Blocking =>
+  blocksInfrared === undefined ? 'unknown' : blocksInfrared ? 'yes' : 'no';
+
+/** What plates do one behind the other. */
+const together = (plates: readonly Blocking[]): Blocking =>
+  plates.includes('yes') ? 'yes' : plates.includes('unknown') ? 'unknown' : 'no';
+
+/** A slot that lets infrared through, or may. */
+interface LeakySlot {
+  words: string;
+  blocking: Blocking;
+}
+
+/** Slots of every holder that lets infrared through in any of them; none where some holder blocks it in each. */
+function leakySlots({ elements }: Train): LeakySlot[] | undefined {
+  const leaky: LeakySlot[] = [];
+  for (const element of elements) {
+    const plates = (glassOf(element) ?? []).filter(({ slot }) => slot !== undefined);
+    const slots = [...new Set(plates.map(({ slot }) => slot!))].sort((a, b) => a - b);
+    const found = slots.flatMap((slot): LeakySlot[] => {
+      const within = plates.filter((plate) => plate.slot === slot);
+      const filled = within.filter(({ thicknessMm }) => thicknessMm > 0);
+      const blocking = together(filled.map(blockingOf));
+      const name = within.find(({ name: each }) => each !== undefined)?.name;
+      return blocking === 'yes'
+        ? []
+        : [{ words: `slot ${slot}${name === undefined ? '' : ` (${name})`} of ${element.name}`, blocking }];
+    });
+    if (slots.length > 0 && found.length === 0) return undefined;
+    leaky.push(...found);
+  }
+  return leaky;
+}
+
+/** A colour sensor that infrared light reaches bloats stars: judged slot by slot. */
 export const infrared: Check = {
   id: 'infrared',
   title: 'Infrared',
@@ -98,19 +135,34 @@ export const infrared: Check = {
   find: ({ train }) => {
     const camera = train.elements.at(-1);
     if (camera?.kind !== 'camera' || !camera.sensor?.colour) return [];
-    const plates = train.elements.flatMap((element) => glassOf(element) ?? []);
-    if (plates.some(({ blocksInfrared }) => blocksInfrared)) return [];
-    const known = (camera.glass ?? []).some(({ blocksInfrared }) => blocksInfrared === false);
-    return [
-      {
-        code: known ? 'infrared' : 'infrared-unknown',
-        level: known ? 'warning' : 'not-known',
-        place: atElement(camera.id),
-        say: () =>
-          known
-            ? `Nothing in the beam blocks infrared, and the window of ${camera.name} lets it through: stars will bloat. Put an infrared-blocking filter ${cheapestPlace(train)}.`
-            : `Not given whether the window of ${camera.name} blocks infrared, and no filter does: if it does not, stars will bloat.`
+    const always = train.elements.flatMap((element) =>
+      (glassOf(element) ?? []).filter(({ slot, thicknessMm }) => slot === undefined && thicknessMm > 0)
+    );
+    // A window that nobody describes may block it.
+    const isWindowSaid = (camera.glass ?? []).some(({ slot }) => slot === undefined);
+    const standing = together([...always.map(blockingOf), ...(isWindowSaid ? [] : (['unknown'] as const))]);
+    const slots = leakySlots(train);
+    if (standing === 'yes' || slots === undefined) return [];
+    const finding = (level: 'warning' | 'not-known', which: readonly LeakySlot[]): Finding => ({
+      code: level === 'warning' ? 'infrared' : 'infrared-unknown',
+      level,
+      place: atElement(camera.id),
+      ...(level === 'warning' ? {} : { fill: ['glass'] }),
+      say: () => {
+        const through = which.length === 0 ? '' : `${sentence(listedBriefly(which.map(({ words }) => words)))}: `;
+        return level === 'warning'
+          ? `${through === '' ? 'Nothing' : `${through}nothing`} in the beam blocks infrared, and the window of ${camera.name} lets it through: stars will bloat. Put an infrared-blocking filter ${cheapestPlace(train)}.`
+          : `${through === '' ? 'Not' : `${through}not`} known whether infrared is blocked: state it of ${[...(which.some(({ blocking }) => blocking === 'unknown') ? ['these filters'] : []), ...(standing === 'unknown' ? [isWindowSaid ? 'the glass that is always in the beam' : `the window of ${camera.name}`] : [])].join(' or ')}. Without a filter that blocks it stars will bloat.`;
       }
+    });
+    if (slots.length === 0) return [finding(standing === 'no' ? 'warning' : 'not-known', [])];
+    const sure = standing === 'no' ? slots.filter(({ blocking }) => blocking === 'no') : [];
+    const unsure = slots.filter((slot) => !sure.includes(slot));
+    return [
+      ...(sure.length > 0 ? [finding('warning', sure)] : []),
+      ...(unsure.length > 0 ? [finding('not-known', unsure)] : [])
     ];
   }
 };
+
+const sentence = (words: string): string => words[0]!.toUpperCase() + words.slice(1);

@@ -90,8 +90,11 @@ function inCorrector({ train, ledger }: Facts): Finding[] {
 
 /** Holders that stand in the beam together with glass in both. */
 function twoHolders({ train, ledger }: Facts): Finding[] {
-  if (ledger.designSlots.size < 2) return [];
-  const filled = [...ledger.designSlots].filter(([id, slot]) => {
+  const behind = [...ledger.designSlots].filter(
+    ([id]) => train.elements.findIndex((element) => element.id === id) >= ledger.datum.index
+  );
+  if (behind.length < 2) return [];
+  const filled = behind.filter(([id, slot]) => {
     const element = findElement(train, id);
     return (element ? (glassOf(element) ?? []) : []).some((plate) => plate.slot === slot && plate.thicknessMm > 0);
   });

@@ -6,6 +6,7 @@ import { mm, percent } from '../why/quantity.ts';
 import { formatLength, listed } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Proposal } from './finding.ts';
 import { onceFilled } from './onceFilled.ts';
+import { pupilInWords } from './pupil.ts';
 import { partsAcross, tubesFor } from './otherParts.ts';
 
 const MISSING_WORDS: Readonly<Record<GuideMissing, string>> = {
@@ -128,6 +129,9 @@ function shadowFinding(train: Train, guide: Guide): Finding | undefined {
   const { shadow } = guide.report;
   if (!shadow) return undefined;
   const most = Math.max(shadow.edge, shadow.corner);
+  // With an assumed pupil it is a warning only where every pupil gives it.
+  const all = guide.overRange.flatMap(({ shadow: each }) => (each ? [Math.max(each.edge, each.corner)] : []));
+  const [least, greatest] = [Math.min(most, ...all), Math.max(most, ...all)];
   const { at } = guide.stalk;
   const name = nameOf(train, at);
   const found = {
@@ -137,8 +141,17 @@ function shadowFinding(train: Train, guide: Guide): Finding | undefined {
     figure: percent(most),
     why: 'guide.shadow'
   } as const;
-  if (most < LEAST_SHADOW) {
+  if (greatest < LEAST_SHADOW) {
     return { ...found, level: 'passed', say: () => `The prism of ${name} takes no light from the sensor.` };
+  }
+  if (least < LEAST_SHADOW) {
+    return {
+      ...found,
+      level: 'assumed',
+      badness: most,
+      say: (unit) =>
+        `The prism of ${name} takes up to ${(greatest * 100).toFixed(0)} % of the light of the sensor, or none: it depends on the pupil (${guide.light ? pupilInWords(guide.light, unit) : ''}). State it.`
+    };
   }
   return {
     ...found,
@@ -157,7 +170,20 @@ const LEAST_SHADOW = 0.005;
 function circleFinding(train: Train, guide: Guide): Finding | undefined {
   const { inImageCircle, offAxisDeg } = guide.report;
   const { at } = guide.stalk;
-  if (inImageCircle !== false || offAxisDeg === null) return undefined;
+  const { light } = guide;
+  const outside = guide.overRange.filter((each) => each.report.inImageCircle === false).length;
+  if (offAxisDeg === null || outside === 0) return undefined;
+  if (inImageCircle !== false || outside < guide.overRange.length) {
+    return {
+      code: 'guide-off-field',
+      title: 'Guide field',
+      level: 'assumed',
+      place: atElement(at),
+      figure: { value: offAxisDeg, unit: '°' },
+      say: (unit) =>
+        `The prism of ${nameOf(train, at)} may look outside the image circle of the corrector: it depends on the pupil (${light ? pupilInWords(light, unit) : ''}). State it.`
+    };
+  }
   return {
     code: 'guide-off-field',
     title: 'Guide field',
@@ -170,13 +196,15 @@ function circleFinding(train: Train, guide: Guide): Finding | undefined {
 }
 
 /** What stands beside the train where the guide camera stands. */
-const clashFinding = (train: Train, guide: Guide, { name, atDeg }: GuideClash): Finding => ({
+const clashFinding = (train: Train, guide: Guide, { name, atDeg, assumedMm }: GuideClash): Finding => ({
   code: 'guide-clash',
   title: `Beside the train: ${name}`,
-  level: 'warning',
+  level: assumedMm === undefined ? 'warning' : 'assumed',
   place: atElement(guide.stalk.at),
   figure: { value: atDeg, unit: '°' },
-  say: () => `The guide camera of ${nameOf(train, guide.stalk.at)} stands at ${atDeg.toFixed(0)}°, where ${name} is.`
+  ...(assumedMm === undefined ? {} : { fill: ['pickoff', 'guideCamera'] }),
+  say: (unit) =>
+    `The guide camera of ${nameOf(train, guide.stalk.at)} stands at ${atDeg.toFixed(0)}°, where ${name} is${assumedMm === undefined ? '' : `, if its body goes ${formatLength(assumedMm, unit, 0)} behind its sensor (assumed: state it)`}.`
 });
 
 /** The off-axis guider: the same focus for both cameras, shade, and what the prism sees (handbook §6). */

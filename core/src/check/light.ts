@@ -1,11 +1,13 @@
 import { SAME_SHARE, type Light } from '../light/light.ts';
 import type { Opening } from '../light/openings.ts';
-import { HOST, nameOf, type Train } from '../train/model.ts';
+import { HOST, glassOf, isBody, isSolid, nameOf, type Train } from '../train/model.ts';
+import type { Facts } from './facts.ts';
 import { mm, percent } from '../why/quantity.ts';
 import type { Ledger } from '../length/ledger.ts';
 import { formatLength, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Place, type Proposal } from './finding.ts';
 import { onceFilled } from './onceFilled.ts';
+import { pupilInWords } from './pupil.ts';
 import type { Guide } from '../guide/guide.ts';
 import { shadeProposals } from './guide.ts';
 import { partsAcross, widerParts } from './otherParts.ts';
@@ -32,11 +34,18 @@ function openingInWords(train: Train, { at, what, name }: Pick<Opening, 'at' | '
 
 const placeOf = (at: string): Place => (at === HOST ? { kind: 'host' } : atElement(at));
 
+/** A length across the beam: a tenth of a millimetre is plenty. */
+const across = (mm: number, unit: LengthUnit): string => formatLength(mm, unit, unit === 'mm' ? 1 : 3);
+
 /** What could be done about the filter that takes the light. */
 function wayOut({ filter }: Light, unit: LengthUnit): string {
   if (!filter) return '';
-  const digits = unit === 'mm' ? 1 : 3;
-  return ` A filter of ${formatLength(filter.smallestClearMm, unit, digits)} clear would do, or this one no farther than ${formatLength(filter.farthestZMm, unit, digits)} before the sensor.`;
+  const { smallestClearMm, farthestZMm } = filter;
+  const nearer =
+    farthestZMm === null || farthestZMm <= 0
+      ? ''
+      : `, or this one no farther than ${across(farthestZMm, unit)} before the sensor`;
+  return ` A filter of ${across(smallestClearMm, unit)} clear would do${nearer}.`;
 }
 
 /** Openings of which something better is looked for, worst first. */
@@ -53,39 +62,104 @@ function cornerProposals(train: Train, light: Light, guide: Guide | undefined, p
   return found;
 }
 
+/** An opening that stands off the axis, where that is what takes the light: moved onto it, the corners get enough. */
+function decentred(train: Train, light: Light, opening: Opening | undefined): Pick<Finding, 'say'> | undefined {
+  const [x, y] = opening?.decentreMm ?? [0, 0];
+  const offMm = Math.hypot(x, y);
+  if (!opening || offMm === 0) return undefined;
+  const centred = light.cornerCentred(opening);
+  if (centred < light.wanted - SAME_SHARE && centred - light.corner < LEAST_CENTRING) return undefined;
+  const named = openingInWords(train, opening);
+  return {
+    say: (unit) =>
+      `One corner is dark: ${inPercent(light.corner)} of the light, at least ${inPercent(light.wanted)} wanted. ${sentence(named)} stands ${across(offMm, unit)} off the axis; centred, the corner gets ${inPercent(centred)}.`
+  };
+}
+
+const sentence = (words: string): string => words[0]!.toUpperCase() + words.slice(1);
+
+/** Light that centring has to bring back to be named as the cause, where it does not bring all, share. */
+const LEAST_CENTRING = 0.1;
+
 function cornerFinding(train: Train, light: Light, guide: Guide | undefined): Finding {
-  const { corner, wanted, openings } = light;
+  const { corner, wanted, openings, brightest } = light;
   const figure = percent(corner);
   const limit = percent(wanted);
-  const worst = corner < wanted ? light.reportedOpenings[0] : undefined;
-  if (corner >= wanted - SAME_SHARE || !worst) {
+  const common = { code: 'corner-light', title: 'Corner light', figure, limit, why: 'light.corner' } as const;
+  const [darkest] = light.hostPupil.rangeMm ? light.cornerRange : [corner];
+  const isEnough = (share: number): boolean => share >= wanted - SAME_SHARE;
+  const worst = light.reportedOpenings[0];
+  if (isEnough(Math.min(corner, darkest)) || !worst) {
     return {
-      code: 'corner-light',
-      title: 'Corner light',
+      ...common,
       level: 'passed',
       place: atElement(train.elements.at(-1)!.id),
-      figure,
-      limit,
-      why: 'light.corner',
-      say: () =>
-        `The corners of the sensor get ${inPercent(corner)} of the light${light.isPartlyKnown ? ', as far as openings are stated' : ''}.`
+      say: (unit) =>
+        [
+          `The corners of the sensor get ${inPercent(corner)} of the light`,
+          light.isPartlyKnown ? ', as far as openings are stated' : '',
+          pupilInWords(light, unit) === '' ? '' : ` (${pupilInWords(light, unit)})`,
+          '.'
+        ].join('')
     };
   }
   const opening = openings.find(({ at, what, slot }) => at === worst.at && what === worst.what && slot === worst.slot);
   const named = openingInWords(train, opening ?? { at: worst.at, what: worst.what });
+  if (isEnough(brightest)) {
+    const shares = [Math.min(corner, darkest), brightest].map(inPercent).join(' to ');
+    return {
+      ...common,
+      level: 'assumed',
+      place: placeOf(worst.at),
+      badness: wanted - corner,
+      say: (unit) =>
+        `The darkest corner of the sensor gets ${shares} of the light, and at least ${inPercent(wanted)} is wanted: it depends on the pupil (${pupilInWords(light, unit)}). State it; ${named} takes most.`
+    };
+  }
+  const shown = light.hostPupil.rangeMm ? `at most ${inPercent(brightest)}` : inPercent(corner);
   return {
-    code: 'corner-light',
-    title: 'Corner light',
+    ...common,
     level: 'warning',
     place: placeOf(worst.at),
-    figure,
-    limit,
     badness: wanted - corner,
     proposals: (parts) => cornerProposals(train, light, guide, parts),
-    why: 'light.corner',
-    say: (unit) =>
-      `The darkest corner of the sensor gets ${inPercent(corner)} of the light, where ${inPercent(wanted)} is wanted. Most is taken by ${named}: ${formatLength(worst.clearMm, unit, unit === 'mm' ? 1 : 3)} clear, ${formatLength(worst.neededMm, unit, unit === 'mm' ? 1 : 3)} needed there.${worst.what === 'filter' ? wayOut(light, unit) : ''}`
+    say:
+      decentred(train, light, opening)?.say ??
+      ((unit) =>
+        `The darkest corner of the sensor gets ${shown} of the light, where ${inPercent(wanted)} is wanted${pupilInWords(light, unit) === '' ? '' : ` (${pupilInWords(light, unit)})`}. Most is taken by ${named}: ${across(worst.clearMm, unit)} clear, ${across(worst.neededMm, unit)} needed there.${worst.what === 'filter' ? wayOut(light, unit) : ''}`)
   };
+}
+
+/** Filters of which only a format is stated: how much of it is clear is not known, and they take no light. */
+function clearUnknown(train: Train, { ledger }: Facts): Finding[] {
+  return train.elements.flatMap((element): Finding[] => {
+    const holder = isBody(element) ? element.holder?.format : undefined;
+    if (isSolid(element) && element.clearMm !== undefined) return [];
+    const plates = glassOf(element) ?? [];
+    const silent = plates.flatMap(({ slot, thicknessMm, clearMm, format, role }, index) =>
+      thicknessMm > 0 &&
+      clearMm === undefined &&
+      role !== 'window' &&
+      (format ?? holder) !== undefined &&
+      (slot === undefined || slot === ledger.designSlots.get(element.id))
+        ? [{ index, format: (format ?? holder)! }]
+        : []
+    );
+    const empty = plates.length === 0 && holder !== undefined;
+    if (silent.length === 0 && !empty) return [];
+    const format = silent[0]?.format ?? holder!;
+    return [
+      {
+        code: 'clear-unknown',
+        title: `Opening of ${element.name}`,
+        level: 'not-known',
+        place: empty ? atElement(element.id) : { kind: 'plate', id: element.id, index: silent[0]!.index },
+        fill: empty ? ['clearMm'] : ['glass'],
+        say: () =>
+          `What ${element.name} takes of the light is not known: its format, ${format}, does not say how wide it is clear. State the clear aperture${empty ? '' : ' of its filters'}.`
+      }
+    ];
+  });
 }
 
 /** A sensor whose corners the corrector does not correct. */
@@ -99,8 +173,7 @@ function circleFinding(train: Train, light: Light, { datum }: Ledger): Finding |
       ...found,
       level: 'passed',
       place: placeOf(datum.id),
-      say: (unit) =>
-        `The sensor lies inside the image circle of ${nameOf(train, datum.id)}, ${formatLength(circleMm, unit, unit === 'mm' ? 1 : 3)}.`
+      say: (unit) => `The sensor lies inside the image circle of ${nameOf(train, datum.id)}, ${across(circleMm, unit)}.`
     };
   }
   return {
@@ -109,7 +182,7 @@ function circleFinding(train: Train, light: Light, { datum }: Ledger): Finding |
     place: placeOf(datum.id),
     badness: diagonalMm - circleMm,
     say: (unit) =>
-      `The sensor is ${formatLength(diagonalMm, unit, unit === 'mm' ? 1 : 3)} across, and ${nameOf(train, datum.id)} draws sharp stars within ${formatLength(circleMm, unit, unit === 'mm' ? 1 : 3)}: expect long stars in the corners whatever the spacing.`
+      `The sensor is ${across(diagonalMm, unit)} across, and ${nameOf(train, datum.id)} draws sharp stars within ${across(circleMm, unit)}: expect long stars in the corners whatever the spacing.`
   };
 }
 
@@ -121,7 +194,7 @@ export const lightCheck: Check = {
   id: 'light',
   title: 'Light',
   stage: 'check',
-  codes: ['corner-light', 'light-unknown', 'reduction', 'image-circle'],
+  codes: ['corner-light', 'light-unknown', 'clear-unknown', 'reduction', 'image-circle'],
   find: (facts) => {
     const { train, light, ledger, guide } = facts;
     const camera = train.elements.at(-1)!;
@@ -137,7 +210,7 @@ export const lightCheck: Check = {
         }
       ];
     }
-    const found = [cornerFinding(train, light, guide)];
+    const found = [cornerFinding(train, light, guide), ...clearUnknown(train, facts)];
     const beyond = circleFinding(train, light, ledger);
     if (beyond) found.push(beyond);
     const { magnification } = light;

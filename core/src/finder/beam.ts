@@ -14,6 +14,8 @@ const HALVINGS = 20;
 /** Light where a gap stands. */
 interface Place {
   beam: Beam;
+  /** The same with every pupil that the host's may be: a part is refused only where it is too narrow for all of them. */
+  beams: readonly Beam[];
   /** Image heights in this beam over those on the sensor. */
   fieldScale: number;
   /** Least air-equivalent distance of the gap's camera side before the focus of its beam, mm. */
@@ -33,7 +35,8 @@ export class BeamLimit {
   /** @param wanted share of the light */
   constructor(facts: Facts, light: Light, wanted: number) {
     this.#light = light;
-    this.floor = Math.min(wanted, light.corner) - SAME_SHARE;
+    this.floor = Math.min(wanted, light.brightest) - SAME_SHARE;
+    const over = light.overRange;
     const { train } = facts;
     const { ledger, axis } = facts.standing;
     train.elements.forEach(({ id, kind }, index) => {
@@ -41,12 +44,14 @@ export class BeamLimit {
       const { fromMm, toMm } = axis.spans[index]!;
       if (index < ledger.datum.index) {
         const { beam, fieldScale, focusMm } = light.ahead;
-        this.#places.set(id, { beam, fieldScale, nearMm: focusMm - toMm, farMm: focusMm - fromMm });
+        const beams = over.map(({ ahead }) => ahead.beam);
+        this.#places.set(id, { beam, beams, fieldScale, nearMm: focusMm - toMm, farMm: focusMm - fromMm });
         return;
       }
       const shiftMm = shiftBehind(train, ledger, axis, toMm);
       this.#places.set(id, {
         beam: light.beam,
+        beams: over.map(({ beam }) => beam),
         fieldScale: 1,
         nearMm: Math.max(0, axis.sensorMm - toMm - shiftMm - lengthBehind(facts, index)),
         farMm: Math.max(0, axis.sensorMm - fromMm - shiftMm)
@@ -66,6 +71,10 @@ export class BeamLimit {
 
   /** The smallest opening that by itself leaves the corners enough at a distance, mm. */
   #enoughAt(place: Place, zMm: number): number {
+    return Math.min(...place.beams.map((beam) => this.#enoughWith({ ...place, beam }, zMm)));
+  }
+
+  #enoughWith(place: Place, zMm: number): number {
     const { beam, fieldScale } = place;
     const { sensor, obstruction } = this.#light;
     const corner = [sensor.widthMm / 2, sensor.heightMm / 2] as const;
@@ -90,7 +99,7 @@ export class BeamLimit {
     let least = place ? this.#enoughAt(place, place.nearMm) : HAIR_MM;
     // A pupil ahead of the sensor may draw the beam together on its way from it; along a gap what is needed is as good
     // as straight, so that its ends tell.
-    if (place && place.beam.pupilMm > 0 && Number.isFinite(place.beam.pupilMm)) {
+    if (place?.beams.some(({ pupilMm }) => pupilMm > 0 && Number.isFinite(pupilMm))) {
       least = Math.min(
         least,
         this.#enoughAt(place, (place.nearMm + place.farMm) / 2),

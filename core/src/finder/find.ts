@@ -209,11 +209,15 @@ function nothingToFill(task: StackTask): Solution {
 
 const EMPTY: Stack = { fillings: [], shims: [], residualUm: 0, pieces: 0, buys: 0, price: 0, key: '' };
 
+/** Within tolerance comes before bright, bright before what the search is ordered by (handbook §4). */
+const byUse = (a: Ranked, b: Ranked): number =>
+  Number(b.solution.inTolerance) - Number(a.solution.inTolerance) || a.dark - b.dark;
+
 /** Of equals, those whose dials keep travel on both sides stand first. */
 const byStrain =
   (compare: (a: StackRank, b: StackRank) => number) =>
   (a: Ranked, b: Ranked): number =>
-    a.dark - b.dark ||
+    byUse(a, b) ||
     a.unknown - b.unknown ||
     compare(a.stack, b.stack) ||
     a.solution.strain - b.solution.strain ||
@@ -263,7 +267,7 @@ interface Listing {
 /** A stack as it is told; of its orders one that leaves the corners enough light, where there is one. */
 function lit(task: StackTask, stack: Stack, floor: number): { solution: Solution; dark: 0 | 1 } {
   const solution = solutionOf(task, stack);
-  const isDark = ({ cornerLight }: Solution): boolean => cornerLight !== null && cornerLight < floor;
+  const isDark = ({ brightest }: Solution): boolean => brightest !== null && brightest < floor;
   if (!isDark(solution)) return { solution, dark: 0 };
   const order = solution.orders > 1 ? widestFirst(task.train, solution) : undefined;
   return order && !isDark(order) ? { solution: order, dark: 0 } : { solution, dark: 1 };
@@ -312,7 +316,7 @@ function listed(task: StackTask, options: FindOptions, floor: number): Listing {
   if (isFull && ranked[0]?.dark === 1) exhausted = false;
   if (likely) {
     const farthestMm = Math.max(...ranked.map(({ solution }) => Math.abs(solution.residualMm ?? 0)), 0);
-    ranked.sort((a, b) => a.dark - b.dark || a.unknown - b.unknown || byLikelihood(a.solution, b.solution));
+    ranked.sort((a, b) => byUse(a, b) || a.unknown - b.unknown || byLikelihood(a.solution, b.solution));
     if (ranked.length >= LIKELY_AMONG)
       exhausted &&= (ranked[0]!.solution.probability ?? 0) >= likeliestBeyond(task, farthestMm);
   }
@@ -351,7 +355,7 @@ function* askedOf(plain: StackTask, options: FindOptions): Generator<{ task: Sta
  *
  * Parts that take more light from the corners than is asked for are left out, and rings that keep a guide camera from
  * its focus, or a filter too far from the sensor; only where nothing lands inside the tolerance otherwise are they
- * looked at, and what is too dark comes last.
+ * looked at. Within tolerance comes before bright.
  *
  * @param train a valid document
  * @returns with `exhausted`, the first solution is the best of all stacks within the limits

@@ -56,6 +56,8 @@ export interface Solution {
   inTolerance: boolean;
   /** Share of the light in the darkest corner of the sensor; null where the sensor is not known. */
   cornerLight: number | null;
+  /** The same with the best exit pupil the host may have: what is dark with it is dark for sure. */
+  brightest: number | null;
   warnings: ReportedProblem[];
 }
 
@@ -126,7 +128,7 @@ function warningsOf({ findings }: Assessment, before: Train): ReportedProblem[] 
 /** What a check says of a train with its gaps filled. */
 export type Judged = Pick<
   Solution,
-  'residualMm' | 'probability' | 'assumed' | 'inTolerance' | 'cornerLight' | 'warnings'
+  'residualMm' | 'probability' | 'assumed' | 'inTolerance' | 'cornerLight' | 'brightest' | 'warnings'
 >;
 
 /** Checks a train filled as told: what the finder claims is what everything else will say. */
@@ -139,6 +141,7 @@ export function judged(train: Train, filling: Pick<Solution, 'gaps' | 'dials'>):
     assumed: assessment.facts.assumed,
     inTolerance: assessment.isLengthRight,
     cornerLight: assessment.facts.light?.corner ?? null,
+    brightest: assessment.facts.light?.brightest ?? null,
     warnings: warningsOf(assessment, train)
   };
 }

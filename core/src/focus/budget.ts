@@ -1,9 +1,9 @@
 import type { Axis } from '../length/axis.ts';
-import { glassShift } from '../length/glass.ts';
+import { shiftAhead } from '../length/glassInBeam.ts';
 import type { Ledger } from '../length/ledger.ts';
 import { hostFRatio } from '../light/beam.ts';
 import { reductionOf } from '../light/reduction.ts';
-import { glassOf, type FocusAttempt, type Host, type Train } from '../train/model.ts';
+import { type FocusAttempt, type Host, type Train } from '../train/model.ts';
 
 /** Hosts that focus by moving their mirror: no draw tube, but a range of focus all the same. */
 const BY_MIRROR: ReadonlySet<Host['kind']> = new Set(['schmidt-cassegrain', 'two-mirror']);
@@ -43,17 +43,6 @@ export interface FocusBudget {
   contradicts: boolean;
 }
 
-/** Glass that stands on the sky side of the corrector, focus shift, mm. */
-function skyGlass(train: Train, { datum, rule }: Ledger): number {
-  const fRatio = hostFRatio(train.host);
-  return train.elements
-    .slice(0, Math.max(0, datum.index))
-    .flatMap((element) =>
-      (glassOf(element) ?? []).filter(({ slot, counted }) => slot === undefined && counted !== true)
-    )
-    .reduce((sum, plate) => sum + (rule === 'none' ? 0 : glassShift(plate, rule, fRatio)), 0);
-}
-
 /** What is known of the native focus: what is stated, and what was tried. */
 function focusInterval({ focuser = {} }: Host, attempts: readonly FocusAttempt[]): Interval {
   const { focusFromRackedInMm: exact, focusFrom, focusTo } = focuser;
@@ -84,7 +73,8 @@ export function focusBudget(train: Train, ledger: Ledger, axis: Axis, lengthMm: 
   const { distanceMm, reckoned } = reductionOf(ledger);
   // From the racked-in face to the corrector’s shoulder; 0 where the host itself is the datum.
   const shoulderMm = -axis.hostFaceMm;
-  const trainMm = skyGlass(train, ledger) - distanceMm / reckoned - shoulderMm;
+  const skyGlassMm = shiftAhead(train, ledger.datum.index, ledger.rule, hostFRatio(train.host));
+  const trainMm = skyGlassMm - distanceMm / reckoned - shoulderMm;
   const focusMm = focusInterval(train.host, attempts);
   const contradicts = focusMm[0] > focusMm[1];
   const extensionMm: Interval = [focusMm[0] + trainMm, focusMm[1] + trainMm];

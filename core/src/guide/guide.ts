@@ -47,11 +47,13 @@ export class Guide {
   readonly sideMm: number;
   readonly #light: Light | undefined;
   readonly #imageCircleMm: number | undefined;
+  readonly #with: (light: Light) => Guide;
   #report: GuideReport | undefined;
 
   /** @param light where the sensor is known */
   constructor(train: Train, ledger: Ledger, axis: Axis, light: Light | undefined, stalk: Stalk) {
     this.#light = light;
+    this.#with = (other) => new Guide(train, ledger, axis, other, stalk);
     this.#imageCircleMm = ledger.datum.corrector?.imageCircleMm;
     this.stalk = stalk;
     const { pickoff, alongMm } = stalk;
@@ -62,7 +64,11 @@ export class Guide {
     // A right-angled prism is as much glass as its side is long (Smith, Modern Optical Engineering, from memory).
     const own = pickoff.mirror ? 0 : plateShift(this.sideMm, pickoff.index ?? DEFAULT_INDEX);
     const before = (pickoff.guideCamera?.glass ?? []).reduce(
-      (sum, plate) => sum + (plate.counted ? 0 : glassShift(plate, ledger.rule, ledger.focalRatio)),
+      // A guide camera's plate is its window, as any camera's: its maker's flange distance allows for it (handbook §2).
+      (sum, plate) => {
+        const isCounted = plate.counted ?? (plate.role ?? 'window') === 'window';
+        return sum + (isCounted ? 0 : glassShift(plate, ledger.rule, ledger.focalRatio));
+      },
       0
     );
     this.guideShiftMm = own + before;
@@ -72,6 +78,17 @@ export class Guide {
       ...(pickoff.guideCamera === undefined ? (['guideCamera'] as const) : []),
       ...(pickoff.guideFocus === undefined ? (['guideFocus'] as const) : [])
     ];
+  }
+
+  /** The same guider with every exit pupil the host's may be; itself alone where none is assumed. */
+  get overRange(): readonly Guide[] {
+    const light = this.#light;
+    return light?.hostPupil.rangeMm ? light.overRange.map(this.#with) : [this];
+  }
+
+  /** The light it was judged by; undefined where the sensor is not known. */
+  get light(): Light | undefined {
+    return this.#light;
   }
 
   /** Side the stalk stands on, degrees anticlockwise from +x, seen from the camera. */
@@ -217,7 +234,12 @@ export interface GuideClash {
   name: string;
   /** Angle at which the guide camera's middle would stand, degrees. */
   atDeg: number;
+  /** Only what is assumed of its body reaches so far, mm; undefined where its sensor or a stated body does. */
+  assumedMm: number | undefined;
 }
+
+/** How far a guide camera's body goes on behind its sensor where that is not stated, mm (common practice, no source). */
+export const ASSUMED_BODY_MM = 60;
 
 /** Half of a guide camera's width, mm (common practice, no source): it is more than a line. */
 const CAMERA_HALF_MM = 20;
@@ -232,12 +254,22 @@ const inTurn = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 18
 export function clashesOf({ host }: Train, guide: Guide, turnDeg = 0): GuideClash[] {
   const { pointMm } = guide;
   if (pointMm === undefined) return [];
-  const reachMm = pointMm + guide.requiredMm;
+  const statedMm = guide.stalk.pickoff.guideCamera?.bodyMm;
+  const sensorMm = pointMm + guide.requiredMm;
+  const reachMm = sensorMm + (statedMm ?? ASSUMED_BODY_MM);
   const atDeg = guide.atDeg + turnDeg;
   return (host.neighbours ?? []).flatMap(({ name, atDeg: there, widthDeg, fromAxisMm }): GuideClash[] => {
     if (fromAxisMm >= reachMm) return [];
     const halfDeg = (Math.atan2(CAMERA_HALF_MM, Math.max(fromAxisMm, 1)) * 180) / Math.PI;
-    return Math.abs(inTurn(atDeg - there)) < widthDeg / 2 + halfDeg ? [{ name, atDeg: inTurn(atDeg) }] : [];
+    return Math.abs(inTurn(atDeg - there)) < widthDeg / 2 + halfDeg
+      ? [
+          {
+            name,
+            atDeg: inTurn(atDeg),
+            assumedMm: statedMm === undefined && fromAxisMm >= sensorMm ? ASSUMED_BODY_MM : undefined
+          }
+        ]
+      : [];
   });
 }
 

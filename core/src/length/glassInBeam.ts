@@ -86,6 +86,29 @@ function commonSlot(slots: readonly Slot[]): number | undefined {
 
 const hasSlots = (element: Element): boolean => glassOf(element)?.some(({ slot }) => slot !== undefined) ?? false;
 
+/** The slot of a holder that is in the beam: as stated, else the one most plates are like. */
+function designSlotOf(element: Element, slots: readonly Slot[]): number | undefined {
+  return ('designSlot' in element ? element.designSlot : undefined) ?? commonSlot(slots);
+}
+
+/**
+ * Focus shift of the glass that stands ahead of the corrector, mm: of a holder what its design slot holds; what a maker
+ * has counted, and the corrector's own behind its lenses, is none of it.
+ */
+export function shiftAhead(train: Train, datumIndex: number, rule: GlassRule, focalRatio: number): number {
+  const shiftOf = (plate: Glass): number => glassShift(plate, rule, focalRatio);
+  let shiftMm = 0;
+  train.elements.slice(0, Math.max(0, datumIndex)).forEach((element) => {
+    const plates = glassOf(element) ?? [];
+    const design = designSlotOf(element, slotsOf(element, plates, shiftOf));
+    for (const plate of plates) {
+      if (isCounted(element, plate) || (plate.slot !== undefined && plate.slot !== design)) continue;
+      shiftMm += shiftOf(plate);
+    }
+  });
+  return shiftMm;
+}
+
 /** Glass between datum and sensor, the datum's own behind its lenses among it. */
 export function glassInBeam(train: Train, datumIndex: number, rule: GlassRule, focalRatio: number): GlassInBeam {
   const beam: GlassInBeam = { terms: [], designSlots: new Map(), choices: [], counted: [] };
@@ -93,14 +116,19 @@ export function glassInBeam(train: Train, datumIndex: number, rule: GlassRule, f
   let holders = 0;
   for (const element of elements) if (hasSlots(element)) holders++;
   const shiftOf = (plate: Glass): number => glassShift(plate, rule, focalRatio);
-  for (let index = Math.max(datumIndex, 0); index < elements.length; index++) {
+  for (let index = 0; index < elements.length; index++) {
     const element = elements[index]!;
     const all = glassOf(element);
     if (!all || all.length === 0) continue;
+    if (index < datumIndex) {
+      // Ahead of the corrector glass shifts no back focus, yet light passes one of its slots.
+      const ahead = designSlotOf(element, slotsOf(element, all, shiftOf));
+      if (ahead !== undefined) beam.designSlots.set(element.id, ahead);
+      continue;
+    }
     const plates = index === datumIndex ? all.filter((plate) => isBehindLenses(element, plate)) : all;
     const slots = slotsOf(element, plates, shiftOf);
-    const stated = 'designSlot' in element ? element.designSlot : undefined;
-    const design = stated ?? commonSlot(slots);
+    const design = designSlotOf(element, slots);
     if (design !== undefined) beam.designSlots.set(element.id, design);
     for (const plate of plates) {
       if (plate.slot !== undefined && plate.slot !== design) continue;

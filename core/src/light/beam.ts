@@ -52,13 +52,69 @@ export function pupilBehind(pupilMm: number, distanceMm: number, lensMm: number)
 /** Hosts whose aperture is their stop: the pupil stands a focal length ahead of the focus. */
 const STOPPED_AT_APERTURE: ReadonlySet<Host['kind']> = new Set(['refractor', 'newtonian']);
 
-export type PupilFrom = 'stated' | 'reckoned' | 'telecentric';
+export type PupilFrom = 'stated' | 'reckoned' | 'assumed' | 'telecentric';
 
-/** Exit pupil of the host alone, mm ahead of its focus. */
-export function hostPupil({ kind, focalLengthMm, exitPupilMm }: Host): { mm: number; from: PupilFrom } {
+/** Exit pupil of a host alone, mm ahead of its focus; Infinity: telecentric. */
+export interface HostPupil {
+  mm: number;
+  from: PupilFrom;
+  /** Nearest and farthest it may be, where it is assumed; Infinity: telecentric. */
+  rangeMm?: readonly [number, number];
+}
+
+/**
+ * Exit pupil of a two-mirror telescope whose stop is its primary: the primary as its secondary shows it.
+ *
+ * With M = F/f₁ the secondary stands s = (f₁ + b)/(M + 1) ahead of the primary's focus, d = f₁ − s from the primary,
+ * and has |f₂| = M s/(M − 1). It shows the primary x = d|f₂|/(d + |f₂|) behind itself, M s ahead of the focus.
+ *
+ * @param primaryMm focal length of the primary f₁, mm
+ * @param focalMm focal length of the system F, mm, > f₁
+ * @param backMm from the vertex of the primary back to the focus b, mm
+ * @returns x + M s, mm ahead of the focus; undefined where no secondary magnifies so
+ * @see mirror equations, as in Schroeder, Astronomical Optics (from memory)
+ */
+export function twoMirrorPupil(primaryMm: number, focalMm: number, backMm: number): number | undefined {
+  const magnification = focalMm / primaryMm;
+  const innerMm = (primaryMm + backMm) / (magnification + 1);
+  const apartMm = primaryMm - innerMm;
+  if (magnification <= 1 || innerMm <= 0 || apartMm <= 0) return undefined;
+  const secondaryMm = (magnification * innerMm) / (magnification - 1);
+  return (apartMm * secondaryMm) / (apartMm + secondaryMm) + magnification * innerMm;
+}
+
+/** Exit pupils of hosts that state none, shares of their focal length (handbook §5; a petzval: common practice, no source). */
+const ASSUMED_PUPILS: Readonly<Partial<Record<Host['kind'], { at: number; range: readonly [number, number] }>>> = {
+  'schmidt-cassegrain': { at: 0.3, range: [0.3, 0.5] },
+  'two-mirror': { at: 0.4, range: [0.3, 0.5] },
+  petzval: { at: 1, range: [0.3, Infinity] }
+};
+
+/** The exit pupil of a camera lens lies nowhere nearer to the sensor, mm (handbook §5; common practice, no source). */
+const NEAREST_LENS_PUPIL_MM = 40;
+
+/** Exit pupil of the host alone: stated, calculated from its stop, or assumed by its kind with a range. */
+export function hostPupil(host: Host): HostPupil {
+  const { kind, focalLengthMm, exitPupilMm, primaryFocalMm, backFromPrimaryMm } = host;
   if (exitPupilMm !== undefined) return { mm: exitPupilMm, from: 'stated' };
   if (STOPPED_AT_APERTURE.has(kind)) return { mm: focalLengthMm, from: 'reckoned' };
-  return { mm: Infinity, from: 'telecentric' };
+  if (primaryFocalMm !== undefined && backFromPrimaryMm !== undefined) {
+    const mm = twoMirrorPupil(primaryFocalMm, focalLengthMm, backFromPrimaryMm);
+    if (mm !== undefined) return { mm, from: 'reckoned' };
+  }
+  if (kind === 'camera-lens') return { mm: Infinity, from: 'assumed', rangeMm: [NEAREST_LENS_PUPIL_MM, Infinity] };
+  const assumed = ASSUMED_PUPILS[kind];
+  if (!assumed) return { mm: Infinity, from: 'telecentric' };
+  const [near, far] = assumed.range;
+  return { mm: assumed.at * focalLengthMm, from: 'assumed', rangeMm: [near * focalLengthMm, far * focalLengthMm] };
+}
+
+/** Pupils that stand for a range: its ends and what lies between, in even steps of 1/E, by which beams lean. */
+export function pupilsOver([nearMm, farMm]: readonly [number, number], count: number): number[] {
+  return Array.from({ length: count }, (_, at) => {
+    const power = 1 / nearMm + (at / (count - 1)) * (1 / farMm - 1 / nearMm);
+    return power === 0 ? Infinity : 1 / power;
+  });
 }
 
 /** Focal ratio of the host: as it is stopped down, or by its aperture. */

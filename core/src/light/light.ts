@@ -9,8 +9,10 @@ import {
   hostFRatio,
   hostPupil,
   pupilBehind,
+  pupilsOver,
   scaleOf,
   type Beam,
+  type HostPupil,
   type PupilFrom
 } from './beam.ts';
 import { COARSE_LINES, FINE_LINES, illumination, type Bar, type Hole, type Optics } from './illumination.ts';
@@ -43,12 +45,15 @@ export interface LightReport {
   fRatio: number;
   exitPupilMm: number | null;
   exitPupilFrom: PupilFrom;
+  /** Where an assumed pupil may be, mm; null at an end: telecentric. */
+  exitPupilRangeMm: [number | null, number | null] | null;
   scaleArcsecPerPx: number;
   fieldDeg: [number, number];
   depthOfFocusMm: number;
   illumination: { centre: number; edge: number; corner: number };
   openings: ReportedOpening[];
-  filter: { smallestClearMm: number; farthestZMm: number } | null;
+  /** `farthestZMm` is null where even on the sensor the filter would take too much, as one off the axis does. */
+  filter: { smallestClearMm: number; farthestZMm: number | null } | null;
 }
 
 /** Light in the darkest corner with one of several filters. */
@@ -92,6 +97,9 @@ const edgesOf = ({ widthMm, heightMm }: Sensor): FieldPoint[] => [
   [0, -heightMm / 2]
 ];
 
+/** Pupils that are tried for a range of them. */
+const PUPILS = 7;
+
 /** Steps of a search by halves: a range of metres to a hundredth of a micrometre. */
 const HALVINGS = 40;
 
@@ -104,6 +112,7 @@ export class Light {
   /** Behind the corrector. */
   readonly beam: Beam;
   readonly pupilFrom: PupilFrom;
+  readonly hostPupil: HostPupil;
   /** Air-equivalent distance from the corrector's shoulder to the sensor, mm. */
   readonly distanceMm: number;
   /** Focus shift of the glass in between, mm. */
@@ -124,9 +133,13 @@ export class Light {
   #slots: SlotLight[] | undefined;
   #listed: ReportedOpening[] | undefined;
   #filterAnswer: LightReport['filter'] | undefined;
+  #range: readonly Light[] | undefined;
 
-  /** @param sensor of the train's camera */
-  constructor(train: Train, ledger: Ledger, axis: Axis, sensor: Sensor) {
+  /**
+   * @param sensor of the train's camera
+   * @param hostPupilMm exit pupil of the host, where another than its own is looked at, mm ahead of its focus
+   */
+  constructor(train: Train, ledger: Ledger, axis: Axis, sensor: Sensor, hostPupilMm?: number) {
     this.#train = train;
     this.#ledger = ledger;
     this.#axis = axis;
@@ -137,15 +150,35 @@ export class Light {
     [this.glassMm, this.distanceMm, this.lensMm] = [glassMm, distanceMm, lensMm];
     this.magnification = published === undefined ? null : { published, reckoned };
     this.focalLengthMm = host.focalLengthMm * reckoned;
-    const pupil = hostPupil(host);
+    const pupil = hostPupilMm === undefined ? hostPupil(host) : ({ mm: hostPupilMm, from: 'assumed' } as const);
     const own: Beam = { fRatio: hostFRatio(host), pupilMm: pupil.mm };
     // Without a lens whose power is known the pupil is seen through none.
     const pupilMm =
       lensMm === undefined || pupil.from === 'telecentric' ? pupil.mm : pupilBehind(pupil.mm, this.distanceMm, lensMm);
     this.pupilFrom = pupil.from;
+    this.hostPupil = pupil;
     this.beam = { fRatio: own.fRatio * reckoned, pupilMm };
     // The focus of the host alone lies d/m behind the lens, and its image is 1/m as large.
     this.ahead = { beam: own, focusMm: this.distanceMm / reckoned, fieldScale: 1 / reckoned };
+  }
+
+  /** The same train with every pupil its own may be, nearest first: what rests on an assumption is true of all of them. */
+  get overRange(): readonly Light[] {
+    const { rangeMm } = this.hostPupil;
+    return (this.#range ??= rangeMm
+      ? pupilsOver(rangeMm, PUPILS).map((mm) => new Light(this.#train, this.#ledger, this.#axis, this.sensor, mm))
+      : [this]);
+  }
+
+  /** Least and most light that the darkest corner gets, over all pupils the host's may be. */
+  get cornerRange(): readonly [number, number] {
+    const corners = this.overRange.map(({ corner }) => corner);
+    return [Math.min(...corners), Math.max(...corners)];
+  }
+
+  /** Light in the darkest corner as the best of those pupils gives it: what is dark with it is dark for sure. */
+  get brightest(): number {
+    return this.hostPupil.rangeMm ? Math.max(this.corner, this.cornerRange[1]) : this.corner;
   }
 
   get openings(): readonly Opening[] {
@@ -342,6 +375,13 @@ export class Light {
     return (this.#report ??= this.#reported());
   }
 
+  /** Where the pupil may be that is assumed, ahead of the sensor, mm; null where it is not assumed. */
+  get pupilRangeMm(): [number | null, number | null] | null {
+    if (!this.hostPupil.rangeMm) return null;
+    const finite = (light: Light): number | null => (Number.isFinite(light.beam.pupilMm) ? light.beam.pupilMm : null);
+    return [finite(this.overRange[0]!), finite(this.overRange.at(-1)!)];
+  }
+
   #reported(): LightReport {
     const { sensor, beam, focalLengthMm } = this;
     const isReckoned = Number.isFinite(beam.pupilMm);
@@ -350,7 +390,8 @@ export class Light {
       focalLengthMm,
       fRatio: beam.fRatio,
       exitPupilMm: isReckoned ? beam.pupilMm : null,
-      exitPupilFrom: isReckoned ? this.pupilFrom : 'telecentric',
+      exitPupilFrom: isReckoned || this.pupilFrom === 'assumed' ? this.pupilFrom : 'telecentric',
+      exitPupilRangeMm: this.pupilRangeMm,
       scaleArcsecPerPx: scaleOf(sensor.pixelUm, focalLengthMm),
       fieldDeg: [fieldOfView(sensor.widthMm, focalLengthMm), fieldOfView(sensor.heightMm, focalLengthMm)],
       depthOfFocusMm: DEPTHS.quarterWave(beam.fRatio),
@@ -367,6 +408,12 @@ export class Light {
   /** Share of the light in the darkest corner. */
   get corner(): number {
     return (this.#corner ??= this.darkestCorner().share);
+  }
+
+  /** Light in the darkest corner with one opening moved onto the axis. */
+  cornerCentred(opening: Opening): number {
+    const centred = this.holesOf({ ...opening, decentreMm: [0, 0] });
+    return this.#cornerWith(opening, centred, FINE_LINES);
   }
 
   /** Every opening with what it does to the darkest corner, worst first. */
@@ -420,9 +467,9 @@ export class Light {
 
   /** How far that filter could stand from the sensor, and does; undefined where there is none. */
   get farthestFilter(): { at: string; zMm: number; farthestZMm: number } | undefined {
-    const [opening, answer] = [this.#filter, this.filter];
-    if (!opening || !answer) return undefined;
-    return { at: opening.at, zMm: this.holeOf(opening).zMm, farthestZMm: answer.farthestZMm };
+    const [opening, farthestZMm] = [this.#filter, this.filter?.farthestZMm];
+    if (!opening || farthestZMm === undefined || farthestZMm === null) return undefined;
+    return { at: opening.at, zMm: this.holeOf(opening).zMm, farthestZMm };
   }
 
   /** The filter in the beam: the one that lacks most of what it needs. */
@@ -457,10 +504,9 @@ export class Light {
     );
     // As far as the corrector: beyond it the beam is another.
     const mostMm = Math.max(this.distanceMm, far.zMm);
-    const nearerMm = halved(0, mostMm, (byMm) =>
-      isEnough(holes.map((hole) => ({ ...hole, zMm: Math.max(0, hole.zMm - far.zMm + mostMm - byMm) })))
-    );
-    return { smallestClearMm, farthestZMm: mostMm - nearerMm };
+    const nearer = (byMm: number): boolean =>
+      isEnough(holes.map((hole) => ({ ...hole, zMm: Math.max(0, hole.zMm - far.zMm + mostMm - byMm) })));
+    return { smallestClearMm, farthestZMm: nearer(mostMm) ? mostMm - halved(0, mostMm, nearer) : null };
   }
 }
 

@@ -31,3 +31,9 @@ export function onTangentPlane(place: SkyPlace, centre: SkyPlace): readonly [eas
   const north = (Math.cos(dec0) * Math.sin(dec) - Math.sin(dec0) * Math.cos(dec) * Math.cos(ra)) / down;
   return [east / RAD, north / RAD];
 }
+
+/**
+ * Apparent diameters of Moon and Sun, smallest and largest, minutes of arc: at 406 700 and 356 400 km, and at aphelion
+ * and perihelion (from memory).
+ */
+export const DISC_ARCMIN = { moon: [29.4, 33.5], sun: [31.5, 32.5] } as const;

@@ -2,7 +2,7 @@
   import { LEAST_LATITUDE_DEG, TRAIN, type Framing } from '@lodestone/core';
   import Field from '$lib/element/Field.svelte';
   import { USUAL, type FramingView } from '$lib/face/framing.svelte.ts';
-  import { findObjects, objectInWords, type SkyObject } from '$lib/face/sky.ts';
+  import { findObjects, objectInWords, sizeInWords, type SkyObject } from '$lib/face/sky.ts';
   import { useTrain } from '$lib/train/context.ts';
   import Later from '$lib/ui/Later.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -23,7 +23,7 @@
     findObjects(framing.sky?.objects ?? [], typed ?? '', MOST_OFFERED).map((object): Choice<SkyObject> => ({
       id: object.id,
       label: objectInWords(object),
-      hint: `${object.kind}, ${object.majorArcmin}′${object.minorArcmin === object.majorArcmin ? '' : ` × ${object.minorArcmin}′`}`,
+      hint: `${object.kind}, ${sizeInWords(object)}`,
       group: object.id.startsWith('M') ? 'Messier' : 'The bright rest',
       of: object
     }))
@@ -82,14 +82,19 @@
   />
   {#if object}
     <p class="text-muted mt-1 text-xs" data-object>
-      {object.kind}, {object.majorArcmin}′{object.minorArcmin === object.majorArcmin
-        ? ''
-        : ` × ${object.minorArcmin}′`}; the field is {(field[0] * 60).toFixed(0)}′ × {(field[1] * 60).toFixed(0)}′:
+      {object.kind}, {sizeInWords(object)}; the field is {(field[0] * 60).toFixed(0)}′ × {(field[1] * 60).toFixed(0)}′:
       <span class={framing.fits ? 'text-success' : 'text-warning'}
-        >{framing.fits ? 'it fits' : 'it does not fit'}{panels > 1 ? ` into ${panels} panels` : ''}</span
+        >{framing.fits ? 'it fits' : framing.fitsSmallest ? 'it fits when it is small' : 'it does not fit'}{panels > 1
+          ? ` into ${panels} panels`
+          : ''}</span
       >.
       <button class="link-quiet" onclick={() => complain(framing.choose(undefined))}>Frame nothing</button>
     </p>
+    {#if object.kind === 'Sun'}
+      <p class="text-warning mt-1 text-xs">
+        Never point optics at the Sun without a full-aperture solar filter ahead of them.
+      </p>
+    {/if}
   {:else}
     <p class="text-muted mt-1 text-xs">
       Pick what you want to photograph: it is drawn at its true size behind the sensor, with the stars round it.
@@ -168,8 +173,7 @@
       </p>
     {:else}
       <p class="text-muted text-xs">
-        {object ? 'Describe the sensor of the guide camera, and its prism’s inner edge' : 'Pick an object'} to see how many
-        to expect.
+        {framing.starsMissing}
       </p>
     {/if}
     <div class="w-40">

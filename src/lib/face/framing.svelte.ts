@@ -82,6 +82,13 @@ export class FramingView {
     return box[0] <= this.mosaic.coversDeg[0] + 1e-9 && box[1] <= this.mosaic.coversDeg[1] + 1e-9;
   });
 
+  /** Whether it does when it is as small as it gets, where its size changes. */
+  readonly fitsSmallest = $derived.by(() => {
+    const least = this.object?.leastArcmin;
+    if (least === undefined || !this.mosaic) return this.fits;
+    return this.mosaic.coversDeg.every((deg) => least / 60 <= deg + 1e-9);
+  });
+
   #box(): Field {
     const { majorArcmin = 0, minorArcmin = 0 } = this.object ?? {};
     return boxOf(majorArcmin / 60, minorArcmin / 60, this.objectDeg ?? 0, this.topDeg);
@@ -96,6 +103,17 @@ export class FramingView {
     const magnitude = this.kept.guideMagnitude ?? USUAL.guideMagnitude;
     const latitudeDeg = galacticLatitude(object);
     return { ...starsIn(field, magnitude, latitudeDeg), magnitude, latitudeDeg };
+  });
+
+  /** What is missing for the stars in the guide field. */
+  readonly starsMissing = $derived.by(() => {
+    const guide = this.#facts.guide;
+    if (!this.object) return 'Pick an object to see how many guide stars to expect.';
+    if (!Number.isFinite(this.object.raDeg)) {
+      return `Guide stars near the ${this.object.id} are not known: its place changes.`;
+    }
+    if (guide?.stalk.pickoff.guideCamera?.sensor === undefined) return 'State the sensor of the guide camera.';
+    return 'State the sensor of the main camera.';
   });
 
   /** What the guide camera would run into after the turn. */

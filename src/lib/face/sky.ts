@@ -1,4 +1,4 @@
-import type { SkyPlace } from '@lodestone/core';
+import { DISC_ARCMIN, type SkyPlace } from '@lodestone/core';
 
 /** Something to photograph, out of the catalogue that ships. */
 export interface SkyObject extends SkyPlace {
@@ -7,6 +7,8 @@ export interface SkyObject extends SkyPlace {
   kind: string;
   majorArcmin: number;
   minorArcmin: number;
+  /** As small as it gets, where its size changes. */
+  leastArcmin?: number;
   magnitude?: number;
   /** Position angle of its long axis, north through east, degrees; absent where the catalogue has none. */
   positionDeg?: number;
@@ -18,24 +20,34 @@ export interface Sky {
   stars: readonly (readonly [raDeg: number, decDeg: number, magnitude: number])[];
 }
 
-/** The Moon, whose place changes: only its size is known (mean, 31′). */
-export const MOON: SkyObject = {
-  id: 'Moon',
-  kind: 'Moon',
+/** Moon and Sun: their places change, and their sizes with their distance; framed as large as they get. */
+const wandering = (id: string, [leastArcmin, mostArcmin]: readonly [number, number]): SkyObject => ({
+  id,
+  kind: id,
   raDeg: NaN,
   decDeg: NaN,
-  majorArcmin: 31,
-  minorArcmin: 31
-};
+  leastArcmin,
+  majorArcmin: mostArcmin,
+  minorArcmin: mostArcmin
+});
+
+export const MOON = wandering('Moon', DISC_ARCMIN.moon);
+export const SUN = wandering('Sun', DISC_ARCMIN.sun);
 
 let loading: Promise<Sky> | undefined;
 
 /** The catalogue, fetched when somebody frames something. */
 export const loadSky = (): Promise<Sky> =>
   (loading ??= import('./generated/sky.json').then(({ default: { objects, stars } }) => ({
-    objects: [MOON, ...objects],
+    objects: [MOON, SUN, ...objects],
     stars: stars as unknown as Sky['stars']
   })));
+
+/** How large an object is: `31.5 to 32.5′`, `190′ × 60′`. */
+export const sizeInWords = ({ leastArcmin, majorArcmin, minorArcmin }: SkyObject): string =>
+  leastArcmin !== undefined
+    ? `${leastArcmin} to ${majorArcmin}′`
+    : `${majorArcmin}′${minorArcmin === majorArcmin ? '' : ` × ${minorArcmin}′`}`;
 
 /** What an object is called. */
 export const objectInWords = ({ id, name }: SkyObject): string => (name ? `${id} · ${name}` : id);
