@@ -52,6 +52,81 @@ interface Reading {
   instrumentErrorMm?: number | undefined;
 }
 
+/** How the sky side of an element stands on what is before it. */
+interface Stands {
+  opening: number;
+  recess: number;
+  /** Its thread bottoms, and that decides the opening. */
+  bottoms: boolean;
+  /** What is before it sinks into it, and nothing was typed of how deep. */
+  sinks: boolean;
+  /** What is before it lies in its bore under a part that stands on the rim: neither adds anything. */
+  settled: boolean;
+}
+
+/**
+ * How every two parts seat (handbook §3), from the camera on: here a bore is always in a sky face, and what stands before
+ * it goes in, as far as it is narrow enough, one ring behind the other, until something stands on the rim.
+ */
+function seatsOf(elements: Train['elements']): Stands[] {
+  const made: Stands[] = [];
+  let deep = 0;
+  let rings: number[] = [];
+  for (let at = elements.length - 1; at > 0; at--) {
+    const [above, body] = [elements[at - 1] as BodyElement, elements[at] as BodyElement];
+    const [tip, hole] = [above.camera, body.sky].map((port) => (port as { lengthMm: number }).lengthMm) as [
+      number,
+      number
+    ];
+    const { shoulder, union } = above.camera as { shoulder?: boolean; union?: boolean };
+    const { shimsMm = [], recessMm, gapMm } = body.seat ?? {};
+    const shims = shimsMm.reduce((sum, shim) => sum + shim, 0);
+    const narrow = (above.outerMm ?? 48) <= 48;
+    const goesIn = shoulder === false && narrow;
+    const long = union || goesIn ? 0 : Math.max(0, tip - hole);
+    let opening: number;
+    let bottoms = false;
+    let sinks = false;
+    let onRim = false;
+    if (deep > 0 && shoulder === false) {
+      // Beside the ring in its bore, which has room for one thread only: on the ring, or, too wide, on the rim.
+      const over = narrow ? 0 : Math.max(0, tip - deep);
+      bottoms = over > shims;
+      onRim = !narrow;
+      opening = (narrow ? 0 : deep) + Math.max(shims, over);
+    } else if (deep > 0 && !narrow) {
+      opening = Math.max(deep + shims, long);
+      bottoms = long > deep + shims;
+      onRim = true;
+    } else {
+      opening = Math.max(shims, long);
+      bottoms = long > shims;
+      sinks = goesIn && deep === 0;
+    }
+    const stands: Stands = {
+      opening: gapMm ?? opening,
+      recess: recessMm ?? (sinks ? hole : 0),
+      bottoms,
+      sinks: sinks && recessMm === undefined,
+      settled: false
+    };
+    made[at] = stands;
+    const long1 = above.measured?.lengthMm ?? above.lengthMm;
+    const into = deep > 0 ? deep : sinks ? 0 : undefined;
+    if (onRim) {
+      const decides = gapMm === undefined && !(bottoms && shoulder !== false);
+      if (decides) for (const ring of rings) made[ring]!.settled = true;
+      [deep, rings] = [0, []];
+    } else if (into === undefined) [deep, rings] = [0, []];
+    else {
+      deep = into - (stands.opening - stands.recess) - long1;
+      if (deep <= 1e-9) deep = 0;
+      rings = deep === 0 ? [] : [...rings, at];
+    }
+  }
+  return made;
+}
+
 function reckon({ host, elements, glassRule, groups }: Train): Reckoned {
   const corrector = elements[AT] as BodyElement;
   const asks = corrector.corrector!;
@@ -123,6 +198,7 @@ function reckon({ host, elements, glassRule, groups }: Train): Reckoned {
   };
   const group = (groups ?? [])[0];
   const groupAt = group && [group.from, group.to].map((id) => elements.findIndex((each) => each.id === id));
+  const seats = seatsOf(elements);
   elements.slice(AT + 1).forEach((element, index) => {
     const body = element as BodyElement;
     for (const plate of body.glass ?? []) {
@@ -139,15 +215,17 @@ function reckon({ host, elements, glassRule, groups }: Train): Reckoned {
     const at = AT + 1 + index;
     const [from, to] = groupAt ?? [-1, -1];
     const inside = at >= from! && at <= to!;
-    const [tip, bore] = [above.camera, body.sky].map((port) => (port as { lengthMm: number }).lengthMm);
-    const { shoulder, union } = above.camera as { shoulder?: boolean; union?: boolean };
     const { shimsMm = [], recessMm, gapMm } = body.seat ?? {};
-    const shims = shimsMm.reduce((sum, shim) => sum + shim, 0);
+    const { opening, recess, bottoms, sinks, settled } = seats[at]!;
     if (!inside || at === from) {
-      // A ring without a shoulder goes down to the bottom; a captive nut draws the shoulders together (§3).
-      const bottoms = shoulder === false || union ? 0 : tip! - bore!;
-      actualMm += (gapMm ?? Math.max(shims, bottoms, 0)) - (recessMm ?? (shoulder === false ? bore! : 0));
+      actualMm += opening - recess;
       if (gapMm === undefined) shimsMm.forEach(() => rectangle(0.02));
+      // An opening or a recess that was measured is a reading with ordinary calipers.
+      else reading({});
+      if (recessMm) reading({});
+      // A thread and a hole of which nobody says how exactly they are long: a tenth either way, each.
+      if (gapMm === undefined && bottoms) [0.1, 0.1].forEach(rectangle);
+      if (sinks && !settled) rectangle(0.1);
     }
     if (at === from) {
       actualMm += group!.lengthMm;
@@ -155,6 +233,7 @@ function reckon({ host, elements, glassRule, groups }: Train): Reckoned {
     }
     if (inside) return;
     actualMm += (body.measured?.lengthMm ?? body.lengthMm) + (body.adjust?.setMm ?? 0);
+    if (seats[at + 1]?.settled) return;
     if (body.measured) reading(body.measured);
     else rectangle(body.toleranceMm ?? 0.1);
   });
@@ -217,7 +296,8 @@ const dial = hundredths(0, 5).map((setMm) => ({ minMm: 0, maxMm: 5, setMm }));
 const body = (kind: string) =>
   fc.record({
     kind: fc.constant(kind),
-    lengthMm: hundredths(1, 25),
+    // Short ones lie wholly in a bore.
+    lengthMm: fc.oneof(hundredths(1, 4), hundredths(1, 25)),
     toleranceMm: some(fc.constantFrom(0.02, 0.05)),
     measured: some(
       fc
@@ -231,6 +311,7 @@ const body = (kind: string) =>
     seat: some(seat),
     sky: face('female'),
     camera: face('male'),
+    outerMm: fc.constantFrom(undefined, undefined, 40, 48, 60),
     adjust: some(dial),
     glass:
       kind === 'filter-wheel'

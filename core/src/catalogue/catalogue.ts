@@ -127,7 +127,7 @@ export const CATALOGUE: readonly UsualThing[] = [
     { backFocusMm: 105, magnification: 0.63, flattensField: true },
     SC
   ),
-  corrector('Reducer 0.7×, long back focus', { backFocusMm: 146.05, magnification: 0.7, flattensField: true }, {}),
+  corrector('Reducer 0.7×, long back focus', { backFocusMm: 146.05, magnification: 0.7 }, {}),
   corrector('Flattener', { backFocusMm: 67.7, flattensField: true }, {}),
   corrector('Flattener', { backFocusMm: 69.2, datum: 'last-surface', datumOffsetMm: 1.5, flattensField: true }, {}),
   ...bayonets.map(({ name, words, flangeMm }) =>

@@ -128,30 +128,74 @@ export const backFocus: Check = {
     ].filter((each) => each !== undefined)
 };
 
-/** On a camera lens too long a train loses infinity, whatever the corners look like (common practice, no source). */
+/**
+ * Object distance a lens's scale has to show for infinity where the sensor stands too near, mm from the sensor: the whole
+ * lens moves out by what is missing, so that it is focused as on an object at F²/δ + F from its front principal plane
+ * (thin lens).
+ *
+ * @param focalMm focal length, mm @param shortMm how much too near the sensor stands, mm, > 0
+ */
+export const scaleAtInfinity = (focalMm: number, shortMm: number): number =>
+  (focalMm * focalMm) / shortMm + 2 * focalMm + shortMm;
+
+/** Object distances for a person. */
+const inMetres = (mm: number): string => (mm >= 10_000 ? `${(mm / 1000).toFixed(0)} m` : `${(mm / 1000).toFixed(1)} m`);
+
+/** What becomes of infinity on a camera lens whose sensor stands too near, as a sentence, and whether it is kept. */
+export function infinityWhenShort({ host }: Train, shortMm: number): { kept: boolean | undefined; sentence: string } {
+  const scaleMm = scaleAtInfinity(host.focalLengthMm, shortMm);
+  const { nearLimitMm } = host;
+  if (nearLimitMm === undefined) {
+    return {
+      kept: undefined,
+      sentence: `Whether the lens still reaches infinity is not known: it does if it focuses as near as ${inMetres(scaleMm)}. State its closest focus.`
+    };
+  }
+  return nearLimitMm <= scaleMm
+    ? {
+        kept: true,
+        sentence: `The lens still reaches infinity, with its scale at about ${inMetres(scaleMm)} (closest focus ${inMetres(nearLimitMm)}).`
+      }
+    : {
+        kept: false,
+        sentence: `The lens does not reach infinity: it would have to focus as near as ${inMetres(scaleMm)}, and its closest focus is ${inMetres(nearLimitMm)}.`
+      };
+}
+
+/** On a camera lens too long a train loses infinity; too short, its focusing travel may not make up for it (common practice, no source). */
 export const infinity: Check = {
   id: 'infinity',
   title: 'Infinity',
   fine: ({ train }) => (train.host.kind === 'camera-lens' ? 'The lens reaches infinity.' : undefined),
   stage: 'check',
-  codes: ['infinity-lost', 'infinity-kept'],
-  find: ({ train, ledger: { residualMm, required, datum } }) => {
+  codes: ['infinity-lost', 'infinity-kept', 'infinity-unknown'],
+  find: (facts) => {
+    const { train } = facts;
+    const { residualMm, required, datum } = facts.standing.ledger;
     const { kind, name } = train.host;
     const { toleranceMm } = required;
     if (kind !== 'camera-lens' || datum.id !== HOST || residualMm === null || toleranceMm === null) return [];
     if (Math.round(Math.abs(residualMm) * 1000) <= Math.round(toleranceMm * 1000)) return [];
-    const lost = residualMm > 0;
+    const common = { place: { kind: 'host' }, figure: mm(residualMm), badness: Math.abs(residualMm) } as const;
+    if (residualMm > 0) {
+      return [
+        {
+          ...common,
+          code: 'infinity-lost',
+          level: 'warning',
+          say: (unit) =>
+            `${name}: sensor ${formatLength(residualMm, unit)} too far back: the lens will probably not reach infinity.`
+        }
+      ];
+    }
+    const { kept, sentence } = infinityWhenShort(train, -residualMm);
     return [
       {
-        code: lost ? 'infinity-lost' : 'infinity-kept',
-        level: lost ? 'warning' : 'passed',
-        place: { kind: 'host' },
-        figure: mm(residualMm),
-        badness: Math.abs(residualMm),
-        say: (unit) =>
-          lost
-            ? `${name}: sensor ${formatLength(residualMm, unit)} too far back: the lens will probably not reach infinity.`
-            : `${name}: the lens still reaches infinity, though its distance scale is off and its corners may suffer.`
+        ...common,
+        code: kept === undefined ? 'infinity-unknown' : kept ? 'infinity-kept' : 'infinity-lost',
+        level: kept === undefined ? 'not-known' : kept ? 'passed' : 'warning',
+        ...(kept === undefined ? { fill: ['nearLimitMm'] } : {}),
+        say: () => `${name}: ${sentence}`
       }
     ];
   }

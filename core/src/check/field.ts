@@ -18,22 +18,33 @@ const takeOut = (element: Element) => (): readonly Proposal[] => [
   }
 ];
 
-/** A flattener behind a host that is flat already, or that is probably flat. */
+/** A flattener behind a host that is flat already, or that may be; and what may be a flattener behind a flat host. */
 function flattened(train: Train): Finding[] {
   const { flatField, kind, name: host } = train.host;
   const probably = flatField === undefined && kind === 'petzval';
   if (!flatField && !probably) return [];
-  return train.elements
-    .filter((element) => correctorOf(element)?.flattensField)
-    .map((element): Finding => {
-      const { id, name } = element;
-      return probably
+  return train.elements.flatMap((element): Finding[] => {
+    const { id, name } = element;
+    const corrector = correctorOf(element);
+    if (!corrector || corrector.flattensField === false) return [];
+    const unknown = { code: 'flat-field-unknown', level: 'not-known', place: atElement(id) } as const;
+    if (corrector.flattensField === undefined) {
+      if (!flatField) return [];
+      return [
+        {
+          ...unknown,
+          fill: ['corrector'],
+          say: () =>
+            `Not known whether ${name} flattens the field. ${host} is already flat, and a flattener would add curvature: state it.`
+        }
+      ];
+    }
+    return [
+      probably
         ? {
-            code: 'flat-field-unknown',
-            level: 'not-known',
-            place: atElement(id),
+            ...unknown,
             say: () =>
-              `${name} flattens the field. Whether ${host} is flat already is not given; a petzval usually is, and then this would add curvature.`
+              `${name} flattens the field. Whether ${host} is flat already is not stated; a petzval usually is, and then this would add curvature.`
           }
         : {
             code: 'flattener-on-flat-host',
@@ -41,8 +52,9 @@ function flattened(train: Train): Finding[] {
             place: atElement(id),
             say: () => `${name} flattens the field, but ${host} is already flat: it would add curvature. Take it out.`,
             proposals: takeOut(element)
-          };
-    });
+          }
+    ];
+  });
 }
 
 /** Nothing flattens a curved field that a large sensor sees. */

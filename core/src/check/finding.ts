@@ -26,6 +26,8 @@ export interface Proposal {
   /** What it comes to. @param residualMm of the train afterwards */
   sentence: (unit: LengthUnit, residualMm: number | null) => string;
   operation: Operation;
+  /** What its sentence says of the length: that it stays as it is. Looked at in its result before it is offered. */
+  keepsLength?: true;
   /** It only writes down what is so already: an error that comes of it was there all along. */
   reveals?: true;
 }

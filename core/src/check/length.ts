@@ -157,16 +157,15 @@ export function lengthInWords(facts: Facts, unit: LengthUnit): { sentence: strin
     }
     return { sentence: `Remove ${size}.` };
   }
-  const lens = train.host.kind === 'camera-lens' && ledger.datum.index < 0 ? ' The lens still reaches infinity.' : '';
   const gap = findGap(train, ledger.datum.index);
-  if (!gap) return { sentence: `Add ${size} of length at a joint.${lens}` };
+  if (!gap) return { sentence: `Add ${size} of length at a joint.` };
   const travel = facts.dials
     .filter(({ kind }) => kind !== 'focuser')
     .map(({ minMm, maxMm, setMm }) => [maxMm - setMm, setMm - minMm] as const);
   const least = Math.max(0, -residualMm - travel.reduce((sum, [up]) => sum + up, 0));
   const most = -residualMm + travel.reduce((sum, [, down]) => sum + down, 0);
   const amount = travel.length === 0 ? size : `${formatLength(least, unit)} to ${formatLength(most, unit)}`;
-  return { sentence: `Put ${amount} of spacers where “${gap.name}” stands.${lens}`, at: gap.id };
+  return { sentence: `Put ${amount} of spacers where “${gap.name}” stands.`, at: gap.id };
 }
 
 const findGap = ({ elements }: Train, datumIndex: number) =>

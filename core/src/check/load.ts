@@ -1,13 +1,14 @@
-import type { Load, LoadLimit } from '../load/load.ts';
+import type { LimitWithUnweighed } from '../load/load.ts';
 import { nameOf, type Train } from '../train/model.ts';
 import type { Quantity } from '../why/quantity.ts';
 import { listedBriefly } from '../why/wording.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
+import { onceFilled } from './onceFilled.ts';
 
 const grams = (massKg: number): Quantity => ({ value: massKg * 1000, unit: 'g' });
 const inKg = (massKg: number): string => `${massKg.toFixed(2)} kg`;
 
-function limitFinding(train: Train, load: Load, { at, massKg, maxKg, ok }: LoadLimit): Finding {
+function limitFinding(train: Train, { at, massKg, maxKg, ok, unweighed }: LimitWithUnweighed): Finding {
   const name = nameOf(train, at);
   const common = {
     code: 'load',
@@ -27,14 +28,14 @@ function limitFinding(train: Train, load: Load, { at, massKg, maxKg, ok }: LoadL
     };
   }
   // What is weighed is light enough; what is not may be the rest.
-  if (load.unweighed.length > 0) {
+  if (unweighed.length > 0) {
     return {
       ...common,
       level: 'not-known',
       fill: ['massG'],
-      place: atElement(load.unweighed[0]!),
+      place: atElement(unweighed[0]!),
       say: () =>
-        `Of what hangs on ${name}, ${inKg(massKg)} are weighed, with ${inKg(maxKg)} allowed; give the mass of ${listedBriefly(load.unweighed.map((id) => nameOf(train, id)))}.`
+        `Of what hangs on ${name}, ${inKg(massKg)} are weighed, with ${inKg(maxKg)} allowed; give the mass of ${listedBriefly(unweighed.map((id) => nameOf(train, id)))}.`
     };
   }
   return {
@@ -50,5 +51,9 @@ export const loadCheck: Check = {
   title: 'Load',
   stage: 'check',
   codes: ['load'],
-  find: ({ train, load }) => load.limits.map((limit) => limitFinding(train, load, limit))
+  find: (facts) =>
+    onceFilled(
+      facts,
+      facts.load.limits.map((limit) => limitFinding(facts.train, limit))
+    )
 };

@@ -25,12 +25,15 @@ const NO_STEP: ReadonlySet<string> = new Set([
   'guide-unknown',
   'reduction',
   'image-circle',
-  'load',
+  'host-corrector-unused',
   'focus-unknown',
   'sag',
   'balance',
   'cable'
 ]);
+
+/** What is only not known of these is no step: a mass, a mote. */
+const NO_STEP_UNKNOWN: ReadonlySet<string> = new Set(['load', 'infrared-unknown', 'clear-unknown']);
 
 /** Findings that say which figure is missing where a length cannot be judged. */
 const MISSING_CODES: ReadonlySet<string> = new Set(['datum-offset-unknown', 'seat-unknown', 'no-datum', 'open']);
@@ -66,7 +69,8 @@ export function nextStep(assessment: Assessment, unit: LengthUnit = 'mm'): NextS
   const off = findings.find(({ code, level }) => code === 'length' && level === 'error');
   if (off) return lengthStep(assessment, off, unit);
   const worst = findings.find(
-    ({ level, code }) => (level === 'warning' || level === 'not-known') && !NO_STEP.has(code)
+    ({ level, code }) =>
+      (level === 'warning' || (level === 'not-known' && !NO_STEP_UNKNOWN.has(code))) && !NO_STEP.has(code)
   );
   if (worst) {
     // A place that is filled is only to be closed: no harm, and one press.

@@ -79,7 +79,8 @@ export function partsAcross(train: Train, id: string, toward: 'sky' | 'camera'):
           action: () => `Move ${element.name} to the ${side} side`,
           sentence: (unit) =>
             `${element.name} (${formatLength(lengthOf(element), unit)}) on the ${side} side of ${elements[at]!.name} leaves the length as it is.`,
-          operation: { op: 'move', id: element.id, before }
+          operation: { op: 'move', id: element.id, before },
+          keepsLength: true
         }
       ];
     });

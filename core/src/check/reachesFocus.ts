@@ -8,6 +8,9 @@ import { onceFilled } from './onceFilled.ts';
 /** Ways that are offered. */
 const MOST_OFFERED = 3;
 
+/** Less than this is not a figure to tell, mm: it only does not reach. */
+const LEAST_SAID_MM = 0.005;
+
 const say = (lengthMm: number, unit: LengthUnit): string => formatLength(lengthMm, unit);
 
 /** Whether the host’s draw tube, or its mirror, brings this train to focus (handbook §10). */
@@ -52,7 +55,7 @@ function findingsOf(facts: Facts): Finding[] {
         badness: missMm,
         say: (unit) =>
           inward
-            ? `It does not reach focus: the ${part} would have to go ${say(missMm, unit)} farther in than it can.${ledger.required.totalMm === null ? ' Take that much length out.' : ' What stands ahead of the corrector would have to be shorter by that much.'}`
+            ? `It does not reach focus: the ${part} would have to go ${missMm < LEAST_SAID_MM ? '' : `${say(missMm, unit)} `}farther in than it can.${ledger.required.totalMm === null ? ' Take that much length out.' : ' What stands ahead of the corrector would have to be shorter by that much.'}`
             : `It does not reach focus: the ${part} would have to stand ${say(low, unit)} out and has ${say(travelMm ?? 0, unit)} of travel. An extension tube of ${say(missMm, unit)} to ${say(high, unit)} is needed.`,
         proposals: (parts) =>
           inward

@@ -38,6 +38,9 @@ export function addedErrors(before: Assessment, after: Assessment): Finding[] {
 /** Whether a change has made something wrong that was not. */
 export const addsError = (before: Assessment, after: Assessment): boolean => addedErrors(before, after).length > 0;
 
+/** Lengths that are the same but for the noise of binary sums, mm. */
+const SAME_MM = 1e-6;
+
 /** What has become of a finding: gone, less, or neither. */
 function outcome(finding: Finding, after: Assessment): 'cured' | 'less' | 'same' {
   const still = after.findings.find((each) => each.level !== 'passed' && isSameFinding(each, finding));
@@ -49,6 +52,9 @@ function outcome(finding: Finding, after: Assessment): 'cured' | 'less' | 'same'
 function tried(before: Assessment, finding: Finding, proposal: Proposal): Remedy | undefined {
   const after = changed(before, proposal.operation);
   if (!after || (!proposal.reveals && addsError(before, after))) return undefined;
+  const [beforeMm, afterMm] = [before.ledger.residualMm, after.ledger.residualMm];
+  const moved = beforeMm === null || afterMm === null ? beforeMm !== afterMm : Math.abs(beforeMm - afterMm) > SAME_MM;
+  if (proposal.keepsLength && moved) return undefined;
   const result = outcome(finding, after);
   if (result === 'same') return undefined;
   return {

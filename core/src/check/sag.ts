@@ -39,7 +39,9 @@ function sagFinding(facts: Facts, { test, sagging }: { test: SagTest; sagging: S
       ? ` ${stiffness.hysteresisMm.toFixed(3)} mm of it did not come back: something slips there.`
       : '';
   const common = { code: 'sag', title: `Sag at ${where}`, place: atElement(test.at) } as const;
-  const unweighed = load.unweighed.length > 0 ? ' Not everything is weighed: it is more than that.' : '';
+  // What hangs ahead of the joint does not bend it.
+  const from = test.at === HOST ? 0 : train.elements.findIndex(({ id }) => id === test.at);
+  const unweighed = load.unweighedFrom(from).length > 0 ? ' Not everything is weighed: it is more than that.' : '';
   if (!light || edgeUm === null) {
     return {
       ...common,

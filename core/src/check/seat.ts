@@ -26,7 +26,8 @@ function wobble(train: Train, joint: Joint): Finding | undefined {
           at: joint.cameraId,
           path: ['seat', 'shimsMm'],
           to: [Number((bottomingMm - joint.shimElements.reduce((sum, shim) => sum + lengthOf(shim), 0)).toFixed(6))]
-        }
+        },
+        keepsLength: true
       }
     ]
   };

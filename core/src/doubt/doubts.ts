@@ -115,19 +115,20 @@ function threadDoubt({ sky, skyId, cameraId }: Joint, port: ThreadPort): Doubt {
  * @param settled joints whose bore stands in no sum, because what follows stands on its rim
  */
 export function jointDoubts(train: Train, joint: Joint, settled: ReadonlySet<Joint> = NO_JOINTS): Doubt[] {
-  const { pair, stated, bottomingMm, shimsMm, rimMm, sunkMm, recessTyped, recessMm, cameraId, cameraIndex } = joint;
+  const { pair, stated, byThread, sunkMm, recessTyped, recessMm, cameraId, cameraIndex } = joint;
   const found: Doubt[] = [];
   if (stated) found.push(measuredDoubt(cameraId, 'opening', {}));
   else {
     found.push(...joint.shimElements.map(doubtOf));
     const loose = seatOf(train.elements[cameraIndex]!)?.shimsMm ?? [];
     for (const _shim of loose) found.push(within(cameraId, 'shims', ASSUMED_SHIM_MM, 'assumed'));
-    if (pair && bottomingMm > shimsMm + rimMm + 1e-9) {
+    if (pair && byThread) {
       found.push(threadDoubt(joint, pair.male), threadDoubt(joint, pair.female));
     }
   }
-  if (recessTyped && recessMm > 0) found.push(measuredDoubt(cameraId, 'recess', {}));
-  else if (pair && (sunkMm ?? 0) > 0 && !settled.has(joint)) found.push(threadDoubt(joint, pair.female));
+  if (recessTyped) {
+    if (recessMm > 0) found.push(measuredDoubt(cameraId, 'recess', {}));
+  } else if (pair && (sunkMm ?? 0) > 0 && !settled.has(joint)) found.push(threadDoubt(joint, pair.female));
   return found;
 }
 
@@ -140,8 +141,9 @@ const NO_JOINTS: ReadonlySet<Joint> = new Set();
 function settledRings(joints: readonly Joint[]): { joints: Set<Joint>; elements: Set<number> } {
   const settled = new Set<Joint>();
   const elements = new Set<number>();
-  for (const { bore, rimMm, stated } of joints) {
-    if (!bore || rimMm <= 0 || stated) continue;
+  for (const { bore, rimMm, stated, byThread, openingMm, apartMm } of joints) {
+    // Where the thread into the ring bottoms beyond the rim, the rim decides nothing; one into the bore starts there.
+    if (!bore || rimMm <= 0 || stated || (byThread && openingMm === apartMm)) continue;
     for (const ring of bore.rings) {
       settled.add(ring);
       elements.add(bore.rings[0]!.sky === bore.port ? ring.cameraIndex : ring.skyIndex);

@@ -1,8 +1,9 @@
 import { GOOD_TURNS, LEAST_TURNS } from '../joint/engagement.ts';
+import { seatedInBore } from '../joint/bore.ts';
 import { bottoming, engagement, lockTravel, sunkDepth, threadPair } from '../joint/seating.ts';
 import { mate } from '../joint/mate.ts';
 import { dialOf, type Dial } from '../length/settle.ts';
-import type { Port } from '../train/model.ts';
+import type { Port, ThreadPort } from '../train/model.ts';
 import { toUnits } from '../units.ts';
 
 /** What a part, or a fixed neighbour, offers on its camera side. */
@@ -12,6 +13,10 @@ export interface OutFace {
   looseMm: number;
   /** How far a male may reach in before it meets glass, mm. */
   glassMm: number;
+  /** How wide its body is, mm; undefined where that is not known or does not matter. */
+  bodyMm?: number | undefined;
+  /** What is left of the bore round it, where it is a ring that has sunk into one. */
+  bore?: { port: ThreadPort; leftMm: number } | undefined;
 }
 
 /** What a part, or a fixed neighbour, offers on its sky side. */
@@ -20,6 +25,63 @@ export interface InFace extends OutFace {
   statedMm: number | undefined;
   /** A recess that was typed and overrules what the threads say; it is part of the part's length. */
   recessTyped: boolean;
+  /** Length of the part, mm, where something of a bore may be left beside it. */
+  lengthMm?: number | undefined;
+  /** The bore that is left beside it where it stands so, as {@link boreKey} tells it: it stands nowhere else. */
+  leaves?: string | undefined;
+}
+
+/** What is left of a bore, told so that equal ones are equal. */
+export const boreKey = ({ port, leftMm }: { port: ThreadPort; leftMm: number }): string =>
+  JSON.stringify([port, toUnits(leftMm)]);
+
+/** What a part leaves of a bore it goes into; undefined where it goes into none, or fills it. */
+export function boreLeftBy(above: OutFace, below: InFace): { port: ThreadPort; leftMm: number } | undefined {
+  const { lengthMm } = below;
+  if (lengthMm === undefined) return undefined;
+  const { pair, into, openMm, sunkMm } = seatingOf(above, below);
+  const leftMm = above.bore
+    ? into!.rimMm > 0
+      ? 0
+      : above.bore.leftMm - (openMm - sunkMm) - lengthMm
+    : pair?.sinks && pair.female === above.port
+      ? sunkMm - openMm - lengthMm
+      : 0;
+  if (leftMm <= HAIR_MM) return undefined;
+  return { port: above.bore?.port ?? (above.port as ThreadPort), leftMm };
+}
+
+/** How two faces seat, whether they hold or not. Lengths in mm. */
+function seatingOf(above: OutFace, below: InFace) {
+  const into = above.bore && seatedInBore(above.port, below.port, above.bore, below.bodyMm);
+  const sky: Port | undefined = into?.port ?? above.port;
+  const camera = below.port;
+  const mating = sky && camera ? mate(sky, camera) : undefined;
+  const looseMm = above.looseMm + below.looseMm;
+  const bodies = { skyMm: above.bodyMm, cameraMm: below.bodyMm };
+  const pair = mating && mating.joins !== false ? threadPair(sky, camera, () => bodies) : undefined;
+  const bottomingMm = bottoming(pair);
+  const rimMm = into?.rimMm ?? 0;
+  const isInBore = into?.port !== undefined;
+  // A ring without a shoulder sinks to the bottom of its bore: the joint takes length away.
+  const sunkMm = below.recessTyped || isInBore ? 0 : (sunkDepth(pair) ?? 0);
+  /** What lies between the shoulders beside what the thread makes of it. */
+  const underMm = isInBore ? 0 : rimMm;
+  const openMm =
+    below.statedMm ?? (isInBore ? rimMm + Math.max(looseMm, bottomingMm) : Math.max(rimMm + looseMm, bottomingMm));
+  return {
+    into,
+    sky,
+    camera,
+    mating,
+    pair,
+    looseMm,
+    bottomingMm,
+    sunkMm,
+    openMm,
+    underMm,
+    rimMm: isInBore ? rimMm : 0
+  };
 }
 
 /** How two faces close. Lengths in units. */
@@ -50,16 +112,15 @@ const HAIR_MM = 1e-9;
  * @returns undefined where they do not close at all
  */
 export function connect(above: OutFace, below: InFace): Connector | undefined {
-  const { port: sky } = above;
-  const { port: camera, statedMm } = below;
-  const mating = sky && camera ? mate(sky, camera) : undefined;
+  const { statedMm } = below;
+  const seating = seatingOf(above, below);
+  const { sky, mating, pair, looseMm, sunkMm, bottomingMm, rimMm, underMm } = seating;
   if (mating?.joins === false) return undefined;
-  const looseMm = above.looseMm + below.looseMm;
-  const pair = mating ? threadPair(sky, camera) : undefined;
-  // A ring without a shoulder sinks to the bottom of its bore: the joint takes length away.
-  const sunkMm = below.recessTyped ? 0 : (sunkDepth(pair) ?? 0);
+  if (below.lengthMm !== undefined) {
+    const left = boreLeftBy(above, below);
+    if ((left && boreKey(left)) !== below.leaves) return undefined;
+  }
   const travel = mating?.joins === true ? lockTravel(pair, looseMm) : undefined;
-  const bottomingMm = bottoming(pair);
   const pitchMm = pair?.thread?.pitchMm;
   const glassMm = sky && 'thread' in sky && sky.gender === 'male' ? below.glassMm : above.glassMm;
 
@@ -76,15 +137,16 @@ export function connect(above: OutFace, below: InFace): Connector | undefined {
       : 0
   );
   /** What holds the shoulders apart where glass is to be spared: shims, or a measured opening; not the glass itself. */
-  const openMm = travel ? travel.minMm : (statedMm ?? Math.max(looseMm, bottomingMm));
+  const openMm = travel ? travel.minMm : (statedMm ?? Math.max(underMm + looseMm, bottomingMm));
   const sparesGlass =
     ((travel ? undefined : statedMm) ?? (pair?.female.endsOnGlass ? looseMm : openMm)) >= keptOffMm - HAIR_MM;
-  const plain = turnsAt(openMm) >= LEAST_TURNS - HAIR_MM && sparesGlass ? toUnits(openMm - sunkMm) : undefined;
+  const plain = turnsAt(openMm) >= LEAST_TURNS - HAIR_MM && sparesGlass ? toUnits(openMm + rimMm - sunkMm) : undefined;
 
   const dial = travel && dialOf({ minMm: 0, maxMm: travel.maxMm - travel.minMm });
   const shimmable =
     statedMm === undefined &&
     sunkMm === 0 &&
+    seating.into === undefined &&
     dial === undefined &&
     mating?.joins === true &&
     pair !== undefined &&

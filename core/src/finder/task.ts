@@ -7,6 +7,7 @@ import { Facts } from '../check/facts.ts';
 import type { SpanLimit } from './stood.ts';
 import { lengthDials, type LengthDial } from '../length/dial.ts';
 import type { Ledger } from '../length/ledger.ts';
+import { bodyWidth, type Joint } from '../joint/joints.ts';
 import { parseThread } from '../joint/thread.ts';
 import { partLength, placedPart, type Part } from '../drawer/part.ts';
 import {
@@ -20,12 +21,13 @@ import {
   seatOf,
   skyPort,
   standingIn,
+  type BodyElement,
   type Element,
   type Port,
   type SolidElement,
   type Train
 } from '../train/model.ts';
-import { connect, type Connector, type InFace, type OutFace } from './connect.ts';
+import { boreKey, boreLeftBy, connect, type Connector, type InFace, type OutFace } from './connect.ts';
 import { dialOf, type Dial } from '../length/settle.ts';
 import { toUnits } from '../units.ts';
 
@@ -159,6 +161,7 @@ function kindInWords(part: Part): string {
     body?.reversible ?? false,
     body?.adjust,
     body?.seat,
+    body?.outerMm,
     isShim(element) ? element.clearMm : undefined,
     owned,
     price
@@ -285,6 +288,63 @@ function standingsOf(part: Part): { element: SolidElement; ways: Way[] } {
   return made;
 }
 
+/** Whether anything here may sink into a bore: a train or a drawer without rings that do is looked at no further. */
+function sinksAnywhere({ elements }: Train, groups: readonly Group[]): boolean {
+  const sinks = (port: Port | undefined): boolean =>
+    port !== undefined && 'thread' in port && port.gender === 'male' && port.shoulder === false;
+  return [...elements, ...groups.map(({ parts }) => parts[0]!.element)].some(
+    (element) => sinks(skyPort(element as Element)) || sinks(cameraPort(element as Element))
+  );
+}
+
+const keyed = (way: Omit<Way, 'inKey' | 'outKey'>): Way => ({
+  ...way,
+  inKey: JSON.stringify(way.in),
+  outKey: JSON.stringify(way.out)
+});
+
+/** A way with how wide and long the part is: what decides where it stands in a bore. */
+function withBody(way: Way, element: BodyElement): Way {
+  const bodyMm = bodyWidth(element);
+  const into = { ...way.in, bodyMm, lengthMm: lengthOf(element) - (element.seat?.recessMm ?? 0) };
+  return keyed({ ...way, in: into, out: { ...way.out, bodyMm } });
+}
+
+/** More ways to stand in what rings leave of bores are not looked at; the check has the last word then. */
+const MOST_BORE_WAYS = 400;
+
+/**
+ * Adds the ways parts can stand in a bore that they leave some of: behind each of them what comes next finds the rest of
+ * the bore round it.
+ */
+function addBoreWays(waysOf: readonly { ways: Way[] }[], open: readonly OpenGap[]): void {
+  const made = new Set<string>();
+  let outs: OutFace[] = [
+    ...open.map(({ above }) => above),
+    ...waysOf.flatMap(({ ways }) => ways.map(({ out }) => out))
+  ];
+  const plain = waysOf.map(({ ways }) => [...ways]);
+  while (outs.length > 0) {
+    const next: OutFace[] = [];
+    plain.forEach((ways, group) => {
+      for (const way of ways) {
+        for (const out of outs) {
+          const bore = boreLeftBy(out, way.in);
+          if (!bore || made.size >= MOST_BORE_WAYS) continue;
+          const leaves = boreKey(bore);
+          const known = `${group} ${way.reversed} ${leaves}`;
+          if (made.has(known)) continue;
+          made.add(known);
+          const standing = keyed({ ...way, in: { ...way.in, leaves }, out: { ...way.out, bore } });
+          waysOf[group]!.ways.push(standing);
+          next.push(standing.out);
+        }
+      }
+    });
+    outs = next;
+  }
+}
+
 const sumOf = (shims: readonly SolidElement[]): number => shims.reduce((sum, shim) => sum + lengthOf(shim), 0);
 
 interface OpenGap {
@@ -295,6 +355,12 @@ interface OpenGap {
   minMm: number;
   maxMm: number;
   counts: 0 | 1;
+}
+
+/** What the ring ahead of a gap has left of the bore it sank into, and how wide the part there is. */
+function boreAround(joints: readonly Joint[], { skyIndex }: Joint): Pick<OutFace, 'bodyMm' | 'bore'> {
+  const before = joints.find(({ cameraIndex }) => cameraIndex === skyIndex);
+  return before?.leaves ? { bore: before.leaves } : {};
 }
 
 /** The gaps of a train with the faces on either side; gaps that stand together are one. */
@@ -314,7 +380,10 @@ function openGaps(train: Train, { joints, datum }: Ledger): OpenGap[] {
         run = {
           ids: [element.id],
           followerId: '',
-          above: outFace(findElement(train, joint.skyId), joint.sky, sumOf(joint.shimElements)),
+          above: {
+            ...outFace(findElement(train, joint.skyId), joint.sky, sumOf(joint.shimElements)),
+            ...boreAround(joints, joint)
+          },
           below: { port: undefined, looseMm: 0, statedMm: undefined, recessTyped: false, glassMm: 0 },
           minMm,
           maxMm,
@@ -324,7 +393,7 @@ function openGaps(train: Train, { joints, datum }: Ledger): OpenGap[] {
       }
     } else if (run && element.kind !== 'shim') {
       run.followerId = element.id;
-      run.below = inFace(element, sumOf(joint.shimElements));
+      run.below = { ...inFace(element, sumOf(joint.shimElements)), bodyMm: bodyWidth(element) };
       run = undefined;
     }
   }
@@ -359,8 +428,14 @@ export function taskOf(train: Train, supply: Supply): StackTask {
     narrowestMm: beam?.narrowestIn(ids[0]!) ?? 0
   }));
 
-  groups.forEach(({ parts }, group) => {
+  const hasBores = sinksAnywhere(train, groups);
+  const waysOf = groups.map(({ parts }) => {
     const { element, ways } = standingsOf(parts[0]!);
+    return { element, ways: hasBores && isBody(element) ? ways.map((way) => withBody(way, element)) : ways };
+  });
+  if (hasBores) addBoreWays(waysOf, open);
+  groups.forEach(({ parts }, group) => {
+    const { element, ways } = waysOf[group]!;
     if (isShim(element)) {
       shims.push({ group, length: toUnits(lengthOf(element)), clearMm: element.clearMm ?? Infinity });
       return;

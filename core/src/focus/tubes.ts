@@ -55,6 +55,8 @@ function tubesOf(train: Train, parts: readonly Part[]): Standing[] {
  */
 export function tubeWays(train: Train, budget: FocusBudget, parts: readonly Part[]): TubeWay[] {
   const { travelMm } = budget.report;
+  // What was tried contradicts itself: nothing can be advised of it.
+  if (budget.contradicts) return [];
   const first = train.elements[0]!;
   const face = skyPort(first);
   const tubes = tubesOf(train, parts);
@@ -141,7 +143,7 @@ function landing(
     case 'reaches':
       return `focus falls at ${at}${of}: it reaches.`;
     case 'no-inward':
-      return `the tube would have to go in ${say(-high)} farther than it can: too long.`;
+      return `the tube would have to go in ${-high < 0.5 ? '' : `${say(-high)} `}farther than it can: too long.`;
     case 'no-outward':
       return `it would have to come out ${at}, and has ${travelMm === null ? 'less' : say(travelMm)}: too short.`;
     case 'unknown':

@@ -14,8 +14,9 @@ import {
   type ThreadPort,
   type Train
 } from '../train/model.ts';
+import { seatedInBore } from './bore.ts';
 import { facesJoin, mate, type Mating } from './mate.ts';
-import { bottoming, enters, jointOpening, sunkDepth, threadPair, type Bodies, type ThreadPair } from './seating.ts';
+import { bottoming, jointOpening, sunkDepth, threadPair, type Bodies, type ThreadPair } from './seating.ts';
 import { minorDiameter, parseThread } from './thread.ts';
 
 /** Where two neighbours meet, with the shims between them. */
@@ -56,8 +57,12 @@ export interface Joint {
   emerges: { mm: number; towardIndex: number } | undefined;
   /** The bore that a ring beside it has sunk into, where that has left some of it. */
   bore: Bore | undefined;
+  /** What is left of the bore beside the part on the joint's camera side, for what comes next. */
+  leaves: { port: ThreadPort; leftMm: number } | undefined;
   /** Of the opening, what lies between that ring and the rim the part stands on, mm. */
   rimMm: number;
+  /** A thread that bottoms decides how far the shoulders stand apart: neither shims nor a rim do. */
+  byThread: boolean;
 }
 
 /** What is left of a bore beside the rings that have sunk into it. */
@@ -189,7 +194,9 @@ function joined({ host }: Train, place: Place, into?: InBore): Joint {
     recessTyped: seat?.recessMm !== undefined,
     emerges: undefined,
     bore: into?.bore,
-    rimMm
+    leaves: undefined,
+    rimMm,
+    byThread: seat?.gapMm === undefined && bottomingMm > shimsMm + (isInBore ? 0 : rimMm) + HAIR_MM
   };
 }
 
@@ -204,7 +211,10 @@ export function jointsOf(train: Train): Joint[] {
     const meetingMm = meetingInBore(joints[at - 1], joint.pair, places[at]!.sky);
     if (meetingMm > joint.bottomingMm && !joint.open) {
       joint.bottomingMm = meetingMm;
-      if (!joint.stated) joint.apartMm = joint.openingMm = Math.max(joint.openingMm, meetingMm);
+      if (!joint.stated && meetingMm > joint.openingMm) {
+        joint.apartMm = joint.openingMm = meetingMm;
+        joint.byThread = true;
+      }
     }
     joint.emerges = emergence(train, joint);
   });
@@ -232,9 +242,8 @@ function seatInBores(train: Train, places: readonly Place[], joints: Joint[], to
       const roomMm = next && isSolid(next) ? lengthOf(next) : Infinity;
       const leftMm = bore.leftMm - (joint.openingMm - joint.recessMm) - roomMm;
       bore = into.rimMm > 0 || leftMm <= HAIR_MM ? undefined : { ...bore, leftMm, rings: [...bore.rings, joint] };
-      continue;
-    }
-    bore = boreLeft(joint, next, isDown);
+    } else bore = boreLeft(joint, next, isDown);
+    if (bore && isDown) joint.leaves = { port: bore.port, leftMm: bore.leftMm };
   }
 }
 
@@ -243,27 +252,18 @@ const HAIR_MM = 1e-9;
 
 /** What a ring that has sunk into its neighbour's bore leaves of it. */
 function boreLeft(joint: Joint, ring: SeatedElement | undefined, isDown: boolean): Bore | undefined {
-  const { pair, recessMm, sunkMm } = joint;
+  const { pair, recessMm, openingMm, sunkMm } = joint;
   const holder = isDown ? joint.sky : joint.camera;
   if (!pair?.sinks || pair.female !== holder || sunkMm === undefined || !ring || !isSolid(ring)) return undefined;
-  const leftMm = recessMm - lengthOf(ring);
+  const leftMm = recessMm - openingMm - lengthOf(ring);
   return leftMm > HAIR_MM ? { port: pair.female, leftMm, rings: [joint] } : undefined;
 }
 
-/** How the part next to a ring in a bore stands. */
+/** How the part next to a ring in a bore stands, on one side of it or the other. */
 function inBore({ sky, camera }: Joint, bore: Bore, next: SeatedElement | undefined, isDown: boolean): InBore {
-  const thread = parseThread(bore.port.thread);
   const [ring, face] = isDown ? [sky, camera] : [camera, sky];
-  const joins = (holder: Port | undefined): boolean => (isDown ? facesJoin(holder, face) : facesJoin(face, holder));
-  const shoulder = face && 'thread' in face && face.gender === 'male' ? face.shoulder !== false : undefined;
-  // A ring that fills a bore has no room for the same thread inside it: a second ring like it stands beside it.
-  const isFull = shoulder === false && ring !== undefined && 'thread' in ring && joins(ring) && joins(bore.port);
-  const narrow = enters(next === undefined ? Infinity : bodyWidth(next), thread);
-  const rimMm = narrow ? 0 : bore.leftMm;
-  if (!joins(bore.port) || (joins(ring) && !isFull)) return { rimMm, bore };
-  const port = { ...bore.port, lengthMm: bore.leftMm };
-  // A flange stands on the rim, however narrow.
-  return { [isDown ? 'above' : 'below']: port, rimMm: shoulder === false ? rimMm : bore.leftMm, bore };
+  const { port, rimMm } = seatedInBore(ring, face, bore, next === undefined ? Infinity : bodyWidth(next));
+  return port ? { [isDown ? 'above' : 'below']: port, rimMm, bore } : { rimMm, bore };
 }
 
 /** A male that came through its bore, on the camera side of a joint: how far it stands in the part it crossed, mm. */

@@ -25,6 +25,11 @@ export interface LoadLimit {
   ok: boolean;
 }
 
+/** A rating with what of its load is not weighed: ids of elements that hang behind it. */
+export interface LimitWithUnweighed extends LoadLimit {
+  unweighed: readonly string[];
+}
+
 /** What hangs on the host, as `check --json` prints it. */
 export interface LoadReport {
   massG: number;
@@ -44,7 +49,8 @@ export const momentOf = (massG: number, armMm: number): number => (GRAVITY * mas
 export class Load {
   readonly hanging: readonly Hanging[];
   readonly unweighed: readonly string[];
-  readonly limits: readonly LoadLimit[];
+  readonly limits: readonly LimitWithUnweighed[];
+  readonly #order: readonly string[];
 
   constructor(train: Train, axis: Axis) {
     const hanging: Hanging[] = [];
@@ -74,11 +80,13 @@ export class Load {
       const later = new Set(elements.slice(index + 1).map(({ id }) => id));
       return hanging.reduce((sum, each) => (later.has(each.id) ? sum + each.massG : sum), 0);
     };
-    const limit = (at: string, massG: number, maxKg: number): LoadLimit => ({
+    this.#order = elements.map(({ id }) => id);
+    const limit = (at: string, massG: number, maxKg: number): LimitWithUnweighed => ({
       at,
       massKg: massG / 1000,
       maxKg,
-      ok: massG / 1000 <= maxKg + 1e-9
+      ok: massG / 1000 <= maxKg + 1e-9,
+      unweighed: this.unweighedFrom(this.#order.indexOf(at) + 1)
     });
     this.limits = [
       ...(host.focuser?.maxLoadKg === undefined ? [] : [limit(HOST, massBehind(-1), host.focuser.maxLoadKg)]),
@@ -87,6 +95,12 @@ export class Load {
         return maxKg === undefined ? [] : [limit(element.id, massBehind(index), maxKg)];
       })
     ];
+  }
+
+  /** Elements from an index on whose mass is not stated: what hangs behind a joint there. */
+  unweighedFrom(index: number): string[] {
+    const behind = new Set(this.#order.slice(index));
+    return this.unweighed.filter((id) => behind.has(id));
   }
 
   get massG(): number {
@@ -120,7 +134,7 @@ export class Load {
       centreOfMassMm: this.centreOfMassMm ?? null,
       momentNm: this.momentNm,
       unweighed: [...this.unweighed],
-      limits: [...this.limits]
+      limits: this.limits.map(({ unweighed: _unweighed, ...limit }) => limit)
     };
   }
 }

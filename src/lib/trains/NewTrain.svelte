@@ -34,7 +34,7 @@
     datum: 'shoulder',
     datumOffset: '',
     magnification: '',
-    flattens: true,
+    flattens: false,
     correctorFace: undefined,
     cameraText: '',
     camera: undefined,
@@ -106,7 +106,8 @@
   const hostKind = $derived<Host['kind']>(
     draft.host?.kind ?? draft.hostKind ?? (hostLine.ok ? hostLine.host.kind : undefined) ?? 'refractor'
   );
-  const flatField = $derived(draft.flatStated ?? (hostKind === 'petzval' || hostKind === 'camera-lens'));
+  /** Only what somebody has stated: neither a petzval nor a lens is taken as flat unasked. */
+  const flatField = $derived(draft.flatStated ?? false);
   const lens = $derived(draft.corrector?.kind === 'lens' ? draft.corrector.mount : undefined);
   const hostFace = $derived(draft.hostFace ?? lens?.camera ?? usualHostFace(hostKind));
   const host = $derived.by((): Host | undefined => {
@@ -120,7 +121,8 @@
       focalLengthMm,
       camera: hostFace,
       ...(flatField ? { flatField } : {}),
-      ...(lens ? { corrector: lens.corrector } : {})
+      ...(lens ? { corrector: lens.corrector } : {}),
+      ...(lensBackFocus === undefined ? {} : { corrector: { backFocusMm: lensBackFocus } })
     };
   });
 
@@ -128,12 +130,14 @@
   /** “0.8” is a magnification people know a reducer by: nothing asks for less than this, mm (common practice, no source). */
   const LEAST_BACK_FOCUS_MM = 5;
   const typedBackFocus = $derived(draft.corrector ? undefined : lengthIn(draft.correctorText, LEAST_BACK_FOCUS_MM));
+  /** Of a camera lens the number is its own flange distance: nothing stands behind it. */
+  const lensBackFocus = $derived(hostKind === 'camera-lens' && !draft.host ? typedBackFocus : undefined);
   const offset = $derived(parseNumber(draft.datumOffset, display.unit));
   const reduction = $derived(parseFactor(draft.magnification));
   const corrector = $derived.by((): BodyElement | undefined => {
     const picked = draft.corrector;
     if (picked?.kind === 'element') return picked.element;
-    if (typedBackFocus === undefined) return undefined;
+    if (typedBackFocus === undefined || lensBackFocus !== undefined) return undefined;
     const asks: Corrector = {
       backFocusMm: typedBackFocus,
       ...(draft.datum === 'shoulder' ? {} : { datum: draft.datum }),
@@ -155,7 +159,7 @@
     };
   });
   const isCorrectorSaid = $derived(
-    corrector !== undefined || draft.corrector !== undefined || draft.host?.corrector !== undefined
+    corrector !== undefined || lensBackFocus !== undefined || draft.corrector !== undefined || draft.host?.corrector !== undefined
   );
 
   // The camera: picked, or its flange distance.
