@@ -26,14 +26,16 @@ const listText = (title: string, lines: readonly string[]): string[] =>
 export function changeOverText(
   from: Train,
   to: Train,
-  { open, close, keep, aside, bring, joints }: ChangeOver
+  { open, close, keep, aside, bring, joints, exhausted, set, shared }: ChangeOver
 ): string {
   const lying =
     (train: Train) =>
     ({ id, location }: Lying) =>
       `${nameOf(train, id)}${location === null ? '' : `, ${location}`}`;
   return [
-    `${from.name} to ${to.name}: ${joints} ${joints === 1 ? 'joint' : 'joints'} to open, the fewest there can be.`,
+    shared === 0
+      ? `${from.name} to ${to.name}: they share no part. Put ${from.name} away as it is, and assemble ${to.name} from its own parts.`
+      : `${from.name} to ${to.name}: ${joints} ${joints === 1 ? 'joint' : 'joints'} to open, ${exhausted ? 'the fewest there can be' : 'the fewest found: not every way was looked at'}.`,
     ...listText(
       'Open, on the sky side of',
       open.map((id) => nameOf(from, id))
@@ -44,6 +46,16 @@ export function changeOverText(
     ),
     ...listText('Put aside', aside.map(lying(from))),
     ...listText('Bring', bring.map(lying(to))),
+    ...listText(
+      'Set',
+      set.map(({ id, setMm, rotatorDeg }) =>
+        [
+          nameOf(to, id),
+          ...(setMm === undefined ? [] : [`to ${formatLength(setMm)}`]),
+          ...(rotatorDeg === undefined ? [] : [`to ${rotatorDeg}°`])
+        ].join(' ')
+      )
+    ),
     ...listText(
       'Close, on the sky side of',
       close.map((id) => nameOf(to, id))

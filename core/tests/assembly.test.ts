@@ -171,3 +171,72 @@ describe('an assembly sheet', () => {
     expect(telescope.find(({ joint }) => joint === 'dial')!.do).toContain('Set dial to 1.50 mm and lock it.');
   });
 });
+
+describe('the fewest joints, proven', () => {
+  const alike = (names: readonly string[]): Train =>
+    train([
+      ...names.map((name, at) => part(`${name}-${at}`, name === 'R' ? 10 : 12 + at, { ...faces, partId: name })),
+      cam()
+    ]);
+
+  it('of fourteen alike rings with others between them, however many ways there are to say which is which', () => {
+    const from = alike(['A', ...'RRRRRRR', 'B', ...'RRRRRRR', 'C']);
+    const to = alike([...'RRRR', 'C', ...'RRRRR', 'A', ...'RRRRR', 'B']);
+    const change = changeOver(from, to);
+    expect(change.exhausted).toBe(true);
+    // Opened the other way round it is the same trains: both ends of a proof.
+    const back = changeOver(to, from);
+    expect(back.exhausted).toBe(true);
+    const kept = from.elements.length + 1 - 1 - change.joints;
+    expect(kept).toBe(to.elements.length + 1 - 1 - back.joints);
+  });
+
+  it('is the same there and back where both trains have the same parts, whatever their order', () => {
+    const names = fc.array(fc.constantFrom('R', 'R', 'R', 'A', 'B'), { minLength: 3, maxLength: 10 });
+    fc.assert(
+      fc.property(
+        names.chain((list) => fc.tuple(fc.constant(list), fc.shuffledSubarray(list, { minLength: list.length }))),
+        ([from, to]) => {
+          const [there, back] = [changeOver(alike(from), alike(to)), changeOver(alike(to), alike(from))];
+          expect(there.joints).toBe(back.joints);
+          expect(there.open).toHaveLength(there.joints);
+        }
+      ),
+      { numRuns: 150 }
+    );
+  });
+
+  it('a dial that is only turned is the same part, and is told as a setting', () => {
+    const dialled = (setMm: number): Train =>
+      train([part('dial', 10, { ...faces, adjust: { minMm: 0, maxMm: 5, setMm } }), cam()]);
+    expect(changeOver(dialled(1), dialled(2.8))).toMatchObject({
+      joints: 0,
+      aside: [],
+      bring: [],
+      set: [{ id: 'dial', setMm: 2.8 }]
+    });
+  });
+
+  it('a filter in an inner thread is no joint; the joint over it is opened where it comes out', () => {
+    const holder = part('holder', 20, {
+      ...faces,
+      camera: {
+        ...(male('M54x0.75') as object),
+        second: { thread: 'M42x0.75', gender: 'female', lengthMm: 4 }
+      } as never
+    });
+    const filter = part('filter', 6, { kind: 'filter', sky: male('M42x0.75', 3), camera: female('M42x0.75') });
+    const last = camera(17.5, { sky: female('M54x0.75') as never });
+    const [plain, filtered] = [train([holder, last]), train([holder, filter, last])];
+    expect(changeOver(filtered, filtered)).toMatchObject({ joints: 0, aside: [], bring: [] });
+    const out = changeOver(filtered, plain);
+    expect(out).toMatchObject({ joints: 1, open: ['camera'], keep: [['holder']].slice(1) });
+    expect(out.aside.map(({ id }) => id)).toEqual(['filter']);
+  });
+
+  it('says of trains that share nothing that they do', () => {
+    const other = { ...train([part('x', 9), camera(20)]), host: { ...train([]).host, name: 'another' } };
+    expect(changeOver(alike(['A']), other).shared).toBe(0);
+    expect(changeOver(alike(['A']), alike(['A', 'B'])).shared).toBe(2);
+  });
+});

@@ -345,8 +345,7 @@ export function assemblySheet(train: Train, order: AssemblyOrder = 'camera', fac
     // A corrector's own length is nobody's business: what is measured begins behind it.
     const from = order === 'camera' ? Math.max(0, first) : Math.max(0, facts.ledger.datum.index + 1, first);
     const measure = skyId === HOST ? null : measured(facts, from, Math.min(end, lastMeasured));
-    const turns =
-      joint.pair?.thread && (engagement(joint.pair, joint.apartMm) ?? Infinity) / joint.pair.thread.pitchMm;
+    const turns = joint.pair?.thread && (engagement(joint.pair, joint.apartMm) ?? Infinity) / joint.pair.thread.pitchMm;
     const parts = inHand([fixed, hand], joint);
     const fresh = [fixed, hand].filter((element) => element && parts.includes(element.id));
     steps.push({
