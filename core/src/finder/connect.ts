@@ -146,7 +146,8 @@ export function connect(above: OutFace, below: InFace): Connector | undefined {
   const shimmable =
     statedMm === undefined &&
     sunkMm === 0 &&
-    seating.into === undefined &&
+    // In a bore shims would lie on the ring or on the rim: only where the part sits on the ring as on any other.
+    (seating.into === undefined || (seating.into.port === undefined && seating.into.rimMm === 0)) &&
     dial === undefined &&
     mating?.joins === true &&
     pair !== undefined &&

@@ -316,7 +316,11 @@ function listed(task: StackTask, options: FindOptions, floor: number): Listing {
   if (isFull && ranked[0]?.dark === 1) exhausted = false;
   if (likely) {
     const farthestMm = Math.max(...ranked.map(({ solution }) => Math.abs(solution.residualMm ?? 0)), 0);
-    ranked.sort((a, b) => byUse(a, b) || a.unknown - b.unknown || byLikelihood(a.solution, b.solution));
+    // By likelihood alone among those that are bright; a dark one stands before them only where none of them is inside.
+    const brightInside = ranked.some(({ solution, dark }) => dark === 0 && solution.inTolerance);
+    const use = ({ solution, dark }: Ranked): number =>
+      dark === 0 ? 1 : solution.inTolerance && !brightInside ? 0 : 2;
+    ranked.sort((a, b) => use(a) - use(b) || a.unknown - b.unknown || byLikelihood(a.solution, b.solution));
     if (ranked.length >= LIKELY_AMONG)
       exhausted &&= (ranked[0]!.solution.probability ?? 0) >= likeliestBeyond(task, farthestMm);
   }

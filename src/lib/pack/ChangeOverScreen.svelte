@@ -45,11 +45,11 @@
   </div>
   {#if change && from && to}
     <p class="mt-4 text-lg font-semibold" data-joints={change.joints}>
-      {change.joints === 0
-        ? change.aside.length === from.elements.length
-          ? `${from.name} and ${to.name} share no part: ${from.name} is put away as it stands.`
-          : `Nothing has to be opened from ${from.name} to ${to.name}.`
-        : `${change.joints} ${change.joints === 1 ? 'joint' : 'joints'} to open from ${from.name} to ${to.name}: no way needs fewer.`}
+      {change.shared === 0
+        ? `${from.name} and ${to.name} share no part. Put ${from.name} away assembled.`
+        : change.joints === 0
+          ? `Nothing to open from ${from.name} to ${to.name}.`
+          : `${change.joints} ${change.joints === 1 ? 'joint' : 'joints'} to open from ${from.name} to ${to.name}: ${change.exhausted ? 'no way needs fewer' : 'the fewest found, not every way was looked at'}.`}
     </p>
     {#key `${fromId} ${toId}`}<ChangeSteps {from} {to} {change} />{/key}
     <p class="text-muted mt-5">

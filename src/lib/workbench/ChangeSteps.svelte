@@ -2,6 +2,7 @@
   /** What is opened, put away, fetched and closed on the way from one train to another, to tick off or to print. */
   import { findElement, nameOf, partIdOf, type Train } from '@lodestone/core';
   import type { ChangeOver, Lying } from '@lodestone/core/assembly';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { SvelteSet } from 'svelte/reactivity';
 
   interface Props {
@@ -11,6 +12,7 @@
   }
   const { from, to, change }: Props = $props();
   const ticked = new SvelteSet<string>();
+  const display = useDisplay();
 
   const jointIn = (train: Train, joint: string): string => {
     const at = train.elements.findIndex(({ id }) => id === joint);
@@ -67,6 +69,17 @@
 {@render steps(
   'Fetch',
   change.bring.map((part) => ({ key: `bring ${part.id}`, words: partIn(to, part), where: part.location }))
+)}
+{@render steps(
+  'Set',
+  change.set.map(({ id, setMm, rotatorDeg }) => ({
+    key: `set ${id}`,
+    words: [
+      nameOf(to, id),
+      ...(setMm === undefined ? [] : [`to ${display.length(setMm)}`]),
+      ...(rotatorDeg === undefined ? [] : [`to ${rotatorDeg}°`])
+    ].join(' ')
+  }))
 )}
 {@render steps(
   'Close, in this order',

@@ -86,9 +86,7 @@
     {#if residualMm === null}
       <span>{assessment.verdictInWords(display.unit)}</span>
     {:else}
-      <Why subject="length.residual"
-        >{assessment.verdictInWords(display.unit)}</Why
-      >
+      <Why subject="length.residual">{assessment.verdictInWords(display.unit)}</Why>
     {/if}
   </p>
   <div class="min-w-64 flex-1 basis-96">
@@ -99,8 +97,9 @@
         <Why subject="length.required" strong>{display.number(required.totalMm)}</Why>
         <Why subject="length.tolerance" strong>±{display.length(required.toleranceMm)}</Why
         >{#if ledger.toleranceSource === 'rule'}
-          (assumed){/if}{#if (required.glassMm ?? 0) > 0}, <Why subject="length.glass">{display.length(required.glassMm ?? 0)}</Why> of it
-          for glass{/if}{/if}.
+          (assumed){/if}{#if (required.glassMm ?? 0) > 0}, <Why subject="length.glass"
+            >{display.length(required.glassMm ?? 0)}</Why
+          > of it for glass{/if}{/if}.
     </p>
     <p class={[!step.action && 'text-muted']} data-next-step>
       {step.sentence}
