@@ -1,4 +1,4 @@
-import { assess, readTrainText } from '@lodestone/core';
+import { assess, circleInWords, readTrainText, screwCircle } from '@lodestone/core';
 import { assemblySheet, changeOver } from '@lodestone/core/assembly';
 import { readDrawerText } from '@lodestone/core/drawer';
 import { readFocusRun, readFocusRunText } from '@lodestone/core/focus';
@@ -99,9 +99,18 @@ export async function sheet(words: readonly string[]): Promise<number> {
     throw new InputError(`--from takes camera, telescope or parts, not “${from}”; ${USAGE}`);
   }
   const train = await readDocument(file, readTrainText);
-  const steps = assemblySheet(train, from);
+  const assessment = assess(train);
+  const circle = screwCircle(train, assessment.facts.joints);
+  const [first] = circle?.flatMap(({ because }) => because ?? []) ?? [];
+  if (circle && first) {
+    const at = ['elements', train.elements.findIndex(({ id }) => id === first.id), ...first.path].join('/');
+    throw new InputError(
+      `${file}: /${at}: no order reaches every screw: ${circleInWords(train, circle)} wait for each other`
+    );
+  }
+  const steps = assemblySheet(train, from, assessment.facts);
   process.stdout.write(values.json ? `${JSON.stringify({ steps }, null, 2)}\n` : sheetText(train, steps));
-  return assess(train).isGood ? GOOD : NOT_GOOD;
+  return assessment.isGood ? GOOD : NOT_GOOD;
 }
 
 export async function focus(words: readonly string[]): Promise<number> {

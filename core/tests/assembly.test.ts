@@ -140,8 +140,9 @@ describe('an assembly sheet', () => {
   it('has the cautions where they apply: filters before the wheel closes, the open sensor, the sun', () => {
     const steps = assemblySheet(readDemo('long-tom.json'), 'camera');
     expect(steps[0]!.do).toContain('1 Luminance, 2 Red, 3 Green, and 4 Blue');
-    const wheel = steps.findIndex(({ joint }) => joint === 'camera');
-    expect(wheel).toBe(1);
+    const keys = steps.map(({ key }) => key);
+    expect(keys.slice(0, 3)).toEqual(['fill wheel', 'close wheel', 'camera']);
+    const wheel = 2;
     expect(steps[wheel]!.cautions.join()).toContain('sensor is open');
     expect(steps.filter(({ cautions }) => cautions.join().includes('sensor is open'))).toHaveLength(1);
     expect(steps.at(-1)!.cautions.join()).toContain('Never point it at the sun');
@@ -160,7 +161,8 @@ describe('an assembly sheet', () => {
       }),
       camera(17.5, { sky: { bolts: { count: 4, circleMm: 60 } } as never, seat: { rotationDeg: 90 } })
     ]);
-    const [bolts, , dial] = assemblySheet(bolted, 'camera');
+    const camera = assemblySheet(bolted, 'camera');
+    const [bolts, dial] = ['camera', 'dial'].map((at) => camera.find(({ joint }) => joint === at));
     expect(bolts).toMatchObject({
       do: 'Bolt plate to camera, turned to 90°.',
       tools: ['hex key for its screws', 'calipers']
@@ -168,7 +170,12 @@ describe('an assembly sheet', () => {
     expect(bolts!.cautions.join()).toContain('crosswise');
     expect(dial!.do).toContain('with Shim 0.2 between');
     const telescope = assemblySheet(bolted, 'telescope');
-    expect(telescope.find(({ joint }) => joint === 'dial')!.do).toContain('Set dial to 1.50 mm and lock it.');
+    for (const steps of [camera, telescope]) {
+      // The dial is set before anything stands over it.
+      const set = steps.findIndex(({ key }) => key === 'set dial');
+      expect(steps[set]!.do).toBe('Set dial to 1.50 mm and lock it.');
+      expect(steps.findIndex(({ parts, joint }) => joint !== null && parts.includes('dial'))).toBeGreaterThan(set);
+    }
   });
 });
 
@@ -238,5 +245,76 @@ describe('the fewest joints, proven', () => {
     const other = { ...train([part('x', 9), camera(20)]), host: { ...train([]).host, name: 'another' } };
     expect(changeOver(alike(['A']), other).shared).toBe(0);
     expect(changeOver(alike(['A']), alike(['A', 'B'])).shared).toBe(2);
+  });
+});
+
+describe('what covers what', () => {
+  const bolts = { bolts: { count: 4, circleMm: 60 } } as const;
+  const wheel = (more: Partial<BodyElement> = {}): BodyElement =>
+    part('wheel', 20, {
+      kind: 'filter-wheel',
+      sky: female('M48x0.75') as never,
+      camera: bolts as never,
+      glass: [{ slot: 1, name: 'Luminance', thicknessMm: 2 }],
+      halves: ['cover', 'carousel', 'back plate'],
+      fasteners: [{ thread: 'M2.5', count: 6 }],
+      ...more
+    });
+  const cameraUnder = (hiddenBy: string): Element =>
+    camera(17.5, { sky: bolts as never, seat: { fasteners: [{ thread: 'M3', lengthMm: 5, count: 4, hiddenBy }] } });
+  const ring5 = part('ring', 5, faces);
+
+  it('a wheel whose carousel covers the camera’s screws is bolted on first, then filled, closed, and joined', () => {
+    for (const order of ['camera', 'telescope', 'parts'] as const) {
+      const keys = assemblySheet(train([ring5, wheel(), cameraUnder('wheel')]), order).map(({ key }) => key);
+      const at = (key: string): number => keys.indexOf(key);
+      expect(at('camera')).toBeLessThan(at('fill wheel'));
+      expect(at('close wheel')).toBe(at('fill wheel') + 1);
+      expect(at('close wheel')).toBeLessThan(at('wheel'));
+    }
+  });
+
+  it('screws that wait for each other are an error that names the circle, and no order of the sheet hides it', () => {
+    const covered = (at: string, hiddenBy: string): BodyElement =>
+      part(at, 10, { ...faces, seat: { fasteners: [{ thread: 'M3', count: 3, hiddenBy }] } });
+    // A ring and the two after it: each joint's screws lie under what the other joint brings.
+    const made = train([part('a', 10, faces), covered('b', 'c'), covered('c', 'a'), cam()]);
+    const { findings, isGood } = assess(made);
+    const told = findings.find(({ code }) => code === 'screw-circle');
+    expect(told?.say('mm')).toMatch(/screws at b, covered by c, and the screws at c, covered by a/);
+    expect(isGood).toBe(false);
+    expect(assemblySheet(made).filter(({ joint }) => joint !== null)).toHaveLength(4);
+    expect(
+      assess(train([part('a', 10, faces), covered('b', 'c'), part('c', 10, faces), cam()])).findings
+    ).not.toContainEqual(expect.objectContaining({ code: 'screw-circle' }));
+  });
+
+  it('every element, every inner filter and what hangs on the train comes into hand', () => {
+    const holder = part('holder', 20, {
+      ...faces,
+      camera: {
+        ...(male('M54x0.75') as object),
+        second: { thread: 'M42x0.75', gender: 'female', lengthMm: 4 }
+      } as never,
+      attached: [{ name: 'dew heater', massG: 80, alongMm: 5 }],
+      pickoff: {
+        fromSkyMm: 4,
+        guideCamera: { name: 'guide camera', flangeMm: 12.5 },
+        tubes: [{ name: 'tube 15', lengthMm: 15 }]
+      }
+    });
+    const filter = part('filter', 6, { kind: 'filter', sky: male('M42x0.75', 3), camera: female('M42x0.75') });
+    const made = train([ring5, holder, filter, camera(17.5, { sky: female('M54x0.75') as never })]);
+    for (const order of ['camera', 'telescope', 'parts'] as const) {
+      const steps = assemblySheet(made, order);
+      const hands = new Set(steps.flatMap(({ parts }) => parts));
+      for (const { id } of made.elements) expect(hands).toContain(id);
+      const keys = steps.map(({ key }) => key);
+      expect(keys.indexOf('fit filter')).toBeLessThan(keys.indexOf('camera'));
+      const hung = steps.find(({ key }) => key === 'hang holder')!;
+      expect(hung.do).toContain('Fit guide camera to holder, tube 15 between.');
+      expect(hung.do).toContain('Fit dew heater to holder.');
+      expect(keys.indexOf('hang holder')).toBeGreaterThan(Math.max(keys.indexOf('holder'), keys.indexOf('camera')));
+    }
   });
 });

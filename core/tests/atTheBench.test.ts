@@ -122,8 +122,10 @@ describe('what parts and joints say of themselves', () => {
       const steps = assemblySheet(stated, order);
       const fill = steps.find(({ key }) => key === 'fill wheel')!;
       expect(fill.do).toContain('front plate, carousel, and back plate');
-      expect(fill.do).toContain('6 × M2.5');
-      expect(fill.tools).toContain('1.5 mm hex key');
+      const close = steps.find(({ key }) => key === 'close wheel')!;
+      expect(close.do).toContain('6 × M2.5');
+      expect(close.tools).toContain('1.5 mm hex key');
+      expect(steps.indexOf(close)).toBe(steps.indexOf(fill) + 1);
       const guider = steps.find(({ joint }) => joint === 'guider')!;
       // Shortest first.
       expect(guider.do.indexOf('4 × M3')).toBeLessThan(guider.do.indexOf('2 × M4'));
@@ -134,7 +136,10 @@ describe('what parts and joints say of themselves', () => {
       expect(steps.flatMap(({ cautions }) => cautions).join(' ')).toContain('USB reaches 400 mm and needs 550 mm');
       // The filters are in before the first joint of the wheel closes.
       const wheel = steps.findIndex(({ joint }) => joint === 'wheel' || joint === 'camera');
-      expect(steps.indexOf(fill)).toBeLessThan(wheel);
+      expect(steps.indexOf(close)).toBeLessThan(wheel);
+      // The wheel covers the M4 screws: they are tight before it goes on.
+      const guiderAt = steps.indexOf(guider);
+      expect(guiderAt).toBeLessThan(steps.findIndex(({ joint }) => joint === 'wheel'));
     }
     expect(assess(stated).findings.some(({ code, level }) => code === 'cable' && level === 'warning')).toBe(true);
   });

@@ -71,7 +71,15 @@ export function readingOperation(
 
 /** Writes down how long a thread is, before its joint hides it. */
 export function threadOperation({ id, face }: ThreadToMeasure, lengthMm: number): Operation {
-  return { op: 'set', at: id, path: [id === HOST ? 'camera' : face, 'lengthMm'], to: lengthMm };
+  const port = id === HOST ? 'camera' : face;
+  return {
+    op: 'batch',
+    operations: [
+      { op: 'set', at: id, path: [port, 'lengthMm'], to: lengthMm },
+      // Read with ordinary calipers it is known as well as they read.
+      { op: 'set', at: id, path: [port, 'toleranceMm'], to: ASSUMED_CALIPER_MM }
+    ]
+  };
 }
 
 /** What was read of a stack, or of a part, already; undefined where nothing was. */

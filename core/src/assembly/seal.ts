@@ -17,7 +17,7 @@ const faceIn = (port: Port | undefined): unknown => {
 };
 
 /** A text as a number that hardly two texts share: FNV-1a (Fowler, Noll, Vo), 32 bits from either end. */
-function hashed(text: string): string {
+export function sealOfText(text: string): string {
   const run = (letters: Iterable<string>): number => {
     let hash = 0x811c9dc5;
     for (const letter of letters) hash = Math.imul(hash ^ letter.codePointAt(0)!, 0x01000193);
@@ -34,7 +34,7 @@ export function sealOf({ elements }: Train, { skyIndex, cameraIndex, shimElement
   const seat = seatOf(elements[cameraIndex]!);
   const shims = [...shimElements.map(partIn), ...(seat?.shimsMm ?? [])];
   const sides = [partIn(elements[skyIndex]), faceIn(sky), partIn(elements[cameraIndex]), faceIn(camera)];
-  return hashed(JSON.stringify([sides, shims, seat?.rotationDeg ?? null]));
+  return sealOfText(JSON.stringify([sides, shims, seat?.rotationDeg ?? null]));
 }
 
 /** How a step stands: done, or done once and to be done again because what it put together was changed since. */
@@ -50,7 +50,7 @@ export function stepState({ assembly }: Train, { key, seal }: { key: string; sea
 
 /** Fingerprint of a holder as it is filled: which glass lies in which slot. */
 export const fillSealOf = (element: Element): string =>
-  hashed(
+  sealOfText(
     JSON.stringify([
       partIn(element),
       (glassOf(element) ?? []).map(({ slot, name, partId, thicknessMm }) => [slot, partId ?? name, thicknessMm])
@@ -65,7 +65,7 @@ export function flatsSealOf({ elements }: Train, joints: readonly Joint[]): stri
   const first = from < 0 ? elements.length - 1 : from;
   const within = joints.filter(({ skyIndex }) => skyIndex >= first);
   // Turning the camera with its wheel does not end them: what lies outside is not looked at.
-  return hashed(
+  return sealOfText(
     JSON.stringify([
       elements.slice(first).map((element) => [partIn(element), fillSealOf(element)]),
       within.map((joint) => sealOf({ elements } as Train, joint))

@@ -1,14 +1,14 @@
-import { doubtOf } from '../doubt/doubts.ts';
+import { doubtOf, jointDoubts } from '../doubt/doubts.ts';
 import { Spread } from '../doubt/spread.ts';
 import { engagement } from '../joint/seating.ts';
 import { GOOD_TURNS } from '../joint/engagement.ts';
 import { holdsBy } from '../joint/clocking.ts';
-import type { Joint } from '../joint/joints.ts';
+import { inOrderOf, precedencesOf, taskOf } from '../joint/hidden.ts';
+import { nestedIn, type Joint, type Nested } from '../joint/joints.ts';
 import { Facts } from '../check/facts.ts';
 import {
   HOST,
   KINDS,
-  adjustOf,
   glassOf,
   isBody,
   isCamera,
@@ -16,12 +16,13 @@ import {
   isSolid,
   nameOf,
   seatOf,
+  type BodyElement,
   type Element,
   type Fastener,
   type Train
 } from '../train/model.ts';
 import { formatLength, listed } from '../why/wording.ts';
-import { fillSealOf, sealOf } from './seal.ts';
+import { fillSealOf, sealOf, sealOfText } from './seal.ts';
 
 /** Where an assembly begins: at the camera, at the telescope, or with sub-assemblies that are joined last. */
 export type AssemblyOrder = 'camera' | 'telescope' | 'parts';
@@ -139,32 +140,97 @@ function closing(train: Train, joint: Joint, hand: string, fixed: string) {
   }
 }
 
+type Step = Omit<AssemblyStep, 'n'>;
+
+const step = (key: string, seal: string, words: string, more: Partial<Step> = {}): Step => ({
+  do: words,
+  parts: [],
+  joint: null,
+  tools: [],
+  cautions: [],
+  measure: null,
+  ask: [],
+  key,
+  seal,
+  ...more
+});
+
 /** Filters that go into a holder before it is closed. */
-function loading(train: Train, element: Element): Omit<AssemblyStep, 'n'> | undefined {
-  if (!isBody(element) || !KINDS[element.kind].holds) return undefined;
+function loading(element: BodyElement): Step | undefined {
   const filters = (glassOf(element) ?? []).filter(({ thicknessMm }) => thicknessMm > 0);
-  if (filters.length === 0) return undefined;
+  if (!KINDS[element.kind].holds || filters.length === 0) return undefined;
   const names = filters.map(({ slot, name }) =>
     slot === undefined ? (name ?? 'the filter') : `${slot} ${name ?? 'unnamed'}`
   );
-  const { halves = [], fasteners } = element;
-  const screws = screwed(train, fasteners);
+  const { halves = [] } = element;
   const opened = halves.length === 0 ? '' : `Open ${element.name} (${listed(halves)}). `;
-  const closed = screws.words === undefined ? '' : ` Close it with ${screws.words}.`;
   const turned = filters.flatMap(({ name, towardCamera }) =>
     towardCamera === undefined ? [] : [`${name ?? 'The filter'}: ${towardCamera} toward the camera.`]
   );
-  return {
-    do: `${opened}Put the filters into ${element.name}: ${listed(names)}. Turn it by hand: nothing may protrude. Blow it clean once more.${closed}`,
+  return step(
+    taskOf.fill(element.id),
+    fillSealOf(element),
+    `${opened}Put the filters into ${element.name}: ${listed(names)}. Turn it by hand: nothing may protrude. Blow it clean once more.`,
+    {
+      parts: [element.id],
+      tools: ['gloves', 'blower'],
+      cautions: [...new Set([CAUTIONS.glass, ...turned, ...(element.cautions ?? [])])]
+    }
+  );
+}
+
+/** The cover of a holder, once its filters are in. */
+function closingHolder(train: Train, element: BodyElement): Step | undefined {
+  const screws = screwed(train, element.fasteners);
+  if (!loading(element) || screws.words === undefined) return undefined;
+  return step(taskOf.close(element.id), fillSealOf(element), `Close ${element.name} with ${screws.words}.`, {
     parts: [element.id],
-    tools: [...new Set(['gloves', 'blower', ...screws.tools])],
-    cautions: [...new Set([CAUTIONS.glass, ...turned, ...screws.cautions, ...(element.cautions ?? [])])],
-    joint: null,
-    measure: null,
-    ask: [],
-    key: `fill ${element.id}`,
-    seal: fillSealOf(element)
-  };
+    tools: [...new Set(screws.tools)],
+    cautions: [...new Set(screws.cautions)]
+  });
+}
+
+/** A dial is set before anything stands over it. */
+function settingDial(element: BodyElement): Step | undefined {
+  const { adjust } = element;
+  if (!adjust) return undefined;
+  const seal = sealOfText(`${element.id} ${adjust.setMm}`);
+  return step(taskOf.set(element.id), seal, `Set ${element.name} to ${formatLength(adjust.setMm)} and lock it.`, {
+    parts: [element.id]
+  });
+}
+
+/** A filter that is screwed into the inner thread of another part. */
+function fittingFilter({ elements }: Train, { index, holderIndex, face }: Nested): Step {
+  const [filter, holder] = [elements[index]!, elements[holderIndex]!];
+  return step(
+    taskOf.fit(filter.id),
+    sealOfText(`${filter.id} in ${holder.id} ${face}`),
+    `Screw ${filter.name} into the inner thread on the ${face} face of ${holder.name}, finger-tight.`,
+    { parts: [filter.id, holder.id], tools: ['gloves', 'blower'], cautions: [CAUTIONS.glass] }
+  );
+}
+
+/** What stands on a part beside the beam: its guide camera with the tubes before it, and what hangs on it. */
+function hanging(element: Element): Step | undefined {
+  if (!isSolid(element) || isShim(element)) return undefined;
+  const pickoff = isBody(element) ? element.pickoff : undefined;
+  const guide = pickoff?.guideCamera;
+  const tubes = (pickoff?.tubes ?? []).map(({ name, partId }) => name ?? partId ?? 'its tube');
+  const attached = (element.attached ?? []).map(({ name }) => name);
+  if (!guide && attached.length === 0) return undefined;
+  const words = [
+    ...(guide
+      ? [
+          `Fit ${guide.name ?? 'the guide camera'} to ${element.name}${tubes.length > 0 ? `, ${listed(tubes)} between` : ''}. Focus it after the main camera.`
+        ]
+      : []),
+    ...(attached.length > 0 ? [`Fit ${listed(attached)} to ${element.name}.`] : [])
+  ];
+  return step(taskOf.hang(element.id), sealOfText(JSON.stringify([guide ?? null, tubes, attached])), words.join(' '), {
+    parts: [element.id],
+    cautions: ['Look that it clears everything round it as the train turns.']
+  });
 }
 
 /**
@@ -177,7 +243,11 @@ function measured({ train, axis, joints }: Facts, fromIndex: number, toIndex: nu
   const within = train.elements.slice(fromIndex, toIndex + 1);
   if (within.some((element) => element.kind === 'gap' || (isBody(element) && element.corrector))) return null;
   if (joints.some(({ open, cameraIndex }) => open && cameraIndex > fromIndex && cameraIndex <= toIndex)) return null;
-  const doubts = within.flatMap((element) => (isSolid(element) ? [doubtOf(element)] : []));
+  const inside = joints.filter(({ cameraIndex }) => cameraIndex > fromIndex && cameraIndex <= toIndex);
+  const doubts = [
+    ...within.flatMap((element) => (isSolid(element) && !isShim(element) ? [doubtOf(element)] : [])),
+    ...inside.flatMap((joint) => jointDoubts(train, joint))
+  ];
   return {
     from: within[0]!.id,
     to: within.at(-1)!.id,
@@ -199,14 +269,12 @@ function beside(joint: Joint, element: Element): string[] {
   ];
 }
 
-/** What follows once it is closed: marks to look at, locks, dials, cables. */
-function afterwards(element: Element, hand: Element | undefined): string[] {
+/** What follows once it is closed: marks to look at, locks. */
+function afterwards(element: Element): string[] {
   const seat = seatOf(element);
-  const adjust = hand && adjustOf(hand);
   return [
     ...(seat?.marks === undefined ? [] : [`Line up: ${seat.marks}.`]),
-    ...(seat?.lock === undefined ? [] : [`Lock it: ${seat.lock}.`]),
-    ...(adjust ? [`Set ${hand.name} to ${formatLength(adjust.setMm)} and lock it.`] : [])
+    ...(seat?.lock === undefined ? [] : [`Lock it: ${seat.lock}.`])
   ];
 }
 
@@ -279,27 +347,61 @@ function runAround(joints: readonly Joint[], closed: ReadonlySet<Joint>, { camer
   return [joints[first]!.skyIndex, joints[last]!.cameraIndex];
 }
 
+/** Everything there is to do, in the order it is done in where nothing covers anything. */
+function tasksOf(
+  train: Train,
+  joints: readonly Joint[],
+  order: AssemblyOrder
+): { tasks: string[]; own: Map<string, Step> } {
+  const own = new Map<string, Step>();
+  const tasks: string[] = [];
+  const add = (made: Step | undefined): void => {
+    if (!made || own.has(made.key)) return;
+    own.set(made.key, made);
+    tasks.push(made.key);
+  };
+  const prepare = (element: Element | undefined): void => {
+    if (!element || !isBody(element)) return;
+    add(settingDial(element));
+    add(loading(element));
+    add(closingHolder(train, element));
+  };
+  const nested = nestedIn(train);
+  for (const joint of inOrder(joints, order)) {
+    const [sky, camera] = [train.elements[joint.skyIndex], train.elements[joint.cameraIndex]!];
+    if (order === 'parts') prepare(sky);
+    prepare(order === 'camera' ? sky : camera);
+    prepare(order === 'camera' ? camera : sky);
+    for (const each of nested) {
+      const { holderIndex, face } = each;
+      if ((face === 'camera' ? joint.skyIndex : joint.cameraIndex) === holderIndex) add(fittingFilter(train, each));
+    }
+    tasks.push(taskOf.joint(joint));
+  }
+  for (const element of train.elements) add(hanging(element));
+  return { tasks, own };
+}
+
 /**
- * The steps that put a train together, in order: filters into their holder before it closes, joint by joint, what to
- * measure after each, cautions where they apply (handbook §8, §11).
+ * The steps that put a train together, in order: dials set and filters in before what stands over them, joint by joint,
+ * screws before what covers them, what hangs on the train last; what to measure after each, cautions where they apply
+ * (handbook §8, §11).
  *
  * @param order which end it begins at: the camera, so that the sensor is covered soonest, or the telescope, or with
  *   sub-assemblies
- * @param facts of the train, where they were reckoned already
+ * @param facts of the train, where they were calculated already
  */
 export function assemblySheet(train: Train, order: AssemblyOrder = 'camera', facts = new Facts(train)): AssemblyStep[] {
   const { elements } = train;
+  const { joints } = facts;
+  const { tasks, own } = tasksOf(train, joints, order);
+  // Screws that wait for each other are an error of the train: it is told by its check, and they keep their place here.
+  const ordered = inOrderOf(tasks, precedencesOf(train, joints));
+  const byTask = new Map(joints.map((joint) => [taskOf.joint(joint), joint]));
   const last = elements.length - 1;
   /** A camera's sensor is behind glass, and calipers end at its flange. */
   const lastMeasured = elements.findLastIndex((element) => !isShim(element) && !isCamera(element));
-  const steps: Omit<AssemblyStep, 'n'>[] = [];
-  const loaded = new Set<string>();
-  const load = (element: Element | undefined): void => {
-    const step = element && !loaded.has(element.id) ? loading(train, element) : undefined;
-    if (!step) return;
-    loaded.add(element!.id);
-    steps.push(step);
-  };
+  const steps: Step[] = [];
   const seen = new Set<string>();
   /** What has to come into hand for a joint: parts that do not stand there yet, and its shims. */
   const inHand = (parts: readonly (Element | undefined)[], { shimElements }: Joint): string[] => {
@@ -309,29 +411,28 @@ export function assemblySheet(train: Train, order: AssemblyOrder = 'camera', fac
     return added;
   };
   const closed = new Set<Joint>();
-  for (const joint of inOrder(facts.joints, order)) {
+  for (const task of ordered.tasks) {
+    const joint = byTask.get(task);
+    if (!joint) {
+      steps.push(own.get(task)!);
+      continue;
+    }
     const { skyIndex, cameraIndex, skyId, cameraId } = joint;
     const [sky, camera] = [elements[skyIndex], elements[cameraIndex]!];
     const [hand, fixed] = order === 'camera' ? [sky, camera] : [camera, sky];
-    if (order === 'parts') load(sky);
-    load(hand);
     const seal = sealOf(train, joint);
     if (joint.open) {
       const gap = [sky, camera].find((element) => element?.kind === 'gap');
       // A place that is open has two joints, and is told once.
       const parts = gap ? inHand([gap], joint) : [];
       if (gap && parts.length === 0) continue;
-      steps.push({
-        do: `${gap ? `“${gap.name}” is` : 'This place is'} still empty: find its rings first.`,
-        parts,
-        joint: cameraId,
-        tools: [],
-        cautions: ['It counts no length until then.'],
-        measure: null,
-        ask: [],
-        key: cameraId,
-        seal
-      });
+      steps.push(
+        step(cameraId, seal, `${gap ? `“${gap.name}” is` : 'This place is'} still empty: find its rings first.`, {
+          parts,
+          joint: cameraId,
+          cautions: ['It counts no length until then.']
+        })
+      );
       continue;
     }
     const { words, tools, cautions } = closing(
@@ -341,40 +442,44 @@ export function assemblySheet(train: Train, order: AssemblyOrder = 'camera', fac
       fixed?.name ?? train.host.name
     );
     closed.add(joint);
-    const [first, end] = runAround(facts.joints, closed, joint);
+    const [first, end] = runAround(joints, closed, joint);
     // A corrector's own length is nobody's business: what is measured begins behind it.
     const from = order === 'camera' ? Math.max(0, first) : Math.max(0, facts.ledger.datum.index + 1, first);
     const measure = skyId === HOST ? null : measured(facts, from, Math.min(end, lastMeasured));
     const turns = joint.pair?.thread && (engagement(joint.pair, joint.apartMm) ?? Infinity) / joint.pair.thread.pitchMm;
     const parts = inHand([fixed, hand], joint);
     const fresh = [fixed, hand].filter((element) => element && parts.includes(element.id));
-    steps.push({
-      do: [
-        `${[words, ...beside(joint, camera)].join(', ')}.`,
-        ...afterwards(camera, hand),
-        ...fresh.flatMap(cableWords)
-      ].join(' '),
-      parts,
-      joint: cameraId,
-      tools: [...new Set([...tools, ...(measure ? [CALIPERS] : [])])],
-      cautions: [
-        ...new Set([
-          ...(cameraIndex === last ? [CAUTIONS.openSensor] : []),
-          ...(cameraIndex === last && holdsBy(joint.sky, joint.camera) === 'bolts' ? [CAUTIONS.plateOverSensor] : []),
-          ...cautions,
-          ...(turns !== undefined && turns < GOOD_TURNS
-            ? [`Only ${turns.toFixed(1)} turns of thread hold here: do not force it.`]
-            : []),
-          ...(seatOf(camera)?.cautions ?? []),
-          ...fresh.flatMap(ownCautions),
-          ...(skyId === HOST ? [CAUTIONS.lockAxis, CAUTIONS.sun] : [])
-        ])
-      ],
-      measure,
-      ask: threadsToMeasure(joint),
-      key: cameraId,
-      seal
-    });
+    steps.push(
+      step(
+        cameraId,
+        seal,
+        [`${[words, ...beside(joint, camera)].join(', ')}.`, ...afterwards(camera), ...fresh.flatMap(cableWords)].join(
+          ' '
+        ),
+        {
+          parts,
+          joint: cameraId,
+          tools: [...new Set([...tools, ...(measure ? [CALIPERS] : [])])],
+          cautions: [
+            ...new Set([
+              ...(cameraIndex === last ? [CAUTIONS.openSensor] : []),
+              ...(cameraIndex === last && holdsBy(joint.sky, joint.camera) === 'bolts'
+                ? [CAUTIONS.plateOverSensor]
+                : []),
+              ...cautions,
+              ...(turns !== undefined && turns < GOOD_TURNS
+                ? [`Only ${turns.toFixed(1)} turns of thread hold here: do not force it.`]
+                : []),
+              ...(seatOf(camera)?.cautions ?? []),
+              ...fresh.flatMap(ownCautions),
+              ...(skyId === HOST ? [CAUTIONS.lockAxis, CAUTIONS.sun] : [])
+            ])
+          ],
+          measure,
+          ask: threadsToMeasure(joint)
+        }
+      )
+    );
   }
-  return steps.map((step, index) => ({ n: index + 1, ...step }));
+  return steps.map((made, index) => ({ n: index + 1, ...made }));
 }

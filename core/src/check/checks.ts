@@ -18,6 +18,7 @@ import { mating } from './mating.ts';
 import { focuserBehind, partOrder } from './partOrder.ts';
 import { reachesFocus } from './reachesFocus.ts';
 import { sagCheck } from './sag.ts';
+import { screws } from './screws.ts';
 import { seat } from './seat.ts';
 import { turning } from './turning.ts';
 import { uncertain } from './uncertain.ts';
@@ -31,6 +32,7 @@ export const CHECKS: readonly Check[] = [
   engagementCheck,
   glassReach,
   seat,
+  screws,
   turning,
   backFocus,
   infinity,
