@@ -122,7 +122,13 @@ export function findText(
       ? 'Searched completely: nothing better within these limits.'
       : `Not searched completely: the best of ${ranked} stacks that were ranked.`,
     ...unmet.map((because) => `Nothing inside the tolerance keeps to this: ${because}.`),
-    ...(advice.length === 0 ? [] : ['', 'What would help:', ...advice.map(({ message }) => `  ${message}`)]),
+    ...(advice.length === 0
+      ? []
+      : [
+          '',
+          advice[0]!.kind === 'improve' ? 'Better at no cost:' : 'What would help:',
+          ...advice.map(({ message }) => `  ${message}`)
+        ]),
     ...(errors.length === 0 ? [] : ['', 'Not mended by any stack:', ...errors.map(({ say }) => `  ${say('mm')}`)]),
     ''
   ].join('\n');

@@ -1,5 +1,6 @@
 import {
   explain,
+  filledInWords,
   formatLength,
   nextStep,
   plainMm,
@@ -53,6 +54,12 @@ const LEVEL_WORDS: Readonly<Record<Finding['level'], string>> = {
 };
 
 const share = (of: number): string => `${(of * 100).toFixed(0)} %`;
+
+/** What light, guiding, load and focus are judged of, where the train has gaps. */
+function filledText({ facts }: Assessment): string[] {
+  const rests = filledInWords(facts, 'mm');
+  return rests === undefined ? [] : ['', `${rests[0]!.toUpperCase()}${rests.slice(1)}:`];
+}
 
 /** What reaches the sensor, in two lines. */
 function lightText({ facts, report: { light } }: Assessment): string[] {
@@ -156,6 +163,7 @@ export function ledgerText(assessment: Assessment): string {
               : row(`${slot}  ${name}`, requiredMm, residualInWords(residualMm))
           )
         ]),
+    ...filledText(assessment),
     ...lightText(assessment),
     ...guideText(assessment),
     ...loadText(assessment),

@@ -1,9 +1,19 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { ringDrawing, profileOf, writeDxf, writeStl, writeSvg } from '../src/drawing/index.ts';
-import { readDrawer } from '../src/drawer/index.ts';
-import { adviseOn, filledTrain, findStacks, ringFor, type RingSpec } from '../src/finder/index.ts';
-import { apply, assess, checkTrain, mate, readTrain, type Train } from '../src/index.ts';
+import { readDrawer, type Part } from '../src/drawer/index.ts';
+import { adviseOn, filledTrain, findStacks, ringFor, type FindOptions, type RingSpec } from '../src/finder/index.ts';
+import {
+  apply,
+  assess,
+  checkTrain,
+  mate,
+  nextStep,
+  readTrain,
+  type BodyElement,
+  type Element,
+  type Train
+} from '../src/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
@@ -255,5 +265,82 @@ describe('the drawing of a ring', () => {
     });
     expect(Math.abs(volume)).toBeCloseTo(Math.abs(turned), -2);
     expect(volume).toBeGreaterThan(0);
+  });
+});
+
+describe('what is advised where nothing fits, and where nothing has to be done', () => {
+  const gap: Element = { id: 'gap', kind: 'gap', name: 'gap' };
+  const m48 = { sky: female('M48x0.75'), camera: male('M48x0.75') } as Partial<BodyElement>;
+  const options = (parts: Part[]): FindOptions => ({ parts, maxPieces: 4 });
+  const advised = (made: Train, parts: Part[] = []) => adviseOn(made, options(parts), findStacks(made, options(parts)));
+
+  it('a neighbour of the gap made as much longer as is missing, its faces kept (handbook §4)', () => {
+    const made = train([
+      corrector({ backFocusMm: 55 }, { camera: male('M48x0.75') }),
+      part('adapter', 18, m48),
+      gap,
+      camera(30, { sky: female('M48x0.75') as never })
+    ]);
+    const longer = advised(made).find(({ kind }) => kind === 'longer-part')!;
+    expect(longer.message).toBe('Have adapter made 7.00 mm longer: 25.00 mm with the same faces.');
+    const after = assess(apply(made, longer.operation));
+    expect(after.ledger.residualMm).toBeCloseTo(0, 9);
+    expect(after.errors).toEqual([]);
+    expect(after.train.elements.find(({ id }) => id === 'adapter')).toMatchObject({ sky: m48.sky, camera: m48.camera });
+  });
+
+  it('the lens adapter that is missing, by its two faces and its length (handbook §4)', () => {
+    const bayonet = (gender: 'male' | 'female') => ({ bayonet: 'dslr-44.0', gender }) as const;
+    const lens = {
+      ...train([gap, camera(36.5, { sky: female('M42x0.75') as never })]),
+      host: {
+        name: 'lens',
+        kind: 'camera-lens',
+        apertureMm: 67.5,
+        focalLengthMm: 135,
+        camera: bayonet('female'),
+        corrector: { backFocusMm: 44, toleranceMm: 0.05 }
+      }
+    } as Train;
+    const [advice] = advised(lens).filter(({ kind }) => kind === 'lens-adapter');
+    expect(advice!.message).toBe('The adapter is missing: bayonet dslr-44.0 male to M42×0.75 male 5, 7.50 mm long.');
+    expect(assess(apply(lens, advice!.operation)).isGood).toBe(true);
+  });
+
+  const closed = (lengthMm: number, more: Partial<BodyElement> = {}): Train =>
+    train([
+      corrector({ backFocusMm: 55, toleranceMm: 0.3 }, { sky: male('M63x1', 5), camera: male('M48x0.75') }),
+      part('spacer', lengthMm, { ...m48, ...more }),
+      camera(17.5, { sky: female('M48x0.75') as never })
+    ]);
+
+  it('a free dial that lands nearer is offered to a train within tolerance, as the next step too', () => {
+    const made = closed(37, { kind: 'variable-spacer', adjust: { minMm: 0, maxMm: 2, setMm: 0.3 } });
+    const [advice] = advised(made);
+    expect(advice).toMatchObject({
+      kind: 'improve',
+      message: 'Set spacer to 0.50 mm: exact in place of 0.20 mm short.'
+    });
+    const step = nextStep(assess(made));
+    expect(step.sentence).toBe('Nothing is left to do here. With spacer at 0.50 mm it is exact.');
+    expect(assess(apply(made, step.operation!)).ledger.residualMm).toBeCloseTo(0, 9);
+    expect(advised(closed(37, { adjust: { minMm: 0, maxMm: 2, setMm: 0.5 } }))).toEqual([]);
+  });
+
+  it('a shim that is owned, and one part for two', () => {
+    const shims = drawer({ partId: 'S2', kind: 'shim', lengthMm: 0.2, clearMm: 48.5 });
+    const [shim] = advised(closed(37.3), shims);
+    expect(shim).toMatchObject({ kind: 'improve', message: expect.stringContaining('Put S2 between') as string });
+    expect(assess(apply(closed(37.3), shim!.operation)).ledger.residualMm).toBeCloseTo(0, 9);
+    const two = train([
+      corrector({ backFocusMm: 55, toleranceMm: 0.3 }, { camera: male('M48x0.75') }),
+      part('a', 20, m48),
+      part('b', 17.5, m48),
+      camera(17.5, { sky: female('M48x0.75') as never })
+    ]);
+    const [one] = advised(two, drawer({ partId: 'R37', lengthMm: 37.5 }));
+    expect(one).toMatchObject({ kind: 'improve', message: 'Exchange a and b for R37; one joint less.' });
+    // Not where it would have to be bought.
+    expect(advised(two, drawer({ partId: 'R37', lengthMm: 37.5, owned: false }))).toEqual([]);
   });
 });

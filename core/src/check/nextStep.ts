@@ -1,5 +1,7 @@
 import type { Operation } from '../train/operations.ts';
-import type { LengthUnit } from '../why/wording.ts';
+import { dialAnswer, dialOperation } from '../length/dial.ts';
+import { nameOf } from '../train/model.ts';
+import { formatLength, residualInWords, type LengthUnit } from '../why/wording.ts';
 import { placeId, type Finding } from './finding.ts';
 import { lengthInWords } from './length.ts';
 import { remediesOf, type Remedy } from './remedies.ts';
@@ -54,6 +56,26 @@ function lengthStep(assessment: Assessment, finding: Finding, unit: LengthUnit):
   return known;
 }
 
+/** A dial that would bring a train within its tolerance nearer still: quietly, since nothing has to be done. */
+function free({ train, ledger, verdict, facts }: Assessment, unit: LengthUnit): NextStep | undefined {
+  const best = verdict === 'on-spec' ? dialAnswer(train, ledger) : null;
+  const dial =
+    best && facts.dials.find(({ id, kind }) => id === best.id && (kind === 'lock-ring') === (best.lockRing === true));
+  const residualMm = ledger.residualMm ?? 0;
+  if (!best || dial?.kind !== 'marked' || Math.abs(best.missMm) > Math.abs(residualMm) - LEAST_GAIN_MM)
+    return undefined;
+  const lands = residualInWords(best.missMm, unit);
+  return {
+    sentence: `Nothing is left to do here. With ${nameOf(train, dial.id)} at ${formatLength(best.setMm, unit)} it is ${lands}.`,
+    action: `Set it to ${formatLength(best.setMm, unit)}`,
+    operation: dialOperation(dial, best.setMm),
+    at: dial.id
+  };
+}
+
+/** Nearer by less than this is not worth a turn of the hand, mm. */
+const LEAST_GAIN_MM = 0.01;
+
 /** The most useful single thing to do next: mend an error, turn a dial, take a nose off, add or remove length. */
 export function nextStep(assessment: Assessment, unit: LengthUnit = 'mm'): NextStep {
   const { findings, verdict } = assessment;
@@ -80,5 +102,5 @@ export function nextStep(assessment: Assessment, unit: LengthUnit = 'mm'): NextS
   if (verdict === 'free') {
     return { sentence: 'Any length that reaches focus will do.' };
   }
-  return { sentence: 'Nothing is left to do here.' };
+  return free(assessment, unit) ?? { sentence: 'Nothing is left to do here.' };
 }

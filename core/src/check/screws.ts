@@ -7,7 +7,7 @@ import { atElement, type Check, type Finding } from './finding.ts';
 export const circleInWords = (train: Train, circle: readonly Precedence[]): string =>
   listed(
     circle.flatMap(({ because }) =>
-      because ? [`the screws at ${nameOf(train, because.id)}, covered by ${nameOf(train, because.hiddenBy)}`] : []
+      because ? [`the screws at ${nameOf(train, because.id)} (covered by ${nameOf(train, because.hiddenBy)})`] : []
     )
   );
 

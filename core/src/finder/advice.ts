@@ -5,7 +5,9 @@ import { glassShift } from '../length/glass.ts';
 import { effectiveFocalRatio } from '../length/backFocus.ts';
 import { jointName, type Joint } from '../joint/joints.ts';
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
-import { formatLength } from '../why/wording.ts';
+import { counterpart, portInWords } from '../joint/mate.ts';
+import { dialAnswer, dialOperation } from '../length/dial.ts';
+import { formatLength, residualInWords } from '../why/wording.ts';
 import { apply, type Operation } from '../train/operations.ts';
 import { readTrain } from '../train/read.ts';
 import {
@@ -14,6 +16,7 @@ import {
   glassOf,
   isBody,
   isCamera,
+  isShim,
   isSolid,
   lengthOf,
   nameOf,
@@ -21,15 +24,26 @@ import {
   standingIn,
   type BodyElement,
   type Element,
+  type Port,
   type Train
 } from '../train/model.ts';
 import { findStacks, type FindOptions, type FindResult } from './find.ts';
 import { ringFor, type RingSpec } from './ring.ts';
-import { fillOperation, filledTrain, type Solution } from './solution.ts';
+import { RING_PART_ID, fillOperation, filledTrain, type Solution } from './solution.ts';
 
 /** A single change that lets the finder succeed where it did not (handbook §4, last paragraph). */
 export interface Advice {
-  kind: 'insert' | 'leave-out' | 'exchange' | 'exchange-holder' | 'order-ring' | 'move-filter';
+  kind:
+    | 'insert'
+    | 'leave-out'
+    | 'exchange'
+    | 'exchange-holder'
+    | 'longer-part'
+    | 'lens-adapter'
+    | 'order-ring'
+    | 'move-filter'
+    /** Of a train that is within its tolerance already: nearer, or with fewer joints, for nothing. */
+    | 'improve';
   message: string;
   /** Length the change itself gives, before the gaps are filled, mm; negative takes away. */
   gainMm: number;
@@ -217,15 +231,90 @@ function filterMoves(train: Train, counted: readonly Element[]): Trial[] {
   });
 }
 
+/** Neighbours of a train's gaps that only take up length, made as much longer as is missing, their faces kept. */
+function longerParts(train: Train, { residualMm, datum }: Ledger): Trial[] {
+  const { elements } = train;
+  const missingMm = -(residualMm ?? 0);
+  const gaps = elements.flatMap((element, index) => (element.kind === 'gap' && index > datum.index ? [index] : []));
+  if (missingMm <= 0 || gaps.length === 0) return [];
+  const beside = [...new Set(gaps.flatMap((index) => [index - 1, index + 1]))].filter((index) => index > datum.index);
+  return beside.flatMap((index): Trial[] => {
+    const element = elements[index];
+    if (!element || !isExchangeable(element)) return [];
+    const {
+      partId: _part,
+      copy: _copy,
+      measured: _measured,
+      ...rest
+    } = element as BodyElement & Record<string, unknown>;
+    const lengthMm = Number((lengthOf(element) + missingMm).toFixed(2));
+    return [
+      {
+        kind: 'longer-part',
+        gainMm: missingMm,
+        operation: {
+          op: 'batch',
+          operations: [
+            { op: 'replace', id: element.id, element: { ...(rest as BodyElement), lengthMm } },
+            ...gaps.map((gap): Operation => ({ op: 'remove', id: elements[gap]!.id }))
+          ]
+        },
+        sentence: () =>
+          `Have ${element.name} made ${formatLength(missingMm)} longer: ${formatLength(lengthMm)} with the same faces.`
+      }
+    ];
+  });
+}
+
+/** Whether a face is a bayonet, which no workshop turns. */
+const isBayonet = (port: Port | undefined): boolean => port !== undefined && 'bayonet' in port;
+
+/** The adapter that is missing where a gap begins or ends at a bayonet: its two faces and its length. */
+function lensAdapter(train: Train, { joints, residualMm }: Ledger, supply: FindOptions): Advice | undefined {
+  const gaps = train.elements.filter(({ kind }) => kind === 'gap');
+  const [gap] = gaps;
+  const lengthMm = Number((-(residualMm ?? 0)).toFixed(2));
+  if (gaps.length !== 1 || !gap || lengthMm <= 0) return undefined;
+  const above = joints.find(({ cameraId }) => cameraId === gap.id)?.sky;
+  const below = joints.find(({ skyId }) => skyId === gap.id)?.camera;
+  if (!above || !below || (!isBayonet(above) && !isBayonet(below))) return undefined;
+  const [sky, camera] = [counterpart(above), counterpart(below)];
+  const words = `${portInWords(sky)} to ${portInWords(camera)}`;
+  const part: Part = {
+    partId: RING_PART_ID,
+    element: { id: RING_PART_ID, kind: 'bayonet-adapter', name: `Adapter ${words}`, lengthMm, sky, camera },
+    quantity: 1,
+    owned: false,
+    location: '',
+    state: 'spare',
+    measurements: []
+  };
+  const [solution] = findStacks(train, {
+    ...supply,
+    parts: [part],
+    pinned: [RING_PART_ID],
+    limit: 1,
+    maxPieces: 1
+  }).solutions;
+  if (!solution?.inTolerance) return undefined;
+  return {
+    kind: 'lens-adapter',
+    message: `The adapter is missing: ${words}, ${formatLength(lengthMm)} long.`,
+    gainMm: lengthMm,
+    solution,
+    operation: fillOperation(train, solution)
+  };
+}
+
 /** Tries a change: the stack it leads to, where that is inside the tolerance and every joint closes. */
-function tried(train: Train, trial: Trial, options: FindOptions): Advice | undefined {
+function tried(train: Train, trial: Trial, options: FindOptions, maxPieces = TRIAL_PIECES): Advice | undefined {
   const changed = readTrain(apply(train, trial.operation));
   if (!changed.ok) return undefined;
   const { solutions } = findStacks(changed.document, {
-    ...options,
     prefer: 'fewest',
+    ...(trial.kind === 'improve' ? options : { ...options, prefer: 'fewest' as const }),
     limit: 1,
-    maxPieces: TRIAL_PIECES
+    maxPieces
   });
   const [solution] = solutions;
   if (!solution?.inTolerance) return undefined;
@@ -265,8 +354,81 @@ const RANK: Readonly<Record<Advice['kind'], number>> = {
   exchange: 2,
   'exchange-holder': 3,
   'order-ring': 4,
-  'move-filter': 5
+  'longer-part': 5,
+  'lens-adapter': 6,
+  'move-filter': 7,
+  improve: 8
 };
+
+/** Nearer by less than this is not worth a turn of the hand, mm. */
+const LEAST_GAIN_MM = 0.01;
+
+/** Shims tried in one joint. */
+const MOST_SHIMS = 2;
+
+/**
+ * What makes a train that is within its tolerance better for nothing: a dial that lands nearer, shims that are owned, one
+ * part in place of two. Each is tried: it stays within tolerance, adds no error, and is nearer or has fewer joints.
+ */
+function improvementsOf(train: Train, options: FindOptions): Advice[] {
+  const before = assess(train);
+  const { ledger, facts } = before;
+  const { residualMm } = ledger;
+  if (before.verdict !== 'on-spec' || residualMm === null || train.elements.some(({ kind }) => kind === 'gap'))
+    return [];
+  const { onProgress: _onProgress, pinned: _pinned, ...supply } = options;
+  const found: Advice[] = [];
+  const nearer = (afterMm: number | null): boolean =>
+    afterMm !== null && Math.abs(afterMm) < Math.abs(residualMm) - LEAST_GAIN_MM;
+  const landing = ({ residualMm: afterMm }: Solution): string =>
+    afterMm === null ? '' : `: ${residualInWords(afterMm)} in place of ${residualInWords(residualMm)}`;
+
+  const dial = dialAnswer(train, ledger);
+  const turned =
+    dial && facts.dials.find(({ id, kind }) => id === dial.id && (kind === 'lock-ring') === (dial.lockRing === true));
+  if (dial && turned && turned.kind !== 'focuser' && nearer(dial.missMm)) {
+    const operation = dialOperation(turned, dial.setMm);
+    const trial: Trial = {
+      kind: 'improve',
+      gainMm: dial.setMm - turned.setMm,
+      operation,
+      sentence: (solution) =>
+        `Set ${nameOf(train, turned.id)}${turned.kind === 'lock-ring' ? '’s lock ring' : ''} to ${formatLength(dial.setMm)}${landing(solution)}.`
+    };
+    const advice = tried(train, trial, { ...supply, parts: [] });
+    if (advice && nearer(advice.solution.residualMm)) found.push(advice);
+  }
+
+  const shims = supply.parts.filter(({ element, owned }) => isShim(element) && owned);
+  if (shims.length > 0 && residualMm < 0) {
+    for (const opened of openedJoints(train, ledger)) {
+      const trial: Trial = {
+        kind: 'improve',
+        gainMm: 0,
+        operation: opened.operation,
+        sentence: (solution) =>
+          `Put ${placedNames(solution)} between ${nameOf(train, opened.joint.skyId)} and ${nameOf(train, opened.joint.cameraId)}${landing(solution)}.`
+      };
+      const advice = tried(train, trial, { ...supply, parts: shims, prefer: 'closest' }, MOST_SHIMS);
+      if (advice && advice.solution.pieces > 0 && nearer(advice.solution.residualMm)) {
+        found.push(advice);
+        break;
+      }
+    }
+  }
+
+  const counted = train.elements.slice(ledger.datum.index + 1);
+  for (const trial of exchanges(train, counted)) {
+    const taken = trial.operation.op === 'batch' ? trial.operation.operations.length - 1 : 0;
+    if (taken < 2) continue;
+    const advice = tried(train, { ...trial, kind: 'improve' }, supply);
+    if (advice && advice.solution.buys === 0 && advice.solution.pieces < taken) {
+      found.push(advice);
+      break;
+    }
+  }
+  return withoutRepeats(train, found).slice(0, MOST_ADVICE);
+}
 
 /**
  * What single change would let a train close that the finder could not: open a joint of a train that is short for
@@ -275,10 +437,12 @@ const RANK: Readonly<Record<Advice['kind'], number>> = {
  * stack it leads to comes along as its proof.
  *
  * @param result what the finder gave for the same train and options
- * @returns the easiest first; empty where a stack inside the tolerance was found, or nothing is asked for
+ * @returns the easiest first; what makes it better for nothing where a stack inside the tolerance was found, or nothing
+ *   where nothing is asked for
  */
 export function adviseOn(train: Train, options: FindOptions, result: FindResult): Advice[] {
-  if (result.solutions.some(({ inTolerance }) => inTolerance) || result.target.missingMm === null) return [];
+  if (result.target.missingMm === null) return [];
+  if (result.solutions.some(({ inTolerance }) => inTolerance)) return improvementsOf(train, options);
   const ledger = ledgerOf(train);
   const counted = train.elements.slice(ledger.datum.index + 1);
   const opened = openedJoints(train, ledger);
@@ -286,9 +450,12 @@ export function adviseOn(train: Train, options: FindOptions, result: FindResult)
   const trials = [
     ...ringTrials(train, opened, counted),
     ...holderExchanges(train, counted, supply),
+    ...longerParts(train, ledger),
     ...filterMoves(train, counted)
   ];
   const found = trials.flatMap((trial) => tried(train, trial, supply) ?? []);
+  const adapter = lensAdapter(train, ledger, supply);
+  if (adapter) found.push(adapter);
   const ring = orderedRing(train, opened, supply);
   if (ring) found.push(ring);
   found.sort(
