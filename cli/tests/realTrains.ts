@@ -317,5 +317,137 @@ export const REAL_TRAINS: readonly Train[] = [
         }
       ]
     }
-  )
+  ),
+  make('27 back focus from a last surface of unknown depth', refractor, [
+    correctorPart('Flattener', { backFocusMm: 55, datum: 'last-surface', toleranceMm: 0.3, flattensField: true }),
+    ring(37.5),
+    cameraPart('Cooled camera', 17.5)
+  ]),
+  make('28 a ring that sinks into a bore of unknown depth', refractor, [
+    correctorPart('Flattener', { backFocusMm: 55, toleranceMm: 0.3, flattensField: true }),
+    body('adapter', 'Bored adapter', 30, { sky: female(M48), camera: { thread: M48, gender: 'female' }, outerMm: 60 }),
+    body('spacer', 'Inner ring', 8, { sky: male(M48, 8, { shoulder: false }), camera: female(M42) }),
+    cameraPart('Cooled camera', 17.5, { sky: male(M42, 3.5), outerMm: 78 })
+  ]),
+  make('29 a gap that must hold a drawer', refractor, [
+    correctorPart('Flattener', { backFocusMm: 55, toleranceMm: 0.3, flattensField: true }),
+    gap({ name: 'Filter drawer to come', minMm: 15 }),
+    ring(37.5),
+    cameraPart('Cooled camera', 17.5)
+  ]),
+  make('30 two rings side by side in one bore', refractor, [
+    correctorPart('Flattener', { backFocusMm: 55, toleranceMm: 0.3, flattensField: true }),
+    body('adapter', 'Bored adapter', 37.5, { sky: female(M48), camera: female(M48, 8), outerMm: 60 }),
+    body('spacer', 'Inner ring A', 4, { sky: male(M48, 4, { shoulder: false }), camera: female(M42, 3.5) }),
+    body('spacer', 'Inner ring B', 4, { sky: male(M48, 4, { shoulder: false }), camera: female(M42, 3.5) }),
+    cameraPart('Cooled camera', 17.5, { sky: male(M42, 3), outerMm: 78 })
+  ]),
+  make('31 a wide camera over a ring deep in its bore', refractor, [
+    correctorPart('Flattener', { backFocusMm: 55, toleranceMm: 0.3, flattensField: true }),
+    body('adapter', 'Bored adapter', 37.5, { sky: female(M48), camera: female(M48, 8), outerMm: 60 }),
+    body('spacer', 'Inner ring', 4, { sky: male(M48, 4, { shoulder: false }), camera: female(M42, 3.5) }),
+    cameraPart('Cooled camera', 17.5, { sky: male(M42, 3), outerMm: 78 })
+  ]),
+  make('32 a Schmidt-Cassegrain, reducer, full frame', schmidt, [
+    correctorPart(
+      'Reducer',
+      { backFocusMm: 105, magnification: 0.7, toleranceMm: 1, flattensField: true },
+      { clearMm: 46 }
+    ),
+    body('extension-tube', 'Adapter 67.5', 67.5, { sky: female(M48), camera: male(M48), clearMm: 46 }),
+    wheel([2, 2, 2, 2], { clearMm: 46, glass: wheelSlots([2, 2, 2, 2]).map((plate) => ({ ...plate, clearMm: 46 })) }),
+    cameraPart('Full-frame camera', 17.5, { sensor: { widthMm: 36, heightMm: 24, pixelUm: 3.76 } })
+  ]),
+  make('33 a filter that is not pushed home', refractor, [
+    correctorPart('Flattener', { backFocusMm: 55, toleranceMm: 0.5, flattensField: true }),
+    body('filter-drawer', 'Filter drawer', 37.5, {
+      sky: female(M48),
+      camera: male(M48),
+      glass: [{ name: 'Luminance', thicknessMm: 2, clearMm: 34, decentreMm: [3, 2] }]
+    }),
+    cameraPart('Cooled camera', 17.5)
+  ]),
+  make('34 filters of which only the format is stated', refractor, [
+    correctorPart('Flattener', { backFocusMm: 55, toleranceMm: 0.5, flattensField: true }),
+    wheel([2, 2, 2], { lengthMm: 37.5, holder: { slots: 5, format: '36 mm' } }),
+    cameraPart('Cooled camera', 17.5)
+  ]),
+  make('35 a guider behind a gap', refractor, [
+    correctorPart('Flattener', { backFocusMm: 66, toleranceMm: 0.3, flattensField: true }),
+    gap(),
+    body('off-axis-guider', 'Guider', 16, {
+      sky: female(M48),
+      camera: male(M48),
+      pickoff: {
+        fromSkyMm: 4,
+        sideMm: 8,
+        innerEdgeMm: 18,
+        guideFocus: { minMm: 25, maxMm: 40 },
+        guideCamera: { name: 'Guide camera', flangeMm: 12.5 }
+      }
+    }),
+    gap({ id: 'rings-2', name: 'Rings behind the guider', maxMm: 10 }),
+    cameraPart('Cooled camera', 17.5)
+  ]),
+  make('36 a colour camera whose clear filter passes infrared', newtonian, [
+    correctorPart('Coma corrector', { backFocusMm: 55, toleranceMm: 0.5 }),
+    wheel([2, 2], {
+      lengthMm: 37.5,
+      glass: [
+        { slot: 1, name: 'UV/IR cut', thicknessMm: 2, clearMm: 46, blocksInfrared: true },
+        { slot: 2, name: 'Clear', thicknessMm: 2, clearMm: 46, blocksInfrared: false }
+      ]
+    }),
+    cameraPart('Colour camera', 17.5, {
+      sensor: { widthMm: 23.4, heightMm: 15.6, pixelUm: 3.8, colour: true },
+      glass: [{ name: 'window', thicknessMm: 2, blocksInfrared: false }]
+    })
+  ]),
+  make('37 a lens whose sensor stands too near', { ...lens, nearLimitMm: 900 }, [
+    body('bayonet-adapter', 'Adapter', 26, { sky: bayonet('dslr-44.0', 'male'), camera: male(M48), toleranceMm: 0.02 }),
+    cameraPart('Cooled camera', 17.5)
+  ]),
+  make(
+    '38 a focuser that carries too much',
+    { ...refractor, focuser: { maxLoadKg: 1, travelMm: 80, focusFromRackedInMm: 170 } },
+    [
+      correctorPart('Flattener', { backFocusMm: 55, toleranceMm: 0.3, flattensField: true }, { massG: 450 }),
+      ring(37.5, { massG: 120 }),
+      cameraPart('Cooled camera', 17.5, { massG: 750 })
+    ]
+  ),
+  make('39 host and reducer state different back focuses', { ...schmidt, corrector: { backFocusMm: 127 } }, [
+    correctorPart('Reducer', { backFocusMm: 105, magnification: 0.7, toleranceMm: 1, flattensField: true }),
+    ring(87.5),
+    cameraPart('Cooled camera', 17.5)
+  ]),
+  make('40 a reducer of which nobody says whether it flattens', { ...schmidt, flatField: true }, [
+    correctorPart('Reducer', { backFocusMm: 105, magnification: 0.7, toleranceMm: 1 }),
+    ring(87.5),
+    cameraPart('Cooled camera', 17.5)
+  ]),
+  make('41 within tolerance, and a dial that would land exactly', refractor, [
+    correctorPart(
+      'Flattener',
+      { backFocusMm: 55, toleranceMm: 0.3, flattensField: true },
+      { adjust: { minMm: 0, maxMm: 5, setMm: 0.2, stepMm: 0.1 } }
+    ),
+    ring(37.1),
+    cameraPart('Cooled camera', 17.5)
+  ]),
+  make('42 screws that wait for each other', refractor, [
+    correctorPart('Flattener', { backFocusMm: 55, toleranceMm: 0.3, flattensField: true }),
+    ring(10),
+    body('adapter', 'Front plate', 10, {
+      sky: female(M48),
+      camera: male(M48),
+      seat: { fasteners: [{ thread: 'M3', count: 3, hiddenBy: 'rear-plate' }] }
+    }),
+    body('adapter', 'Rear plate', 17.5, {
+      sky: female(M48),
+      camera: male(M48),
+      seat: { fasteners: [{ thread: 'M3', count: 3, hiddenBy: 'ring-10' }] }
+    }),
+    cameraPart('Cooled camera', 17.5)
+  ])
 ];

@@ -39,8 +39,8 @@ function offsetUnknown(ledger: Ledger): Finding | undefined {
     fill: ['corrector'],
     say: () =>
       tip
-        ? 'Back focus not known: it is measured from the thread tip. State the length of the male thread.'
-        : 'Back focus not known: it is measured from the last lens surface. State how deep that lies inside the shoulder.'
+        ? 'The back focus is measured from the thread tip: state the length of the male thread.'
+        : 'The back focus is measured from the last lens surface: state how deep that lies inside the shoulder.'
   };
 }
 

@@ -1,12 +1,11 @@
 import type { Light } from '../light/light.ts';
 import { formatLength, type LengthUnit } from '../why/wording.ts';
 
-/** What is assumed of the pupil, with its range, in words; empty where nothing is. */
-export function pupilInWords({ pupilRangeMm }: Light, unit: LengthUnit): string {
-  if (!pupilRangeMm) return '';
-  const [near, far] = pupilRangeMm.map((mm) =>
-    mm === null ? undefined : formatLength(mm, unit, unit === 'mm' ? 0 : 2)
+/** What is assumed of the host's exit pupil, with its range, in words; empty where nothing is. */
+export function pupilInWords({ hostPupil: { rangeMm } }: Light, unit: LengthUnit): string {
+  if (!rangeMm) return '';
+  const [near, far] = rangeMm.map((mm) =>
+    Number.isFinite(mm) ? formatLength(mm, unit, unit === 'mm' ? 0 : 2) : 'telecentric'
   );
-  const range = near && far ? (near === far ? near : `${near} to ${far}`) : `${near ?? far} to telecentric`;
-  return `exit pupil assumed ${range} ahead of the sensor`;
+  return `exit pupil assumed ${near === far ? near! : `${near} to ${far}`} ahead of the host’s focus`;
 }

@@ -60,7 +60,7 @@ function seatUnknown(train: Train, joint: Joint): Finding | undefined {
     level: 'not-known',
     place: atJoint(joint),
     say: () =>
-      `${jointName(train, joint)}: a ring without a shoulder sinks to the bottom of its bore. State how deep the bore of ${nameOf(train, boreOwner(joint))} is: until then the length is not known.`
+      `${jointName(train, joint)}: a ring without a shoulder sinks to the bottom of its bore. State how deep the bore of ${nameOf(train, boreOwner(joint))} is: counted as 0 mm until then.`
   };
 }
 

@@ -14,8 +14,8 @@ const OF_WORDS: Readonly<Record<Exclude<Doubt['of'], 'thread'>, string>> = {
   length: '',
   shims: 'loose shim under ',
   group: 'measured together from ',
-  opening: 'opening measured before ',
-  recess: 'recess measured of ',
+  opening: 'opening before ',
+  recess: 'recess of ',
   'back-focus': 'back focus of ',
   glass: 'thickness of the glass in '
 };

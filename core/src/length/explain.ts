@@ -37,6 +37,9 @@ function jointSource(ledger: Ledger, id: string): Source {
   const joint = ledger.joints.find(({ cameraId }) => cameraId === id);
   if (!joint) return said('joint');
   if (joint.stated) return said('opening as measured');
+  if (joint.rimMm > 0 && !joint.byThread) {
+    return (unit) => `stands on the rim of the bore, ${formatLength(joint.rimMm, unit)} from the ring in it`;
+  }
   const held = engagement(joint.pair, joint.apartMm);
   const threads = [joint.sky, joint.camera].filter((port) => port !== undefined).map(portInWords);
   return (unit) =>

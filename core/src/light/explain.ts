@@ -26,14 +26,14 @@ function cornerExplanation(train: Train, light: Light): Explanation {
         `${formatLength(clearMm, unit)} clear, ${formatLength(neededMm, unit)} needed ${formatLength(zMm, unit)} before the focus`
     });
   }
-  const range = light.pupilRangeMm;
+  const range = light.hostPupil.rangeMm;
   if (range) {
     const [least, most] = light.cornerRange;
     lines.push({
       label: 'exit pupil assumed',
       quantity: percent(0),
       source: (unit) =>
-        `${range.map((mm) => (mm === null ? 'telecentric' : formatLength(mm, unit, 0))).join(' to ')} ahead of the sensor: ${(least * 100).toFixed(0)} to ${(most * 100).toFixed(0)} % over that range`
+        `${range.map((mm) => (Number.isFinite(mm) ? formatLength(mm, unit, unit === 'mm' ? 0 : 2) : 'telecentric')).join(' to ')} ahead of the host’s focus: ${(least * 100).toFixed(0)} to ${(most * 100).toFixed(0)} % over that range`
     });
   }
   const shared = corner - left;

@@ -31,6 +31,8 @@ const stack: Solution = {
   dials: [],
   strain: 0,
   orders: 1,
+  assumed: { tolerance: false, lengths: false },
+  brightest: null,
   probability: 1,
   inTolerance: true,
   cornerLight: null,

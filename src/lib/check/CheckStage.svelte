@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { checkup, snapshotFindings, type Finding } from '@lodestone/core';
+  import { checkup, filledInWords, snapshotFindings, type Finding } from '@lodestone/core';
   import Face from '$lib/face/Face.svelte';
   import { FACE_LAYERS } from '$lib/face/faceView.svelte.ts';
   import FramingBehind from '$lib/face/FramingBehind.svelte';
@@ -9,6 +9,7 @@
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
@@ -29,6 +30,7 @@
 
   const train = useTrain();
   const drawer = useDrawer();
+  const display = useDisplay();
   const frame = new Frame();
   const { view, zoom, why, tell } = frame;
   const stage = new CheckView();
@@ -65,6 +67,9 @@
       finding
     }))
   ]);
+  /** What these panels rest on where the train has gaps. */
+  const rests = $derived(filledInWords(train.assessment.facts, display.unit));
+  const JUDGED_FILLED: ReadonlySet<string> = new Set(['light', 'guide', 'framing', 'load']);
   const title = $derived(stage.panel === 'part' ? (element?.name ?? train.document.host.name) : stage.panel);
 
   function show({ place }: Finding) {
@@ -168,6 +173,9 @@
         >
       {/each}
     </div>
+    {#if rests !== undefined && JUDGED_FILLED.has(stage.panel)}
+      <p class="text-muted mb-2 text-xs" data-once-filled>{rests[0]!.toUpperCase()}{rests.slice(1)}.</p>
+    {/if}
     {#if stage.panel === 'light'}
       <LightPanel view={stage.face} layers={stage.layers} />
     {:else if stage.panel === 'guide'}

@@ -7,6 +7,7 @@
     formatFor,
     fieldOfView,
     scaleOf,
+    pupilInWords,
     type Comparison
   } from '@lodestone/core';
   import type { FaceView } from '$lib/face/faceView.svelte.ts';
@@ -74,6 +75,7 @@
     return light.magnification ? [asItIs, alone] : [asItIs];
   });
   const slots = $derived(light?.slots ?? []);
+  const pupil = $derived(light ? pupilInWords(light, display.unit) : '');
   /** A second of arc of drift is what people think of. */
   const DRIFT_ARCSEC = 1;
 </script>
@@ -132,15 +134,20 @@
       </label>
     {/if}
   </div>
+  {#if pupil !== ''}
+    <p class="text-muted mt-2 text-xs" data-pupil-assumed>
+      {pupil[0]!.toUpperCase()}{pupil.slice(1)}: the corners get {share(light.cornerRange[0])} to {share(
+        light.cornerRange[1]
+      )} over that range. State it on the telescope to be sure.
+    </p>
+  {/if}
   {#if light.filter}
     {@const format = formatFor(light.filter.smallestClearMm)}
     <p class="mt-2 text-xs">
       A filter of {display.length(light.filter.smallestClearMm, 1)} clear keeps the corners above {share(
         light.wanted
-      )}{format ? ` (${format.name} does)` : ', more than any usual format'}, or this one within {display.length(
-        light.filter.farthestZMm,
-        1
-      )} of the sensor.
+      )}{format ? ` (${format.name} does)` : ', more than any usual format'}{#if light.filter.farthestZMm !== null}, or
+        this one within {display.length(light.filter.farthestZMm, 1)} of the sensor{/if}.
     </p>
   {/if}
   {#if slots.length > 1}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { clashesOf, faceOf, type FaceOpening } from '@lodestone/core';
+  import { clashesOf, faceOf, filledInWords, type FaceOpening } from '@lodestone/core';
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -30,6 +30,8 @@
 
   const { facts } = $derived(train.assessment);
   const face = $derived(faceOf(facts));
+  /** What the face rests on where the train has gaps: it shows the filled train. */
+  const rests = $derived(filledInWords(facts, display.unit));
 
   /** Room outside the ring for its figures, px. */
   const RING_PX = 22;
@@ -301,6 +303,9 @@
           {/each}
         </g>
       {/if}
+      {#if rests !== undefined && face}
+        <text class="rests" x="0" y={(heightPx - TOP_PX) / 2 - 6} text-anchor="middle" data-once-filled>{rests}</text>
+      {/if}
     </svg>
     {#if view.has('light') && view.compared}
       <PlacedSlider
@@ -326,6 +331,10 @@
 </div>
 
 <style>
+  .rests {
+    fill: var(--color-base-content);
+    font-size: 11px;
+  }
   [role='option']:focus {
     outline: none;
   }

@@ -38,7 +38,10 @@
 
   const budget = $derived(train.assessment.facts.focus);
   const finding = $derived(train.assessment.findings.find(({ code }) => code.startsWith('focus-')));
-  const isOpen = $derived(train.document.elements.some(({ kind }) => kind === 'gap'));
+  /** Nobody knows what goes into a gap, and so nothing is known of the focus. */
+  const isOpen = $derived(
+    train.document.elements.some(({ kind }) => kind === 'gap') && train.assessment.facts.filled === undefined
+  );
   const ways = $derived(
     budget && !isOpen && drawer.everRead && budget.report.verdict !== 'reaches'
       ? tubeWays(train.document, budget, drawer.free(train.id))
@@ -198,7 +201,7 @@
         {budget === undefined
           ? 'Nothing is stated of this telescope’s focus'
           : isOpen
-            ? 'A place stands open still'
+            ? 'Focus not known: a gap is still empty'
             : budget.report.verdict === 'reaches'
               ? 'It reaches focus'
               : budget.report.verdict === 'unknown'
@@ -208,7 +211,7 @@
     </div>
     <p class="mt-1" data-focus-says>
       {isOpen
-        ? 'Where focus falls can be told once the train is closed: fill it under Build.'
+        ? 'Fill the gap under Build first.'
         : (finding?.say(display.unit) ??
           'State its travel and where it comes to focus, or only its travel and try: what you see bounds it.')}
     </p>

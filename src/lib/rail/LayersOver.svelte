@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { nameOf } from '@lodestone/core';
+  import { filledInWords, nameOf } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import type { ScaleLinear } from 'd3-scale';
@@ -18,6 +18,7 @@
   const display = useDisplay();
 
   const { facts } = $derived(train.assessment);
+  const rests = $derived(filledInWords(facts, display.unit));
   const halfMm = $derived(facts.light?.halfDiagonalMm ?? 0);
   const fieldMm = $derived(layers.share * halfMm);
   const shapes = $derived(layers.on.flatMap((layer) => layer.shapes(facts, fieldMm)));
@@ -55,6 +56,10 @@
     >
   {/each}
 </g>
+{#if layers.on.length > 0 && rests !== undefined}
+  <!-- What is drawn is the filled train; the rail shows its gaps closed. -->
+  <text class="word" x="8" y="16" data-once-filled>{layers.on.map(({ title }) => title).join(', ')}: {rests}</text>
+{/if}
 {#if layers.has('light') && facts.light}
   <g class="pointer-events-none" aria-hidden="true">
     <circle class="knob" cx={pointX} cy={pointY} r={layers.held ? 7 : 5.5} />

@@ -159,7 +159,10 @@
     };
   });
   const isCorrectorSaid = $derived(
-    corrector !== undefined || lensBackFocus !== undefined || draft.corrector !== undefined || draft.host?.corrector !== undefined
+    corrector !== undefined ||
+      lensBackFocus !== undefined ||
+      draft.corrector !== undefined ||
+      draft.host?.corrector !== undefined
   );
 
   // The camera: picked, or its flange distance.
