@@ -44,7 +44,8 @@ const lines = files.flatMap((file) =>
   readFileSync(join(root, file), 'utf8')
     .split('\n')
     .flatMap((text, index) =>
-      /[<>=!&|?+\-*/%]|true|false|\d/.test(text) && !/^\s*(\*|\/\/|\/\*|import|export (type|\{)|type |interface )/.test(text)
+      /[<>=!&|?+\-*/%]|true|false|\d/.test(text) &&
+      !/^\s*(\*|\/\/|\/\*|import|export (type|\{)|type |interface )/.test(text)
         ? [`${file}:${index + 1}-${index + 1}`]
         : []
     )
@@ -93,4 +94,6 @@ for (const [file, { mutants }] of Object.entries(told)) {
 }
 const killed = (tally.Killed ?? 0) + (tally.Timeout ?? 0);
 const all = killed + (tally.Survived ?? 0) + (tally.NoCoverage ?? 0);
-console.log(`${killed} of ${all} killed, ${((100 * killed) / Math.max(1, all)).toFixed(1)} % (${JSON.stringify(tally)})`);
+console.log(
+  `${killed} of ${all} killed, ${((100 * killed) / Math.max(1, all)).toFixed(1)} % (${JSON.stringify(tally)})`
+);

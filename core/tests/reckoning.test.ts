@@ -85,7 +85,7 @@ function seatsOf(elements: Train['elements']): Stands[] {
     const goesIn = shoulder === false && narrow;
     const long = union || goesIn ? 0 : Math.max(0, tip - hole);
     let opening: number;
-    let bottoms = false;
+    let bottoms: boolean;
     let sinks = false;
     let onRim = false;
     if (deep > 0 && shoulder === false) {
@@ -211,7 +211,6 @@ function reckon({ host, elements, glassRule, groups }: Train): Reckoned {
       else alternatives.set(plate.slot, adds);
     }
     designSlot ??= body.designSlot;
-    const above = elements[AT + index] as BodyElement;
     const at = AT + 1 + index;
     const [from, to] = groupAt ?? [-1, -1];
     const inside = at >= from! && at <= to!;

@@ -98,6 +98,11 @@ export class Facts {
     return (this.#doubts ??= doubtsOf(this.train, this.ledger));
   }
 
+  /** A gap that has to hold something is empty. */
+  get hasEmptyPlace(): boolean {
+    return this.train.elements.some((element) => element.kind === 'gap' && (element.minMm ?? 0) > 0);
+  }
+
   /** Whether the tolerance of the back focus, or that of a length, is assumed: then nothing about it is certain. */
   get assumed(): { tolerance: boolean; lengths: boolean } {
     return {

@@ -112,6 +112,16 @@ export const length: Check = {
     const { residualMm, required, datum } = facts.ledger;
     const verdict = verdictOf(residualMm, required.toleranceMm);
     if (residualMm === null || required.toleranceMm === null) return [];
+    if (verdict === 'on-spec' && facts.hasEmptyPlace) {
+      return [
+        {
+          code: 'length',
+          level: 'not-known',
+          place: atElement(datum.id),
+          say: () => 'Length not known: a gap that has to hold something is empty.'
+        }
+      ];
+    }
     return [
       {
         code: 'length',

@@ -64,7 +64,7 @@ export class Assessment {
     const { ledger } = this.facts;
     const { residualMm, required, datumUnknown, depthsUnknown } = ledger;
     const verdict = verdictOf(residualMm, required.toleranceMm);
-    this.hasEmptyPlace = train.elements.some((element) => element.kind === 'gap' && (element.minMm ?? 0) > 0);
+    this.hasEmptyPlace = this.facts.hasEmptyPlace;
     this.missing =
       datumUnknown || isBackFocusUnknown(ledger)
         ? 'back-focus'

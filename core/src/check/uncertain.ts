@@ -23,7 +23,7 @@ export const uncertain: Check = {
       const next = best
         ? ` Measure ${best.of === 'thread' ? 'the ' : ''}${doubtName(train, best)} next: ${(best.share * 100).toFixed(0)} % of what is not known, and ±${formatLength(best.halfWidth95Mm, unit)} is left.`
         : ' Every part is measured as well as calipers can.';
-      return `The length is known to ±${formatLength(spread.halfWidth95Mm, unit)} (95 %); it is ${chanceWithinInWords(chance ?? 0, facts.assumed)}.${next}`;
+      return `The length is known to ±${formatLength(spread.halfWidth95Mm, unit)} (95 %); ${facts.hasEmptyPlace ? 'how likely it is within tolerance is not known while a gap is empty' : `it is ${chanceWithinInWords(chance ?? 0, facts.assumed)}`}.${next}`;
     };
     return [
       {

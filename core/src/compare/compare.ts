@@ -4,7 +4,7 @@ import { holdsBy } from '../joint/clocking.ts';
 import { balanceOf } from '../load/balance.ts';
 import { isSolid, nameOf, partIdsOf, seatOf, type Train } from '../train/model.ts';
 import { assess, type Assessment } from '../check/report.ts';
-import { listedBriefly, residualInWords, verdictInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
+import { listedBriefly, residualInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
 import { quantityInWords, type Quantity } from '../why/quantity.ts';
 
 /** One train as it is laid beside others. */

@@ -1,10 +1,4 @@
-import {
-  addedErrors,
-  changed,
-  type Assessment,
-  type LengthUnit,
-  type Operation
-} from '@lodestone/core';
+import { addedErrors, changed, type Assessment, type LengthUnit, type Operation } from '@lodestone/core';
 
 /** What a change would come to, before it is made. */
 export interface Foreseen {

@@ -34,7 +34,7 @@
 
 <ul class="grid gap-0">
   {#each shelves as { train, assessment, layout } (train.id)}
-    {@const { verdict, residualMm, problems } = assessment.report}
+    {@const { verdict, problems } = assessment.report}
     {@const faults = problems.filter(({ severity }) => severity === 'error').length}
     <li class="shelf border-line border-b py-4" data-train={train.document.name}>
       <div class="min-w-0">

@@ -1,13 +1,4 @@
-import {
-  assess,
-  chanceInWords,
-  formatLength,
-  isSolid,
-  nameOf,
-  residualInWords,
-  verdictInWords,
-  type Train
-} from '@lodestone/core';
+import { assess, formatLength, isSolid, nameOf, type Train } from '@lodestone/core';
 import type { BuildRecord } from '../../api/records.ts';
 import { Page } from './page.ts';
 import { drawTrain } from './trainPdf.ts';
