@@ -66,7 +66,7 @@ const config = {
   timeoutMS: 20_000,
   reporters: ['clear-text', 'json'],
   jsonReporter: { fileName: report },
-  ignorePatterns: ['build', '.svelte-kit', 'docs', 'e2e', 'demo/screens'],
+  ignorePatterns: ['build', 'docs', 'e2e', 'demo/screens'],
   tempDirName: 'stryker-tmp',
   allowEmpty: true
 };

@@ -16,14 +16,14 @@ const FAR = 6;
 const NARROW = 1 / 60;
 
 /** So many of the widest rectangular parts are taken as they are; what is left of more is as good as normal. */
-const MOST_RECTANGLES = 16;
+const MOST_RECTANGLES = 8;
 
 /** Variance that is rounding of a difference, mm²: of a hair under a nanometre. */
 const NANOMETRE_SQUARED = 1e-12;
 
 /** Terms of the series: no more are taken, and none smaller than this. */
 const MOST_TERMS = 800;
-const LEAST_TERM = 1e-8;
+const LEAST_TERM = 1e-6;
 
 /** Fourier series of the density over one period, which holds all of it. */
 interface Series {

@@ -142,17 +142,23 @@ function placesOf({ elements }: Train, nested: ReadonlySet<number>): Place[] {
   let sky: SeatedElement | undefined;
   let skyIndex = -1;
   let shimElements: ShimElement[] = [];
-  elements.forEach((element, cameraIndex) => {
+  for (let cameraIndex = 0; cameraIndex < elements.length; cameraIndex++) {
+    const element = elements[cameraIndex]!;
     if (!isSeated(element)) {
       shimElements.push(element);
-      return;
+      continue;
     }
-    if (nested.has(cameraIndex)) return;
+    if (nested.has(cameraIndex)) continue;
     places.push({ sky, skyIndex, element, cameraIndex, shimElements });
-    [sky, skyIndex, shimElements] = [element, cameraIndex, []];
-  });
+    sky = element;
+    skyIndex = cameraIndex;
+    shimElements = [];
+  }
   return places;
 }
+
+const isShoulderless = (port: Port | undefined): boolean =>
+  port !== undefined && 'thread' in port && port.shoulder === false;
 
 function joined({ host }: Train, place: Place, into?: InBore): Joint {
   const { sky, skyIndex, element, cameraIndex, shimElements } = place;
@@ -160,10 +166,11 @@ function joined({ host }: Train, place: Place, into?: InBore): Joint {
   const above: Port | undefined = into?.above ?? (sky === undefined ? host.camera : cameraPort(sky));
   const below: Port | undefined = into?.below ?? skyPort(element);
   const seat = seatOf(element);
-  const shimsMm =
-    shimElements.reduce((sum, shim) => sum + lengthOf(shim), 0) +
-    (seat?.shimsMm ?? []).reduce((sum, thickness) => sum + thickness, 0);
-  const bodies = (): Bodies => ({ skyMm: sky && bodyWidth(sky), cameraMm: bodyWidth(element) });
+  let shimsMm = 0;
+  for (const shim of shimElements) shimsMm += lengthOf(shim);
+  for (const thickness of seat?.shimsMm ?? []) shimsMm += thickness;
+  const sinks = isShoulderless(above) || isShoulderless(below);
+  const bodies = sinks ? (): Bodies => ({ skyMm: sky && bodyWidth(sky), cameraMm: bodyWidth(element) }) : undefined;
   const pair = open ? undefined : threadPair(above, below, bodies);
   const rimMm = into?.rimMm ?? 0;
   const bottomingMm = bottoming(pair);
@@ -200,13 +207,19 @@ function joined({ host }: Train, place: Place, into?: InBore): Joint {
   };
 }
 
+const NOTHING: ReadonlySet<number> = new Set();
+
 /** Every joint of a train, from the host to the camera. Shims lie in the joint of their nearest neighbours. */
 export function jointsOf(train: Train): Joint[] {
-  const nested = new Set(nestedIn(train).map(({ index }) => index));
-  const places = placesOf(train, nested);
+  const inner = nestedIn(train);
+  const places = placesOf(train, inner.length === 0 ? NOTHING : new Set(inner.map(({ index }) => index)));
   const joints = places.map((place) => joined(train, place));
-  seatInBores(train, places, joints, 'camera');
-  seatInBores(train, places, joints, 'sky');
+  // Asked for every stack the finder finds: most trains have no ring that sinks, and no bore that goes through.
+  if (joints.some(({ pair }) => pair?.sinks)) {
+    seatInBores(train, places, joints, 'camera');
+    seatInBores(train, places, joints, 'sky');
+  }
+  if (!joints.some(({ pair }) => pair?.female.through)) return joints;
   joints.forEach((joint, at) => {
     const meetingMm = meetingInBore(joints[at - 1], joint.pair, places[at]!.sky);
     if (meetingMm > joint.bottomingMm && !joint.open) {
