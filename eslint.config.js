@@ -14,7 +14,9 @@ export default ts.config(
       '.svelte-kit/',
       '.svelte-kit-test/',
       'test-results/',
-      'playwright-report/'
+      'playwright-report/',
+      'stryker-tmp/',
+      'reports/'
     ]
   },
   js.configs.recommended,

@@ -64,9 +64,10 @@ const config = {
   coverageAnalysis: 'perTest',
   concurrency: 2,
   timeoutMS: 20_000,
-  reporters: ['clear-text', 'json'],
+  reporters: ['progress-append-only', 'json'],
   jsonReporter: { fileName: report },
-  ignorePatterns: ['build', 'docs', 'e2e', 'demo/screens'],
+  // Types are read through what `svelte-kit sync` wrote, which the runner would leave behind.
+  ignorePatterns: ['!.svelte-kit', '!.svelte-kit/**', 'build', 'docs', 'e2e', 'demo/screens'],
   tempDirName: 'stryker-tmp',
   allowEmpty: true
 };
