@@ -78,6 +78,14 @@ describe('errors drawn at random', () => {
     expect(drawErrors(readings, COUNT, 11).standardMm).toBeCloseTo(0.0693, 3);
   });
 
+  it('that only part of is the instrument’s: the rest of each reading is its own (JCGM 100 §5.2)', () => {
+    const shared = { instrument: 'calipers', halfWidthMm: 0.03 };
+    const readings = Array.from({ length: 4 }, () => error('normal', 0.08, { standardMm: 0.04, shared }));
+    const own = 4 * (0.04 ** 2 - 0.03 ** 2 / 3);
+    const together = (4 * 0.03) ** 2 / 3;
+    expect(drawErrors(readings, COUNT, 13).standardMm).toBeCloseTo(Math.sqrt(own + together), 3);
+  });
+
   it('agree with the convolution, whatever the parts', () => {
     const any = fc.array(
       fc.record({

@@ -1,6 +1,15 @@
 import jstat from 'jstat';
 import { describe, expect, it } from 'vitest';
-import { Spread, assess, chanceInWords, checkTrain, narrowings, normalCdf, type Doubt } from '../src/index.ts';
+import {
+  Spread,
+  assess,
+  chanceInWords,
+  chanceWithinInWords,
+  checkTrain,
+  narrowings,
+  normalCdf,
+  type Doubt
+} from '../src/index.ts';
 import { coverageFactor } from '../src/drawer/index.ts';
 import { seeded } from '../bench/drawers.ts';
 import { camera, corrector, part, train } from './trains.ts';
@@ -177,6 +186,26 @@ describe('how a sum of errors spreads', () => {
     expect(chanceInWords(0.9995)).toBe('more than 99 % likely');
     expect(chanceInWords(1)).toBe('certainly');
     expect(chanceInWords(0.976)).toBe('98 % likely');
+  });
+
+  it.each([
+    [0, 'certainly not within tolerance'],
+    [0.009, 'less than 1 % likely within tolerance'],
+    [0.011, '1 % likely within tolerance'],
+    [0.989, '99 % likely within tolerance'],
+    [0.991, 'more than 99 % likely within tolerance'],
+    [1, 'certainly within tolerance']
+  ])('%s is %s', (chance, words) => {
+    expect(chanceWithinInWords(chance)).toBe(words);
+  });
+
+  it.each([
+    [true, false, 1, 'more than 99 % likely within the assumed tolerance'],
+    [false, true, 1, 'more than 99 % likely within tolerance'],
+    [true, true, 0, 'less than 1 % likely within the assumed tolerance'],
+    [true, false, 0.5, '50 % likely within the assumed tolerance']
+  ])('where tolerance (%s) or lengths (%s) are assumed nothing is certain: %s', (tolerance, lengths, chance, words) => {
+    expect(chanceWithinInWords(chance, { tolerance, lengths })).toBe(words);
   });
 });
 

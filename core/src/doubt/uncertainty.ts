@@ -49,7 +49,6 @@ export function chanceWithinInWords(
   chance: number,
   assumed: { tolerance: boolean; lengths: boolean } = { tolerance: false, lengths: false }
 ): string {
-  const isCertain = chance === 1 || chance === 0;
   const sure = assumed.tolerance || assumed.lengths ? Math.min(0.999, Math.max(0.001, chance)) : chance;
-  return `${chanceInWords(isCertain ? sure : chance)} within ${assumed.tolerance ? 'the assumed tolerance' : 'tolerance'}`;
+  return `${chanceInWords(sure)} within ${assumed.tolerance ? 'the assumed tolerance' : 'tolerance'}`;
 }
