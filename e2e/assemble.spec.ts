@@ -23,6 +23,8 @@ test('a train is put together step by step, with readings, a reload and a second
   const { id } = await toAssemble(page);
   await expect(step(page)).toContainText('Put the filters into Harnwick five-slot wheel: 1 Luminance, 2 Red');
   await done(page).click();
+  await expect(step(page)).toContainText('Close Harnwick five-slot wheel');
+  await done(page).click();
   await expect(step(page)).toContainText('Screw Harnwick five-slot wheel and Harnwick mono');
   await expect(page.getByRole('list', { name: 'Cautions' })).toContainText('The sensor is open');
   // A reading counts at once.
@@ -41,16 +43,16 @@ test('a train is put together step by step, with readings, a reload and a second
   await expect(page.locator('[data-doubted]')).toHaveCount(0);
   await expect(page.locator('[data-measure]')).toContainText('was read as 39.19 mm');
   await page.reload();
-  await expect(page.getByRole('heading', { name: '2 of 7 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '3 of 9 done' })).toBeVisible();
   await expect(step(page)).toContainText('Fenlark large off-axis guider');
   const other = await otherBrowser(page);
   await other.goto(`/trains/${id}/assemble`);
   await done(other).click();
-  await expect(page.getByRole('heading', { name: '3 of 7 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '4 of 9 done' })).toBeVisible();
   // Without the network it goes on, and finds its way later.
   await page.context().setOffline(true);
   await done(page).click();
-  await expect(page.getByRole('heading', { name: '4 of 7 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '5 of 9 done' })).toBeVisible();
   await page.context().setOffline(false);
   await expect
     .poll(async () => {
@@ -61,8 +63,8 @@ test('a train is put together step by step, with readings, a reload and a second
       expect(Object.keys(assembly?.seconds ?? {}).sort()).toEqual(Object.keys(assembly?.steps ?? {}).sort());
       return Object.keys(assembly?.steps ?? {}).sort();
     })
-    .toEqual(['camera', 'fill wheel', 'guider', 'wheel']);
-  for (let rest = 0; rest < 3; rest++) await done(page).click();
+    .toEqual(['camera', 'close wheel', 'fill wheel', 'guider', 'wheel']);
+  for (let rest = 0; rest < 4; rest++) await done(page).click();
   await expect(page.getByText('Everything is put together.')).toBeVisible();
   const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
   expect(overflow).toBeLessThanOrEqual(0);
@@ -126,8 +128,8 @@ test('before the last joint the sheet says which shims of the drawer land the se
 
 test('a joint that was changed since is to be closed again, and only that', async ({ page }) => {
   const { id } = await toAssemble(page);
-  for (let each = 0; each < 3; each++) await done(page).click();
-  await expect(page.getByRole('heading', { name: '3 of 7 done' })).toBeVisible();
+  for (let each = 0; each < 4; each++) await done(page).click();
+  await expect(page.getByRole('heading', { name: '4 of 9 done' })).toBeVisible();
   const { revision, document } = await stored(page, id);
   const elements = document.elements.map((element) =>
     element.id === 'wheel' ? { ...element, seat: { shimsMm: [0.1] } } : element
@@ -136,7 +138,7 @@ test('a joint that was changed since is to be closed again, and only that', asyn
     data: { saveId: randomUUID(), basedOn: revision.number, document: { ...document, elements } }
   });
   expect(saved.ok()).toBe(true);
-  await expect(page.getByRole('heading', { name: '2 of 7 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '3 of 9 done' })).toBeVisible();
   await expect(step(page)).toContainText('with a shim of 0.10 mm between');
   await expect(page.locator('[aria-label="Step in hand"]')).toContainText('changed since it was done');
 });
@@ -158,11 +160,11 @@ test('by night no pixel of the sheet is green or blue', async ({ page, context, 
 test('steps are walked by keys, done and undone, from either end', async ({ page }) => {
   await toAssemble(page);
   await page.keyboard.press('x');
-  await expect(page.getByRole('heading', { name: '1 of 7 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '1 of 9 done' })).toBeVisible();
   await page.keyboard.press('q');
   await expect(done(page)).toContainText('Not done after all');
   await page.keyboard.press('x');
-  await expect(page.getByRole('heading', { name: '0 of 7 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '0 of 9 done' })).toBeVisible();
   await page.keyboard.press('j');
   await expect(page.locator('#rail-joint-camera')).toHaveAttribute('aria-selected', 'true');
   await page.getByRole('button', { name: 'from the telescope' }).click();
