@@ -51,6 +51,17 @@ const errorsOf = (made: Train): string[] =>
     .sort();
 
 describe('rings without a shoulder in a bore 8 mm deep', () => {
+  it('a body is never narrower than its own threads, whatever its outer diameter is told as', () => {
+    const behind = (outerMm: number | undefined) =>
+      bored(
+        [ring('a'), part('b', 10, { sky: male(M42, 7), camera: male('M54x0.75'), outerMm })],
+        female('M54x0.75'),
+        65
+      );
+    expect(checkTrain(behind(30))).toEqual(checkTrain(behind(54)));
+    expect(checkTrain(behind(30)).actual.totalMm).toBe(65);
+  });
+
   it('two of 4 mm are flush, side by side, each screwed into the bore (handbook §3)', () => {
     const made = bored([ring('a'), ring('b')], M42_MALE);
     expect(checkTrain(made)).toMatchObject({ actual: { totalMm: 55 }, residualMm: 0, verdict: 'on-spec' });

@@ -75,15 +75,15 @@ export interface Bore {
 }
 
 /**
- * How wide a part's body is, mm: its outer diameter where that is stated, else at least the larger of its own threads
- * (handbook §3); undefined where neither is known.
+ * How wide a part's body is, mm: its outer diameter where that is stated, and never less than the larger of its own
+ * threads (handbook §3); undefined where neither is known.
  */
 export function bodyWidth(element: Element): number | undefined {
-  if (isSolid(element) && element.outerMm !== undefined) return element.outerMm;
+  const outerMm = isSolid(element) ? element.outerMm : undefined;
   const threads = [skyPort(element), cameraPort(element)].flatMap((port) =>
     port && 'thread' in port ? (parseThread(port.thread)?.diameterMm ?? []) : []
   );
-  return threads.length === 0 ? undefined : Math.max(...threads);
+  return outerMm === undefined && threads.length === 0 ? undefined : Math.max(outerMm ?? 0, ...threads);
 }
 
 /** A part screwed into the inner thread of its neighbour's face: it adds no length. */
