@@ -42,6 +42,7 @@ describe('the light layer', () => {
     const points = pointsOf(cone!);
     // It comes to a point on the sensor.
     const tips = points.filter(([along]) => Math.abs(along - facts.axis.sensorMm) < 1e-5);
+    expect(tips).toHaveLength(2);
     for (const [, across] of tips) expect(across).toBeCloseTo(heightMm, 6);
     for (const [along] of points) {
       const across = points.filter(([other]) => other === along).map(([, at]) => at);
@@ -57,6 +58,14 @@ describe('the light layer', () => {
       (along) => coneAt(along < 0 ? light.ahead.beam : light.beam, [0, 0], light.zOf(along, along < 0)).radius
     );
     expect(before).toBeCloseTo(after!, 3);
+  });
+
+  it('comes to the sensor of a train with a gap too: it is the filled train’s, drawn where the rail has it', () => {
+    const open = assess(read('heron.json')).facts;
+    const [cone] = lightLayer.shapes(open, 0).filter(({ role }) => role === 'cone');
+    const ends = pointsOf(cone!).filter(([along]) => Math.abs(along - open.axis.sensorMm) < 1e-5);
+    expect(ends.map(([, across]) => Number(across.toFixed(6)) || 0)).toEqual([0, 0]);
+    expect(open.standing.axis.sensorMm - open.axis.sensorMm).toBeCloseTo(7.681, 2);
   });
 
   it('says what each opening keeps from the point, and nothing of it in the middle', () => {

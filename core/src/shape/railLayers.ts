@@ -61,9 +61,8 @@ function cone({ light, standing: { axis } }: Facts, heightMm: number, role: 'con
     ...(isSplit ? [0] : []),
     ...openings.flatMap(({ alongMm, toMm }) => [alongMm, toMm])
   ];
-  const sorted = [...new Set(places.map((mm) => Number(mm.toFixed(6))))]
-    .filter((mm) => mm >= startMm - 1e-9 && mm <= axis.sensorMm)
-    .sort((a, b) => a - b);
+  const within = places.filter((mm) => mm >= startMm && mm <= axis.sensorMm);
+  const sorted = [...new Set(within.map((mm) => Number(mm.toFixed(6))))].sort((a, b) => a - b);
   const edges = sorted.map((alongMm): { alongMm: number; high: number; low: number } => {
     const isAhead = isSplit && alongMm < -1e-9;
     const [of, field] = isAhead ? [ahead.beam, heightMm * ahead.fieldScale] : [beam, heightMm];

@@ -304,7 +304,7 @@
         </g>
       {/if}
       {#if rests !== undefined && face}
-        <text class="rests" x="0" y={(heightPx - TOP_PX) / 2 - 6} text-anchor="middle" data-once-filled>{rests}</text>
+        <text class="rests" x={10 - widthPx / 2} y={(heightPx - TOP_PX) / 2 - 8} data-once-filled>{rests}</text>
       {/if}
     </svg>
     {#if view.has('light') && view.compared}

@@ -12,8 +12,9 @@
     axisY: number;
     pxAcross: number;
     widthPx: number;
+    heightPx: number;
   }
-  const { layers, x, axisY, pxAcross, widthPx }: Props = $props();
+  const { layers, x, axisY, pxAcross, widthPx, heightPx }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
@@ -58,7 +59,9 @@
 </g>
 {#if layers.on.length > 0 && rests !== undefined}
   <!-- What is drawn is the filled train; the rail shows its gaps closed. -->
-  <text class="word" x="8" y="16" data-once-filled>{layers.on.map(({ title }) => title).join(', ')}: {rests}</text>
+  <text class="word" x="10" y={heightPx - 8} data-once-filled>
+    {layers.on.map(({ title }) => title).join(', ')}: {rests}
+  </text>
 {/if}
 {#if layers.has('light') && facts.light}
   <g class="pointer-events-none" aria-hidden="true">

@@ -335,7 +335,7 @@
       </g>
     {/each}
 
-    {#if layers}<LayersOver {layers} {x} {axisY} {pxAcross} widthPx={view.widthPx} />{/if}
+    {#if layers}<LayersOver {layers} {x} {axisY} {pxAcross} widthPx={view.widthPx} {heightPx} />{/if}
 
     {#if !train.preview}<GapLimits {view} topY={TOP_PX + 4} {axisY} {onrefused} />{/if}
 
