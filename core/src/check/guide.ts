@@ -6,7 +6,7 @@ import { mm, percent } from '../why/quantity.ts';
 import { formatLength, listed } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Proposal } from './finding.ts';
 import { onceFilled } from './onceFilled.ts';
-import { pupilInWords } from './pupil.ts';
+import { pupilInWords } from '../light/pupilWords.ts';
 import { partsAcross, tubesFor } from './otherParts.ts';
 
 const MISSING_WORDS: Readonly<Record<GuideMissing, string>> = {

@@ -12,4 +12,3 @@ export { addedErrors, addsError, changed, remediesOf, type Remedy } from './reme
 export { Assessment, assess, checkDocument, checkTrain, type CheckReport, type ReportedProblem } from './report.ts';
 export { circleInWords } from './screws.ts';
 export { filledInWords } from './onceFilled.ts';
-export { pupilInWords } from './pupil.ts';

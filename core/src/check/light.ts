@@ -7,7 +7,7 @@ import type { Ledger } from '../length/ledger.ts';
 import { formatLength, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Place, type Proposal } from './finding.ts';
 import { onceFilled } from './onceFilled.ts';
-import { pupilInWords } from './pupil.ts';
+import { pupilInWords } from '../light/pupilWords.ts';
 import type { Guide } from '../guide/guide.ts';
 import { shadeProposals } from './guide.ts';
 import { partsAcross, widerParts } from './otherParts.ts';

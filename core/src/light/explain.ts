@@ -3,6 +3,7 @@ import type { Explanation, ExplanationLine } from '../why/explanation.ts';
 import { mm, percent } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
 import type { Light } from './light.ts';
+import { pupilRangeInWords } from './pupilWords.ts';
 
 /** Numbers of the light that can be asked. */
 export type LightSubject = `light.${'corner' | 'magnification'}`;
@@ -33,7 +34,7 @@ function cornerExplanation(train: Train, light: Light): Explanation {
       label: 'exit pupil assumed',
       quantity: percent(0),
       source: (unit) =>
-        `${range.map((mm) => (Number.isFinite(mm) ? formatLength(mm, unit, unit === 'mm' ? 0 : 2) : 'telecentric')).join(' to ')} ahead of the host’s focus: ${(least * 100).toFixed(0)} to ${(most * 100).toFixed(0)} % over that range`
+        `${pupilRangeInWords(range, unit)} ahead of the host’s focus: ${(least * 100).toFixed(0)} to ${(most * 100).toFixed(0)} % over that range`
     });
   }
   const shared = corner - left;

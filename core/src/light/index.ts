@@ -2,6 +2,7 @@
 export * from './beam.ts';
 export { FINE_LINES, illumination, illuminationMap, type Bar, type Hole, type Optics } from './illumination.ts';
 export { FILTER_FORMATS, formatFor, type FilterFormat } from './formats.ts';
+export { pupilInWords } from './pupilWords.ts';
 export {
   Light,
   SAME_SHARE,
