@@ -58,8 +58,16 @@ describe('rings without a shoulder in a bore 8 mm deep', () => {
         female('M54x0.75'),
         65
       );
-    expect(checkTrain(behind(30))).toEqual(checkTrain(behind(54)));
+    const { problems, ...wide } = checkTrain(behind(54));
+    expect(checkTrain(behind(30))).toMatchObject(wide);
+    expect(problems.map(({ code }) => code)).not.toContain('body-narrow');
     expect(checkTrain(behind(30)).actual.totalMm).toBe(65);
+    const told = (outerMm: number) =>
+      assess(behind(outerMm)).findings.flatMap(({ code, say }) => (code === 'body-narrow' ? [say('mm')] : []));
+    expect(told(30)).toEqual([
+      'b is told to be 30.00 mm wide, and carries a thread of 54.00 mm: it is taken to be as wide as that. Correct its outer diameter.'
+    ]);
+    expect(told(54)).toEqual([]);
   });
 
   it('two of 4 mm are flush, side by side, each screwed into the bore (handbook §3)', () => {

@@ -305,3 +305,38 @@ describe('experiments and lists', () => {
     expect(checkTrain(train([corrector({ backFocusMm: 55 }), part('a', 37.5), camera(17.5)])).verdict).toBe('on-spec');
   });
 });
+
+describe('the next spacing to try', () => {
+  it('is the best itself, unless another would narrow the interval by more than a quarter', () => {
+    const tally = { kept: 0, left: 0 };
+    for (let seed = 1; seed <= 3000; seed++) {
+      const { uniform, normal } = dice(seed);
+      const sweep = (spacingMm: number, astigmatismUm: number, standardUm: number): Experiment =>
+        ({ spacingMm, sweep: { astigmatismUm, standardUm } }) as Experiment;
+      const slope = 20 + 40 * uniform();
+      const spread = 0.3 + 10 * uniform();
+      const tried = Array.from({ length: 4 }, () => {
+        const off = spread * (uniform() - 0.5);
+        return sweep(55 + off, slope * off + 2 * normal(), 10);
+      });
+      const { bestMm, nextMm, slopePerMm, model, outliers } = tuneFrom(tried);
+      if (bestMm === null || nextMm === null || model !== 'linear' || outliers.length > 0) continue;
+      // How wide the interval would be with a sweep more, as the line foretells it.
+      const width = (x: number): number => {
+        const interval = tuneFrom([...tried, sweep(x, slopePerMm! * (x - bestMm), 10)]).interval95Mm;
+        return interval ? interval[1] - interval[0] : Infinity;
+      };
+      const [least, most] = [Math.min, Math.max].map((of) => of(...tried.map(({ spacingMm }) => spacingMm)));
+      const steps = [-2, -1, 1, 2].map((by) => Math.max(least! - 3, Math.min(most! + 3, bestMm + by)));
+      const gain = Math.min(...steps.map(width)) / width(bestMm);
+      if (gain > 0.8) {
+        tally.kept++;
+        expect(nextMm).toBeCloseTo(bestMm, 9);
+      } else if (gain < 0.7) {
+        tally.left++;
+        expect(nextMm).not.toBeCloseTo(bestMm, 3);
+      }
+    }
+    expect(Math.min(tally.kept, tally.left)).toBeGreaterThan(5);
+  });
+});

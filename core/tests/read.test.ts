@@ -31,6 +31,7 @@ const mutations: Record<string, [(doc: ReturnType<typeof heron>) => unknown, str
   'no host': [({ host: _, ...rest }) => rest, ''],
   'host without camera face': [({ host: { camera: _, ...host }, ...doc }) => ({ ...doc, host }), '/host'],
   'host of unknown kind': [(doc) => ((doc.host.kind = 'binoculars'), doc), '/host/kind'],
+  'a pupil at the focus': [(doc) => ((doc.host.exitPupilMm = 0), doc), '/host/exitPupilMm'],
   'aperture of zero': [(doc) => ((doc.host.apertureMm = 0), doc), '/host/apertureMm'],
   'focal length as text': [(doc) => ((doc.host.focalLengthMm = '805'), doc), '/host/focalLengthMm'],
   'two ports in one': [

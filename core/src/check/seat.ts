@@ -1,8 +1,9 @@
-import { jointName, type Joint } from '../joint/joints.ts';
+import { bodyWidth, jointName, type Joint } from '../joint/joints.ts';
 import { KINDS, isSolid, lengthOf, nameOf, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
-import { atJoint, ofJoints, type Check, type Finding } from './finding.ts';
+import type { Facts } from './facts.ts';
+import { atElement, atJoint, ofJoints, type Check, type Finding } from './finding.ts';
 
 /** A male that bottoms before the shoulders meet leaves the parts rocking, unless a shim fills the space. */
 function wobble(train: Train, joint: Joint): Finding | undefined {
@@ -50,6 +51,26 @@ function bodyAssumed(train: Train, joint: Joint): Finding | undefined {
     say: () =>
       `${ring.name} is taken to be no wider than its threads, so that it goes into ${nameOf(train, boreOwner(joint))}. State its outer diameter.`
   };
+}
+
+/** A body that is told to be narrower than a thread it carries: what is typed contradicts itself. */
+function narrowBodies({ train }: Facts): Finding[] {
+  return train.elements.flatMap((element): Finding[] => {
+    const outerMm = isSolid(element) ? element.outerMm : undefined;
+    const widthMm = bodyWidth(element);
+    if (outerMm === undefined || widthMm === undefined || widthMm <= outerMm) return [];
+    return [
+      {
+        code: 'body-narrow',
+        level: 'assumed',
+        place: atElement(element.id),
+        fill: ['outerMm'],
+        figure: mm(outerMm),
+        say: (unit) =>
+          `${element.name} is told to be ${formatLength(outerMm, unit)} wide, and carries a thread of ${formatLength(widthMm, unit)}: it is taken to be as wide as that. Correct its outer diameter.`
+      }
+    ];
+  });
 }
 
 /** A ring sinks into a bore whose depth nobody has said. */
@@ -132,6 +153,17 @@ export const seat: Check = {
   title: 'Seats',
   fine: () => 'Every part seats on a shoulder.',
   stage: 'build',
-  codes: ['wobble', 'seat-unknown', 'body-assumed', 'recess-typed', 'recess-impossible', 'opening-impossible'],
-  find: (facts) => ofJoints(facts, wobble, seatUnknown, bodyAssumed, recessTyped, openingImpossible)
+  codes: [
+    'wobble',
+    'seat-unknown',
+    'body-assumed',
+    'body-narrow',
+    'recess-typed',
+    'recess-impossible',
+    'opening-impossible'
+  ],
+  find: (facts) => [
+    ...ofJoints(facts, wobble, seatUnknown, bodyAssumed, recessTyped, openingImpossible),
+    ...narrowBodies(facts)
+  ]
 };

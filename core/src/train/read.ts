@@ -159,6 +159,9 @@ function elementComplaints(root: unknown, element: Element, steps: (string | num
   return found;
 }
 
+/** An exit pupil lies at least so far from the focus, mm (common practice, no source). */
+const LEAST_PUPIL_MM = 1;
+
 /** Ends of what was measured together: each has to have a shoulder that calipers seat on. */
 function groupComplaints(train: Train): Complaint[] {
   return (train.groups ?? []).flatMap((group, index) => {
@@ -213,6 +216,10 @@ function wholeTrainComplaints(train: Train): Complaint[] {
     );
   }
   found.push(...groupComplaints(train));
+  // A pupil in the focus itself lights one point: the beam to every other would lean without bound.
+  if (Math.abs(train.host.exitPupilMm ?? Infinity) < LEAST_PUPIL_MM) {
+    found.push(complaint(train, ['host', 'exitPupilMm'], 'is at the focus: leave it out where it is not known'));
+  }
   found.push(...portComplaints(train, train.host.camera, ['host', 'camera']));
   if (train.host.corrector) found.push(...correctorComplaints(train, train.host.corrector, ['host', 'corrector']));
   return found;
