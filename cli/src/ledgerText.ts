@@ -1,4 +1,5 @@
 import {
+  capitalised,
   explain,
   filledInWords,
   formatLength,
@@ -58,7 +59,7 @@ const share = (of: number): string => `${(of * 100).toFixed(0)} %`;
 /** What light, guiding, load and focus are judged of, where the train has gaps. */
 function filledText({ facts }: Assessment): string[] {
   const rests = filledInWords(facts, 'mm');
-  return rests === undefined ? [] : ['', `${rests[0]!.toUpperCase()}${rests.slice(1)}:`];
+  return rests === undefined ? [] : ['', `${capitalised(rests)}:`];
 }
 
 /** What reaches the sensor, in two lines. */

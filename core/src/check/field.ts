@@ -1,7 +1,7 @@
 import { datumOf, halfDiagonal } from '../length/backFocus.ts';
 import { correctorOf, glassOf, type Element, type Glass, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
-import { formatLength, listedBriefly } from '../why/wording.ts';
+import { capitalised, formatLength, listedBriefly } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Proposal } from './finding.ts';
 
 /** Hosts whose own field curves enough to show on a large sensor; the others differ too much to say. */
@@ -161,7 +161,7 @@ export const infrared: Check = {
       place: atElement(camera.id),
       ...(level === 'warning' ? {} : { fill: ['glass'] }),
       say: () => {
-        const through = which.length === 0 ? '' : `${sentence(listedBriefly(which.map(({ words }) => words)))}: `;
+        const through = which.length === 0 ? '' : `${capitalised(listedBriefly(which.map(({ words }) => words)))}: `;
         return level === 'warning'
           ? `${through === '' ? 'Nothing' : `${through}nothing`} in the beam blocks infrared, and the window of ${camera.name} lets it through: stars will bloat. Put an infrared-blocking filter ${cheapestPlace(train)}.`
           : `${through === '' ? 'Not' : `${through}not`} known whether infrared is blocked: state it of ${[...(which.some(({ blocking }) => blocking === 'unknown') ? ['these filters'] : []), ...(standing === 'unknown' ? [isWindowSaid ? 'the glass that is always in the beam' : `the window of ${camera.name}`] : [])].join(' or ')}. Without a filter that blocks it stars will bloat.`;
@@ -176,5 +176,3 @@ export const infrared: Check = {
     ];
   }
 };
-
-const sentence = (words: string): string => words[0]!.toUpperCase() + words.slice(1);

@@ -4,7 +4,7 @@ import { HOST, glassOf, isBody, isSolid, nameOf, type Train } from '../train/mod
 import type { Facts } from './facts.ts';
 import { mm, percent } from '../why/quantity.ts';
 import type { Ledger } from '../length/ledger.ts';
-import { formatLength, type LengthUnit } from '../why/wording.ts';
+import { capitalised, formatLength, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Place, type Proposal } from './finding.ts';
 import { onceFilled } from './onceFilled.ts';
 import { pupilInWords } from '../light/pupilWords.ts';
@@ -72,11 +72,9 @@ function decentred(train: Train, light: Light, opening: Opening | undefined): Pi
   const named = openingInWords(train, opening);
   return {
     say: (unit) =>
-      `One corner is dark: ${inPercent(light.corner)} of the light, at least ${inPercent(light.wanted)} wanted. ${sentence(named)} stands ${across(offMm, unit)} off the axis; centred, the corner gets ${inPercent(centred)}.`
+      `One corner is dark: ${inPercent(light.corner)} of the light, at least ${inPercent(light.wanted)} wanted. ${capitalised(named)} stands ${across(offMm, unit)} off the axis; centred, the corner gets ${inPercent(centred)}.`
   };
 }
-
-const sentence = (words: string): string => words[0]!.toUpperCase() + words.slice(1);
 
 /** Light that centring has to bring back to be named as the cause, where it does not bring all, share. */
 const LEAST_CENTRING = 0.1;

@@ -1,4 +1,4 @@
-import { formatLength, type LengthUnit } from '../why/wording.ts';
+import { capitalised, formatLength, type LengthUnit } from '../why/wording.ts';
 import type { Facts } from './facts.ts';
 import type { Finding } from './finding.ts';
 
@@ -18,7 +18,7 @@ const PLAIN = /^(The|It|Corner|Whether|At|With|What|Of|Of what|Guide|How|A|An|No
 
 /** Puts what an answer rests on before its sentence. */
 export const onceFilledWords = (rests: string, sentence: string): string =>
-  `${rests[0]!.toUpperCase()}${rests.slice(1)}: ${PLAIN.test(sentence) ? sentence[0]!.toLowerCase() + sentence.slice(1) : sentence}`;
+  `${capitalised(rests)}: ${PLAIN.test(sentence) ? sentence[0]!.toLowerCase() + sentence.slice(1) : sentence}`;
 
 /** Findings of what stands behind a gap: each says that it is judged of the filled train. */
 export function onceFilled(facts: Facts, findings: readonly Finding[]): Finding[] {

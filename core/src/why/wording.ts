@@ -57,6 +57,9 @@ export function verdictInWords(
   return residualInWords(residualMm, unit);
 }
 
+/** Words as a sentence begins. */
+export const capitalised = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
+
 const LIST = new Intl.ListFormat('en');
 
 /** Words in a row as a sentence lists them: `a, b, and c`. */

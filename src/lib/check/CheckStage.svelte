@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { checkup, filledInWords, snapshotFindings, type Finding } from '@lodestone/core';
+  import { capitalised, checkup, filledInWords, snapshotFindings, type Finding } from '@lodestone/core';
   import Face from '$lib/face/Face.svelte';
   import { FACE_LAYERS } from '$lib/face/faceView.svelte.ts';
   import FramingBehind from '$lib/face/FramingBehind.svelte';
@@ -174,7 +174,7 @@
       {/each}
     </div>
     {#if rests !== undefined && JUDGED_FILLED.has(stage.panel)}
-      <p class="text-muted mb-2 text-xs" data-once-filled>{rests[0]!.toUpperCase()}{rests.slice(1)}.</p>
+      <p class="text-muted mb-2 text-xs" data-once-filled>{capitalised(rests)}.</p>
     {/if}
     {#if stage.panel === 'light'}
       <LightPanel view={stage.face} layers={stage.layers} />

@@ -1,5 +1,6 @@
 <script lang="ts">
   import {
+    capitalised,
     DEPTHS,
     FILTER_FORMATS,
     driftPixels,
@@ -136,9 +137,8 @@
   </div>
   {#if pupil !== ''}
     <p class="text-muted mt-2 text-xs" data-pupil-assumed>
-      {pupil[0]!.toUpperCase()}{pupil.slice(1)}: the corners get {share(light.cornerRange[0])} to {share(
-        light.cornerRange[1]
-      )} over that range. State it on the telescope to be sure.
+      {capitalised(pupil)}: the corners get {share(light.cornerRange[0])} to {share(light.cornerRange[1])} over that range.
+      State it on the telescope to be sure.
     </p>
   {/if}
   {#if light.filter}

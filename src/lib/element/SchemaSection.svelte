@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { fieldOf, type SolidElement } from '@lodestone/core';
+  import { capitalised, fieldOf, type SolidElement } from '@lodestone/core';
   import { useEditing } from './editing.ts';
   import Field from './Field.svelte';
   import Section from './Section.svelte';
@@ -28,10 +28,8 @@
       element
     );
   const asField = (value: unknown) => (typeof value === 'string' || typeof value === 'number' ? value : undefined);
-  const title = ({ label, of, path }: FieldSpec): string => {
-    const words = label ?? fieldOf(of, path.at(-1)!).title ?? path.at(-1)!;
-    return words.charAt(0).toUpperCase() + words.slice(1);
-  };
+  const title = ({ label, of, path }: FieldSpec): string =>
+    capitalised(label ?? fieldOf(of, path.at(-1)!).title ?? path.at(-1)!);
   const set = (key: string, to: unknown, label: string) => editing.dispatch({ op: 'set', at, path: [key], to }, label);
 </script>
 
