@@ -55,22 +55,23 @@ function bodyAssumed(train: Train, joint: Joint): Finding | undefined {
 
 /** A body that is told to be narrower than a thread it carries: what is typed contradicts itself. */
 function narrowBodies({ train }: Facts): Finding[] {
-  return train.elements.flatMap((element): Finding[] => {
-    const outerMm = isSolid(element) ? element.outerMm : undefined;
-    const widthMm = bodyWidth(element);
-    if (outerMm === undefined || widthMm === undefined || widthMm <= outerMm) return [];
-    return [
-      {
-        code: 'body-narrow',
-        level: 'assumed',
-        place: atElement(element.id),
-        fill: ['outerMm'],
-        figure: mm(outerMm),
-        say: (unit) =>
-          `${element.name} is told to be ${formatLength(outerMm, unit)} wide, and carries a thread of ${formatLength(widthMm, unit)}: it is taken to be as wide as that. Correct its outer diameter.`
-      }
-    ];
-  });
+  const found: Finding[] = [];
+  for (const element of train.elements) {
+    if (!isSolid(element) || element.outerMm === undefined) continue;
+    const { id, name, outerMm } = element;
+    const widthMm = bodyWidth(element) ?? outerMm;
+    if (widthMm <= outerMm) continue;
+    found.push({
+      code: 'body-narrow',
+      level: 'assumed',
+      place: atElement(id),
+      fill: ['outerMm'],
+      figure: mm(outerMm),
+      say: (unit) =>
+        `${name} is told to be ${formatLength(outerMm, unit)} wide, and carries a thread of ${formatLength(widthMm, unit)}: it is taken to be as wide as that. Correct its outer diameter.`
+    });
+  }
+  return found;
 }
 
 /** A ring sinks into a bore whose depth nobody has said. */

@@ -74,16 +74,17 @@ export interface Bore {
   rings: readonly Joint[];
 }
 
+const threadWidth = (port: Port | undefined): number =>
+  port && 'thread' in port ? (parseThread(port.thread)?.diameterMm ?? 0) : 0;
+
 /**
  * How wide a part's body is, mm: its outer diameter where that is stated, and never less than the larger of its own
  * threads (handbook §3); undefined where neither is known.
  */
 export function bodyWidth(element: Element): number | undefined {
   const outerMm = isSolid(element) ? element.outerMm : undefined;
-  const threads = [skyPort(element), cameraPort(element)].flatMap((port) =>
-    port && 'thread' in port ? (parseThread(port.thread)?.diameterMm ?? []) : []
-  );
-  return outerMm === undefined && threads.length === 0 ? undefined : Math.max(outerMm ?? 0, ...threads);
+  const widthMm = Math.max(outerMm ?? 0, threadWidth(skyPort(element)), threadWidth(cameraPort(element)));
+  return widthMm > 0 ? widthMm : undefined;
 }
 
 /** A part screwed into the inner thread of its neighbour's face: it adds no length. */
