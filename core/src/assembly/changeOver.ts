@@ -219,7 +219,7 @@ class Matching {
   }
 
   /** Index in the second train of each part of the first; −1: put aside. */
-  get match(): number[] {
+  match(): number[] {
     const match: number[] = [];
     let state: State = { index: 0, before: -2, free: [{ from: 0, to: this.want.length - 1 }] };
     // One more joint after the other, until it can be done: kept joints leave nothing to choose.
@@ -343,7 +343,7 @@ export function changeOver(
 ): ChangeOver {
   const [have, want] = [nodesOf(from), nodesOf(to)];
   const matching = new Matching(have, want, (a, b) => isSamePart(a.element, b.element, from, to));
-  const { match } = matching;
+  const match = matching.match();
   return { ...told(have, want, match, locationOf), exhausted: matching.exhausted };
 }
 
