@@ -6,6 +6,8 @@ const resolve = { alias: { $lib: fileURLToPath(new URL('./src/lib', import.meta.
 
 export default defineConfig({
   test: {
+    // Every core: by itself Vitest leaves one of them idle, and there are two.
+    maxWorkers: '100%',
     projects: [
       {
         test: {
