@@ -130,6 +130,7 @@ test('a joint that was changed since is to be closed again, and only that', asyn
   const { id } = await toAssemble(page);
   for (let each = 0; each < 4; each++) await done(page).click();
   await expect(page.getByRole('heading', { name: '4 of 9 done' })).toBeVisible();
+  await expect(page.locator('[data-save-state="saved"]')).toBeVisible();
   const { revision, document } = await stored(page, id);
   const elements = document.elements.map((element) =>
     element.id === 'wheel' ? { ...element, seat: { shimsMm: [0.1] } } : element
@@ -165,6 +166,7 @@ test('steps are walked by keys, done and undone, from either end', async ({ page
   await expect(done(page)).toContainText('Not done after all');
   await page.keyboard.press('x');
   await expect(page.getByRole('heading', { name: '0 of 9 done' })).toBeVisible();
+  await page.keyboard.press('j');
   await page.keyboard.press('j');
   await expect(page.locator('#rail-joint-camera')).toHaveAttribute('aria-selected', 'true');
   await page.getByRole('button', { name: 'from the telescope' }).click();
