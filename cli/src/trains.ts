@@ -1,4 +1,4 @@
-import { assess, circleInWords, readTrainText, screwCircle } from '@lodestone/core';
+import { assess, readTrainText, screwFault } from '@lodestone/core';
 import { assemblySheet, changeOver } from '@lodestone/core/assembly';
 import { readDrawerText } from '@lodestone/core/drawer';
 import { readFocusRun, readFocusRunText } from '@lodestone/core/focus';
@@ -100,13 +100,11 @@ export async function sheet(words: readonly string[]): Promise<number> {
   }
   const train = await readDocument(file, readTrainText);
   const assessment = assess(train);
-  const circle = screwCircle(train, assessment.facts.joints);
-  const [first] = circle?.flatMap(({ because }) => because ?? []) ?? [];
-  if (circle && first) {
-    const at = ['elements', train.elements.findIndex(({ id }) => id === first.id), ...first.path].join('/');
-    throw new InputError(
-      `${file}: /${at}: no order reaches every screw: ${circleInWords(train, circle)} wait for each other`
-    );
+  const fault = screwFault(train, assessment.facts.joints);
+  if (fault) {
+    const { id, path } = fault.at;
+    const pointer = ['elements', train.elements.findIndex((element) => element.id === id), ...path].join('/');
+    throw new InputError(`${file}: /${pointer}: no order reaches every screw: ${fault.words}`);
   }
   const steps = assemblySheet(train, from, assessment.facts);
   process.stdout.write(values.json ? `${JSON.stringify({ steps }, null, 2)}\n` : sheetText(train, steps));

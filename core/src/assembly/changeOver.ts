@@ -1,4 +1,4 @@
-import { jointsOf, nestedIn, type Joint } from '../joint/joints.ts';
+import { closesOver, jointsOf, nestedIn, type Joint } from '../joint/joints.ts';
 import { HOST, adjustOf, isBody, isShim, partIdOf, seatOf, type Element, type Train } from '../train/model.ts';
 import { sameJson } from '../train/sameJson.ts';
 
@@ -55,10 +55,8 @@ function nodesOf(train: Train): Node[] {
   const joints = new Map(jointsOf(train).map((joint) => [joint.cameraId, joint]));
   const nested = nestedIn(train);
   const indices = new Set(nested.map(({ index }) => index));
-  const insideOf = ({ skyIndex, cameraIndex }: Joint): Element[] =>
-    nested
-      .filter(({ holderIndex, face }) => holderIndex === (face === 'camera' ? skyIndex : cameraIndex))
-      .map(({ index }) => train.elements[index]!);
+  const insideOf = (joint: Joint): Element[] =>
+    nested.filter((each) => closesOver(joint, each)).map(({ index }) => train.elements[index]!);
   const parts = train.elements.flatMap((element, index): Node[] => {
     // A filter inside another part is no link of the chain.
     if (isShim(element) || element.kind === 'gap' || indices.has(index)) return [];

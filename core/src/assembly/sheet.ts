@@ -4,7 +4,7 @@ import { engagement } from '../joint/seating.ts';
 import { GOOD_TURNS } from '../joint/engagement.ts';
 import { holdsBy } from '../joint/clocking.ts';
 import { inOrderOf, precedencesOf, taskOf } from '../joint/hidden.ts';
-import { nestedIn, type Joint, type Nested } from '../joint/joints.ts';
+import { closesOver, nestedIn, type Joint, type Nested } from '../joint/joints.ts';
 import { Facts } from '../check/facts.ts';
 import {
   HOST,
@@ -182,7 +182,7 @@ function loading(element: BodyElement): Step | undefined {
 /** The cover of a holder, once its filters are in. */
 function closingHolder(train: Train, element: BodyElement): Step | undefined {
   const screws = screwed(train, element.fasteners);
-  if (!loading(element) || screws.words === undefined) return undefined;
+  if (screws.words === undefined) return undefined;
   return step(taskOf.close(element.id), fillSealOf(element), `Close ${element.name} with ${screws.words}.`, {
     parts: [element.id],
     tools: [...new Set(screws.tools)],
@@ -363,19 +363,15 @@ function tasksOf(
   const prepare = (element: Element | undefined): void => {
     if (!element || !isBody(element)) return;
     add(settingDial(element));
-    add(loading(element));
-    add(closingHolder(train, element));
+    const filled = loading(element);
+    add(filled);
+    if (filled) add(closingHolder(train, element));
   };
   const nested = nestedIn(train);
   for (const joint of inOrder(joints, order)) {
     const [sky, camera] = [train.elements[joint.skyIndex], train.elements[joint.cameraIndex]!];
-    if (order === 'parts') prepare(sky);
-    prepare(order === 'camera' ? sky : camera);
-    prepare(order === 'camera' ? camera : sky);
-    for (const each of nested) {
-      const { holderIndex, face } = each;
-      if ((face === 'camera' ? joint.skyIndex : joint.cameraIndex) === holderIndex) add(fittingFilter(train, each));
-    }
+    for (const element of order === 'telescope' ? [camera, sky] : [sky, camera]) prepare(element);
+    for (const each of nested) if (closesOver(joint, each)) add(fittingFilter(train, each));
     tasks.push(taskOf.joint(joint));
   }
   for (const element of train.elements) add(hanging(element));

@@ -6,7 +6,7 @@ import { mm, percent } from '../why/quantity.ts';
 import { formatLength, listed } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Proposal } from './finding.ts';
 import { onceFilled } from './onceFilled.ts';
-import { pupilInWords } from '../light/pupilWords.ts';
+import { pupilAside } from '../light/pupilWords.ts';
 import { partsAcross, tubesFor } from './otherParts.ts';
 
 const MISSING_WORDS: Readonly<Record<GuideMissing, string>> = {
@@ -150,7 +150,7 @@ function shadowFinding(train: Train, guide: Guide): Finding | undefined {
       level: 'assumed',
       badness: most,
       say: (unit) =>
-        `The prism of ${name} takes up to ${(greatest * 100).toFixed(0)} % of the light of the sensor, or none: it depends on the pupil (${guide.light ? pupilInWords(guide.light, unit) : ''}). State it.`
+        `The prism of ${name} takes up to ${(greatest * 100).toFixed(0)} % of the light of the sensor, or none: it depends on the pupil${guide.light ? pupilAside(guide.light, unit) : ''}. State it.`
     };
   }
   return {
@@ -173,23 +173,23 @@ function circleFinding(train: Train, guide: Guide): Finding | undefined {
   const { light } = guide;
   const outside = guide.overRange.filter((each) => each.report.inImageCircle === false).length;
   if (offAxisDeg === null || outside === 0) return undefined;
+  const found = {
+    code: 'guide-off-field',
+    title: 'Guide field',
+    place: atElement(at),
+    figure: { value: offAxisDeg, unit: '°' }
+  } as const;
   if (inImageCircle !== false || outside < guide.overRange.length) {
     return {
-      code: 'guide-off-field',
-      title: 'Guide field',
+      ...found,
       level: 'assumed',
-      place: atElement(at),
-      figure: { value: offAxisDeg, unit: '°' },
       say: (unit) =>
-        `The prism of ${nameOf(train, at)} may look outside the image circle of the corrector: it depends on the pupil (${light ? pupilInWords(light, unit) : ''}). State it.`
+        `The prism of ${nameOf(train, at)} may look outside the image circle of the corrector: it depends on the pupil${light ? pupilAside(light, unit) : ''}. State it.`
     };
   }
   return {
-    code: 'guide-off-field',
-    title: 'Guide field',
+    ...found,
     level: 'warning',
-    place: atElement(at),
-    figure: { value: offAxisDeg, unit: '°' },
     say: () =>
       `The prism of ${nameOf(train, at)} looks ${offAxisDeg.toFixed(2)}° off the axis, outside the image circle of the corrector: guide stars will be long.`
   };

@@ -10,5 +10,5 @@ export { lengthInWords } from './length.ts';
 export { nextStep, type NextStep } from './nextStep.ts';
 export { addedErrors, addsError, changed, remediesOf, type Remedy } from './remedies.ts';
 export { Assessment, assess, checkDocument, checkTrain, type CheckReport, type ReportedProblem } from './report.ts';
-export { circleInWords } from './screws.ts';
+export { screwFault } from './screws.ts';
 export { filledInWords } from './onceFilled.ts';

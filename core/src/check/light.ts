@@ -7,7 +7,7 @@ import type { Ledger } from '../length/ledger.ts';
 import { capitalised, formatLength, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding, type Place, type Proposal } from './finding.ts';
 import { onceFilled } from './onceFilled.ts';
-import { pupilInWords } from '../light/pupilWords.ts';
+import { pupilAside } from '../light/pupilWords.ts';
 import type { Guide } from '../guide/guide.ts';
 import { shadeProposals } from './guide.ts';
 import { partsAcross, widerParts } from './otherParts.ts';
@@ -84,10 +84,10 @@ function cornerFinding(train: Train, light: Light, guide: Guide | undefined): Fi
   const figure = percent(corner);
   const limit = percent(wanted);
   const common = { code: 'corner-light', title: 'Corner light', figure, limit, why: 'light.corner' } as const;
-  const [darkest] = light.hostPupil.rangeMm ? light.cornerRange : [corner];
+  const darkest = Math.min(corner, light.cornerRange[0]);
   const isEnough = (share: number): boolean => share >= wanted - SAME_SHARE;
   const worst = light.reportedOpenings[0];
-  if (isEnough(Math.min(corner, darkest)) || !worst) {
+  if (isEnough(darkest) || !worst) {
     return {
       ...common,
       level: 'passed',
@@ -96,7 +96,7 @@ function cornerFinding(train: Train, light: Light, guide: Guide | undefined): Fi
         [
           `The corners of the sensor get ${inPercent(corner)} of the light`,
           light.isPartlyKnown ? ', as far as openings are stated' : '',
-          pupilInWords(light, unit) === '' ? '' : ` (${pupilInWords(light, unit)})`,
+          pupilAside(light, unit),
           '.'
         ].join('')
     };
@@ -104,14 +104,14 @@ function cornerFinding(train: Train, light: Light, guide: Guide | undefined): Fi
   const opening = openings.find(({ at, what, slot }) => at === worst.at && what === worst.what && slot === worst.slot);
   const named = openingInWords(train, opening ?? { at: worst.at, what: worst.what });
   if (isEnough(brightest)) {
-    const shares = [Math.min(corner, darkest), brightest].map(inPercent).join(' to ');
+    const shares = [darkest, brightest].map(inPercent).join(' to ');
     return {
       ...common,
       level: 'assumed',
       place: placeOf(worst.at),
       badness: wanted - corner,
       say: (unit) =>
-        `The darkest corner of the sensor gets ${shares} of the light, and at least ${inPercent(wanted)} is wanted: it depends on the pupil (${pupilInWords(light, unit)}). State it; ${named} takes most.`
+        `The darkest corner of the sensor gets ${shares} of the light, and at least ${inPercent(wanted)} is wanted: it depends on the pupil${pupilAside(light, unit)}. State it; ${named} takes most.`
     };
   }
   const shown = light.hostPupil.rangeMm ? `at most ${inPercent(brightest)}` : inPercent(corner);
@@ -124,7 +124,7 @@ function cornerFinding(train: Train, light: Light, guide: Guide | undefined): Fi
     say:
       decentred(train, light, opening)?.say ??
       ((unit) =>
-        `The darkest corner of the sensor gets ${shown} of the light, where ${inPercent(wanted)} is wanted${pupilInWords(light, unit) === '' ? '' : ` (${pupilInWords(light, unit)})`}. Most is taken by ${named}: ${across(worst.clearMm, unit)} clear, ${across(worst.neededMm, unit)} needed there.${worst.what === 'filter' ? wayOut(light, unit) : ''}`)
+        `The darkest corner of the sensor gets ${shown} of the light, where ${inPercent(wanted)} is wanted${pupilAside(light, unit)}. Most is taken by ${named}: ${across(worst.clearMm, unit)} clear, ${across(worst.neededMm, unit)} needed there.${worst.what === 'filter' ? wayOut(light, unit) : ''}`)
   };
 }
 

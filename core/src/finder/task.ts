@@ -7,7 +7,7 @@ import { Facts } from '../check/facts.ts';
 import type { SpanLimit } from './stood.ts';
 import { lengthDials, type LengthDial } from '../length/dial.ts';
 import type { Ledger } from '../length/ledger.ts';
-import { bodyWidth, type Joint } from '../joint/joints.ts';
+import { bodyWidth, isShoulderless, type Joint } from '../joint/joints.ts';
 import { parseThread } from '../joint/thread.ts';
 import { partLength, placedPart, type Part } from '../drawer/part.ts';
 import {
@@ -290,10 +290,8 @@ function standingsOf(part: Part): { element: SolidElement; ways: Way[] } {
 
 /** Whether anything here may sink into a bore: a train or a drawer without rings that do is looked at no further. */
 function sinksAnywhere({ elements }: Train, groups: readonly Group[]): boolean {
-  const sinks = (port: Port | undefined): boolean =>
-    port !== undefined && 'thread' in port && port.gender === 'male' && port.shoulder === false;
-  return [...elements, ...groups.map(({ parts }) => parts[0]!.element)].some(
-    (element) => sinks(skyPort(element as Element)) || sinks(cameraPort(element as Element))
+  return [...elements, ...groups.map(({ parts }) => parts[0]!.element as Element)].some(
+    (element) => isShoulderless(skyPort(element)) || isShoulderless(cameraPort(element))
   );
 }
 
@@ -357,8 +355,8 @@ interface OpenGap {
   counts: 0 | 1;
 }
 
-/** What the ring ahead of a gap has left of the bore it sank into, and how wide the part there is. */
-function boreAround(joints: readonly Joint[], { skyIndex }: Joint): Pick<OutFace, 'bodyMm' | 'bore'> {
+/** What the ring ahead of a gap has left of the bore it sank into. */
+function boreAround(joints: readonly Joint[], { skyIndex }: Joint): Pick<OutFace, 'bore'> {
   const before = joints.find(({ cameraIndex }) => cameraIndex === skyIndex);
   return before?.leaves ? { bore: before.leaves } : {};
 }

@@ -49,6 +49,7 @@ export class Guide {
   readonly #imageCircleMm: number | undefined;
   readonly #with: (light: Light) => Guide;
   #report: GuideReport | undefined;
+  #range: readonly Guide[] | undefined;
 
   /** @param light where the sensor is known */
   constructor(train: Train, ledger: Ledger, axis: Axis, light: Light | undefined, stalk: Stalk) {
@@ -83,7 +84,7 @@ export class Guide {
   /** The same guider with every exit pupil the host's may be; itself alone where none is assumed. */
   get overRange(): readonly Guide[] {
     const light = this.#light;
-    return light?.hostPupil.rangeMm ? light.overRange.map(this.#with) : [this];
+    return (this.#range ??= light?.hostPupil.rangeMm ? light.overRange.map(this.#with) : [this]);
   }
 
   /** The light it was judged by; undefined where the sensor is not known. */

@@ -1,5 +1,5 @@
 import { isBody, seatOf, type Element, type Fastener, type Train } from '../train/model.ts';
-import { nestedIn, type Joint } from './joints.ts';
+import { closesOver, nestedIn, type Joint } from './joints.ts';
 
 /**
  * Something that is done in an assembly, by what it is remembered by: a joint by its camera-side element, `set` a dial,
@@ -85,9 +85,9 @@ export function precedencesOf(train: Train, joints: readonly Joint[]): Precedenc
     }
     found.push({ before: taskOf.fill(element.id), after: taskOf.close(element.id) });
   });
-  for (const { index, holderIndex, face } of nestedIn(train)) {
-    const over = joints.find((joint) => (face === 'camera' ? joint.skyIndex : joint.cameraIndex) === holderIndex);
-    if (over) found.push({ before: taskOf.fit(elements[index]!.id), after: taskOf.joint(over) });
+  for (const nested of nestedIn(train)) {
+    const over = joints.find((joint) => closesOver(joint, nested));
+    if (over) found.push({ before: taskOf.fit(elements[nested.index]!.id), after: taskOf.joint(over) });
   }
   return found;
 }

@@ -25,4 +25,3 @@ export { GOOD_TURNS, LEAST_TURNS } from './engagement.ts';
 export { boltStepDeg, clockingsOf, fullTurn, holdsBy, unscrewedDeg, type Clocking, type Holds } from './clocking.ts';
 export { planRotation, rotationSetting, type RotationWay } from './rotation.ts';
 export { fitAt, isSuchAdapter, turnedRound, type Fit } from './fit.ts';
-export { screwCircle, type Precedence } from './hidden.ts';

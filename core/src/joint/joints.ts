@@ -96,6 +96,12 @@ export interface Nested {
   face: 'sky' | 'camera';
 }
 
+/** Whether a joint closes over a filter in an inner thread: from then on nobody reaches it. */
+export const closesOver = (
+  { skyIndex, cameraIndex }: Pick<Joint, 'skyIndex' | 'cameraIndex'>,
+  { holderIndex, face }: Nested
+): boolean => (face === 'camera' ? skyIndex : cameraIndex) === holderIndex;
+
 const innerThread = (port: Port | undefined): Port | undefined => (port && 'thread' in port ? port.second : undefined);
 
 /** Filters that are screwed into a second thread of a neighbour's face: a place that adds no length (handbook §3). */
@@ -158,7 +164,8 @@ function placesOf({ elements }: Train, nested: ReadonlySet<number>): Place[] {
   return places;
 }
 
-const isShoulderless = (port: Port | undefined): boolean =>
+/** Whether a face has a thread without a flange, which sinks into a bore that lets it. */
+export const isShoulderless = (port: Port | undefined): boolean =>
   port !== undefined && 'thread' in port && port.shoulder === false;
 
 function joined({ host }: Train, place: Place, into?: InBore): Joint {

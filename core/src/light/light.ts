@@ -178,7 +178,7 @@ export class Light {
 
   /** Light in the darkest corner as the best of those pupils gives it: what is dark with it is dark for sure. */
   get brightest(): number {
-    return this.hostPupil.rangeMm ? Math.max(this.corner, this.cornerRange[1]) : this.corner;
+    return Math.max(this.corner, this.cornerRange[1]);
   }
 
   get openings(): readonly Opening[] {

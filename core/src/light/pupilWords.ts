@@ -12,3 +12,9 @@ export function pupilRangeInWords([nearMm, farMm]: readonly [number, number], un
 /** What is assumed of the host's exit pupil, with its range, in words; empty where nothing is. */
 export const pupilInWords = ({ hostPupil: { rangeMm } }: Light, unit: LengthUnit): string =>
   rangeMm ? `exit pupil assumed ${pupilRangeInWords(rangeMm, unit)} ahead of the host’s focus` : '';
+
+/** The same in brackets after what it qualifies. */
+export function pupilAside(light: Light, unit: LengthUnit): string {
+  const words = pupilInWords(light, unit);
+  return words === '' ? '' : ` (${words})`;
+}
