@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { fitLine, fitParabola, t95, zeroCrossing, type LinePoint } from '../src/experiment/line.ts';
+import { fitLine, fitParabola, zeroCrossing, type LinePoint } from '../src/experiment/line.ts';
+import { t95 } from '../src/experiment/scatter.ts';
 import { dice } from './dice.ts';
 
 /** Digits that agree with a certified value. */
@@ -60,7 +61,7 @@ describe('straight lines', () => {
     const points = [first, second].flatMap((deflections) =>
       deflections.map((y, at) => ({ x: 150_000 * (at + 1), y, sigmaX: 0, sigmaY: 1 }))
     );
-    const { middle, a, b, c, chiSquare } = fitParabola(points, 0)!;
+    const { middle, a, b, c, chiSquare } = fitParabola(points)!;
     expect(digits(c, -0.316081871345029e-14)).toBeGreaterThan(9);
     expect(digits(b - 2 * c * middle, 0.732059160401003e-6)).toBeGreaterThan(9);
     expect(digits(a - b * middle + c * middle ** 2, 0.673565789473684e-3)).toBeGreaterThan(8);

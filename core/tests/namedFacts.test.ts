@@ -5,7 +5,7 @@ import { COMPARED_ROWS, compared } from '../src/compare/index.ts';
 import { combineMeasurements } from '../src/drawer/index.ts';
 import { ringDrawing } from '../src/drawing/index.ts';
 import { tuneFrom, type Experiment } from '../src/experiment/index.ts';
-import { t95 } from '../src/experiment/line.ts';
+import { halfWidth95, t95 } from '../src/experiment/scatter.ts';
 import { ringFor, type RingSpec } from '../src/finder/index.ts';
 import { shortestRing } from '../src/finder/ring.ts';
 import { tubeWays } from '../src/focus/index.ts';
@@ -260,22 +260,27 @@ describe('experiments and lists', () => {
     }
   });
 
-  it('a stated scatter is believed up to the 99th percentile of χ², and widened beyond', () => {
-    const standard = 0.01;
-    // Off the line by a pattern that moves neither its slope nor its height: χ² = 4 k² of two degrees of freedom.
-    const width = (chiSquare: number): number => {
-      const k = standard * Math.sqrt(chiSquare / 4);
-      const experiments = [1, -1, -1, 1].map((sign, at): Experiment => ({
-        spacingMm: 104 + at,
-        uncertaintyMm: 0,
-        radial: { value: 0.09 - 0.06 * at + sign * k, standard }
-      }));
-      const [from, to] = tuneFrom(experiments).interval95Mm!;
-      return to - from;
+  it('frames tell their own scatter: an interval goes with √(χ²/ν) and Student’s t, but not below what luck makes', () => {
+    for (const dof of [2, 3, 8, 20]) {
+      const t = jStat.studentt.inv(0.975, dof);
+      expect(halfWidth95(4 * dof, dof)).toBeCloseTo(2 * t, 2);
+      // Points that agree to a third of what they state do so by chance.
+      expect(halfWidth95(0, dof)).toBeCloseTo(0.35 * t, 2);
+    }
+  });
+
+  it('where hardly a degree of freedom is left, a prior on the scatter stands in for it: 95 of 100, whatever it is', () => {
+    const { normal } = dice(3);
+    const held = (scatter: number): number => {
+      let count = 0;
+      for (let at = 0; at < 2000; at++) {
+        const half = halfWidth95((scatter * normal()) ** 2, 1);
+        if (Math.abs(scatter * normal()) <= half) count++;
+      }
+      return count / 2000;
     };
-    // χ² of two degrees of freedom: 9.21 at 99 % (tables; from memory).
-    expect(width(8.8) / width(1)).toBeLessThan(1.3);
-    expect(width(9.7) / width(8.8)).toBeGreaterThan(1.5);
+    expect(held(1)).toBeGreaterThan(0.95);
+    expect(held(2)).toBeGreaterThan(0.94);
   });
 
   it('rings to bring along are those within what the corrector may be off by, or its tolerance', () => {
@@ -307,37 +312,33 @@ describe('experiments and lists', () => {
 });
 
 describe('the next spacing to try', () => {
-  it('is the best itself, unless another would narrow the interval by more than a quarter', () => {
-    const tally = { kept: 0, left: 0 };
-    for (let seed = 1; seed <= 3000; seed++) {
+  it('is the best itself while that was not tried, else a good step away from it', () => {
+    const tally = { best: 0, away: 0 };
+    for (let seed = 1; seed <= 600; seed++) {
       const { uniform, normal } = dice(seed);
-      const sweep = (spacingMm: number, astigmatismUm: number, standardUm: number): Experiment =>
-        ({ spacingMm, sweep: { astigmatismUm, standardUm } }) as Experiment;
       const slope = 20 + 40 * uniform();
-      const spread = 0.3 + 10 * uniform();
-      const tried = Array.from({ length: 4 }, () => {
-        const off = spread * (uniform() - 0.5);
-        return sweep(55 + off, slope * off + 2 * normal(), 10);
+      const spread = 0.5 + 5 * uniform();
+      const tried = Array.from({ length: 4 }, (_, at): Experiment => {
+        const off = at === 0 && seed % 2 ? 0 : spread * (uniform() - 0.5);
+        return { spacingMm: 55 + off, sweep: { astigmatismUm: slope * off + 8 * normal(), standardUm: 10 } };
       });
-      const { bestMm, nextMm, slopePerMm, model, outliers } = tuneFrom(tried);
-      if (bestMm === null || nextMm === null || model !== 'linear' || outliers.length > 0) continue;
-      // How wide the interval would be with a sweep more, as the line foretells it.
-      const width = (x: number): number => {
-        const interval = tuneFrom([...tried, sweep(x, slopePerMm! * (x - bestMm), 10)]).interval95Mm;
-        return interval ? interval[1] - interval[0] : Infinity;
-      };
-      const [least, most] = [Math.min, Math.max].map((of) => of(...tried.map(({ spacingMm }) => spacingMm)));
-      // Never farther than 3 mm beyond what was tried.
-      const [plain, ...steps] = [0, -2, -1, 1, 2].map((by) => Math.max(least! - 3, Math.min(most! + 3, bestMm + by)));
-      const gain = Math.min(...steps.map(width)) / width(plain!);
-      if (gain > 0.8) {
-        tally.kept++;
-        expect(nextMm).toBeCloseTo(plain!, 9);
-      } else if (gain < 0.7) {
-        tally.left++;
-        expect(nextMm).not.toBeCloseTo(plain!, 3);
+      const { bestMm, nextMm, model } = tuneFrom(tried);
+      const spacings = tried.map(({ spacingMm }) => spacingMm).toSorted((a, b) => a - b);
+      const areApart = spacings.every((each, at) => at === 0 || each - spacings[at - 1]! > 0.1);
+      if (bestMm === null || nextMm === null || model !== 'linear' || !areApart) continue;
+      const isTried = (mm: number): boolean => spacings.some((each) => Math.abs(each - mm) < 0.2);
+      expect(isTried(nextMm)).toBe(false);
+      const [least, most] = [Math.min(...spacings), Math.max(...spacings)];
+      expect(nextMm).toBeGreaterThanOrEqual(least - 3);
+      expect(nextMm).toBeLessThanOrEqual(most + 3);
+      if (isTried(bestMm)) {
+        tally.away++;
+        expect(Math.abs(nextMm - bestMm)).toBeGreaterThan(0.3);
+      } else if (bestMm > least - 3 && bestMm < most + 3) {
+        tally.best++;
+        expect(nextMm).toBeCloseTo(bestMm, 9);
       }
     }
-    expect(Math.min(tally.kept, tally.left)).toBeGreaterThan(5);
+    expect(Math.min(tally.best, tally.away)).toBeGreaterThan(20);
   });
 });

@@ -1,5 +1,7 @@
 import { isFilling } from '../finder/task.ts';
+import { facesJoin } from '../joint/mate.ts';
 import { partLength, type Part } from '../drawer/part.ts';
+import { isBody, isShim } from '../train/model.ts';
 
 /** Rings that go in and come out on the way from one spacing to another, by their numbers. */
 export interface RingChange {
@@ -16,6 +18,18 @@ const ALIKE_MM = 0.1;
 const MOST_LENGTHS = 60;
 
 /**
+ * Whether a ring adds its own length wherever it is put: it goes between any two parts that it joins (its two faces join
+ * each other), and stands on a shoulder. What a ring without a shoulder adds, only the bore it sinks into tells.
+ */
+function goesAnywhere({ element }: Part): boolean {
+  if (isShim(element)) return true;
+  if (!isBody(element)) return false;
+  const { sky, camera } = element;
+  const sinks = [sky, camera].some((port) => port !== undefined && 'thread' in port && port.shoulder === false);
+  return !sinks && (sky === undefined || camera === undefined || facesJoin(camera, sky));
+}
+
+/**
  * The spacing nearest to a wanted one that the rings of a drawer make of another, where nothing is known of the train
  * but its spacing: at most three rings go in, or one goes in for one that comes out. Nothing is tried in a train here.
  *
@@ -24,7 +38,7 @@ const MOST_LENGTHS = 60;
 export function nearestByRings(fromMm: number, wantedMm: number, parts: readonly Part[]): RingChange | undefined {
   const byLength = new Map<number, Part[]>();
   for (const part of parts) {
-    if (!part.owned || part.state === 'set-aside' || !isFilling(part)) continue;
+    if (!part.owned || part.state === 'set-aside' || !isFilling(part) || !goesAnywhere(part)) continue;
     const length = Number(partLength(part).toFixed(3));
     if (!(length > 0)) continue;
     const copies = Array.from({ length: Math.min(MOST_MOVED, part.quantity) }, () => part);

@@ -1,4 +1,18 @@
-import { fitLine, fitParabola, t95, zeroCrossing, type Line, type LinePoint, type Parabola } from './line.ts';
+import {
+  SEEN,
+  SEEN_UM,
+  beliefOf,
+  chanceBelow,
+  mostTelling,
+  pastIn,
+  quantileOf,
+  seenIn,
+  tellsOrder,
+  worseOnBothSides,
+  type Belief
+} from './belief.ts';
+import { cornerSizeOf, swellingAt, type CornerSize } from './cornerSize.ts';
+import { bestByStretch, stretchCurve, type Measured, type StretchBest } from './stretch.ts';
 import type { Experiment } from './generated/types.ts';
 
 /** What all experiments say together, as `tune --json` prints it. */
@@ -19,139 +33,29 @@ export interface TuneAnswer {
   why: string;
 }
 
-/** Stretch in the corners that is just seen (common practice, no source). */
-const SEEN = 0.05;
-/** Astigmatism that is just seen at usual focal ratios, μm (common practice, no source). */
-const SEEN_UM = 20;
 /** An eye that says so strongly is sure of the side. */
 const FIRMLY = 2;
 /** Longest step beyond what was tried, mm. */
 const LONGEST_STEP_MM = 3;
 const FIRST_STEP_MM = 1;
-/** A parabola has to explain so much more than a line (χ² less by this, in units of the scatter). */
-const NEEDS_CURVE = 12;
-/** Studentized distance from the line through the others. */
-const OUTLIER = 4.5;
+/** A step beyond what was tried that is shorter than this shows no difference, mm. */
+const LEAST_STEP_MM = 0.75;
 /** A bracket by eye so narrow (half-width) is as good as eyes are, mm. */
 const EYES_ENOUGH_MM = 0.5;
-
-interface Measured extends LinePoint {
-  index: number;
-}
-
-/** A line with how much wider than their uncertainties its points scatter, and Student's t for it. */
-interface Fitted {
-  points: Measured[];
-  line: Line;
-  widen: number;
-  t: number;
-  outliers: number[];
-}
-
-/** What is known of the scatter before any point: as much as so many more points would tell. */
-const TOLD_BEFORE = 3;
-
-function scatterOf({ chiSquare, degreesOfFreedom }: Line): { widen: number; t: number } {
-  const known = TOLD_BEFORE + degreesOfFreedom;
-  // What is stated is believed, unless the points scatter more than it lets them in 99 of 100 series (quantile of χ²
-  // by Wilson & Hilferty 1931).
-  const third = 2 / (9 * degreesOfFreedom);
-  const most = degreesOfFreedom * (1 - third + 2.326 * Math.sqrt(third)) ** 3;
-  return degreesOfFreedom > 0 && chiSquare > most
-    ? { widen: Math.sqrt((TOLD_BEFORE + chiSquare) / known), t: t95(known) }
-    : { widen: 1, t: 1.96 };
-}
-
-const lineVariance = ({ interceptStandard, slopeStandard, covariance }: Line, x: number): number =>
-  interceptStandard ** 2 + 2 * x * covariance + x * x * slopeStandard ** 2;
-
-/** Frames at one spacing that are needed beyond the first of each, before their scatter is believed. */
-const LEAST_REPEATS = 2;
-
-/**
- * Measurements with what they scatter by at one spacing beyond what they state: their own repeatability is surer than
- * what a single frame can know of itself.
- */
-function withRepeatability(all: readonly Measured[]): Measured[] {
-  let [squares, repeats, stated] = [0, 0, 0];
-  for (const x of new Set(all.map((each) => each.x))) {
-    const there = all.filter((each) => each.x === x);
-    const mean = there.reduce((sum, { y }) => sum + y, 0) / there.length;
-    squares += there.reduce((sum, { y }) => sum + (y - mean) ** 2, 0);
-    repeats += there.length - 1;
-    if (there.length > 1)
-      stated += (there.reduce((sum, { sigmaY }) => sum + sigmaY ** 2, 0) / there.length) * (there.length - 1);
-  }
-  if (repeats < LEAST_REPEATS) return [...all];
-  const excess = Math.max(0, (squares - stated) / repeats);
-  return all.map((each) => ({ ...each, sigmaY: Math.hypot(each.sigmaY, Math.sqrt(excess)) }));
-}
-
-/** The line through measurements; what lies far from all others is left out, at most a quarter of them. */
-function fitWithout(all: readonly Measured[]): Fitted | undefined {
-  let points = withRepeatability(all);
-  const outliers: number[] = [];
-  while (points.length >= 4 && outliers.length < Math.floor(all.length / 4)) {
-    let worst: { point: Measured; distance: number } | undefined;
-    for (const point of points) {
-      const line = fitLine(points.filter((each) => each !== point));
-      if (!line) continue;
-      const { widen } = scatterOf(line);
-      const off = point.y - line.intercept - line.slope * point.x;
-      const own = point.sigmaY ** 2 + (line.slope * point.sigmaX) ** 2;
-      const distance = Math.abs(off) / (widen * Math.sqrt(own + lineVariance(line, point.x)));
-      if (!worst || distance > worst.distance) worst = { point, distance };
-    }
-    if (!worst || worst.distance < OUTLIER) break;
-    const { point } = worst;
-    outliers.push(point.index);
-    points = points.filter((each) => each !== point);
-  }
-  const line = fitLine(points);
-  return line && { points, line, ...scatterOf(line), outliers };
-}
-
-/** The parabola through measurements, where it explains much more than the line. */
-function curveOf({ points, line }: Fitted): Parabola | undefined {
-  if (points.length < 5 || new Set(points.map(({ x }) => x)).size < 4) return undefined;
-  const parabola = fitParabola(points, line.slope);
-  if (!parabola) return undefined;
-  const scatter = Math.max(1, parabola.chiSquare / (points.length - 3));
-  return (line.chiSquare - parabola.chiSquare) / scatter > NEEDS_CURVE ? parabola : undefined;
-}
-
-/** Where a parabola is zero nearest to the smallest measurement, or, where it never is, where it is smallest. */
-function crossingOf({ middle, a, b, c }: Parabola, near: number): number {
-  const inside = b * b - 4 * a * c;
-  if (inside <= 0) return middle - b / (2 * c);
-  const roots = [1, -1].map((sign) => middle + (-b + sign * Math.sqrt(inside)) / (2 * c));
-  return roots.reduce((one, two) => (Math.abs(two - near) < Math.abs(one - near) ? two : one));
-}
-
-/** A side of the best that an entry lies on: + outward, − circling, 0 round. */
-interface Sided {
-  index: number;
-  x: number;
-  side: number;
-  strength: number;
-}
-
-const STRENGTH_OF_STRETCH = 0.07;
-
-function sidedOf({ spacingMm, radial, sweep, eye }: Experiment, index: number): Sided | undefined {
-  const sign = (value: number, standard: number): number => (Math.abs(value) < 2 * standard ? 0 : Math.sign(value));
-  if (sweep) {
-    const strength = Math.min(3, Math.abs(sweep.astigmatismUm) / SEEN_UM);
-    return { index, x: spacingMm, side: sign(sweep.astigmatismUm, sweep.standardUm), strength };
-  }
-  if (radial) {
-    const strength = Math.min(3, Math.abs(radial.value) / STRENGTH_OF_STRETCH);
-    return { index, x: spacingMm, side: sign(radial.value, radial.standard), strength };
-  }
-  if (!eye || eye.stretch === 'unknown') return undefined;
-  if (eye.stretch === 'round' || eye.strength === 0) return { index, x: spacingMm, side: 0, strength: 0 };
-  return { index, x: spacingMm, side: eye.stretch === 'outward' ? 1 : -1, strength: eye.strength ?? 1 };
-}
+/** Spacings nearer to each other than this are one: rings are not set finer, mm. */
+const SAME_MM = 0.1;
+/** Nearer than this to one that was tried, another frame tells nothing new, mm. */
+const APART_MM = 0.2;
+/** Fewer spacings than this never suffice, whatever frames state of themselves. */
+const LEAST_SPACINGS = 3;
+/** After so many spacings another one does not help: something else is wrong. */
+const MOST_SPACINGS = 10;
+/** A second zero of the stretch nearer than this is within reach of a wrong beginning, mm. */
+const FALSE_ZERO_MM = 8;
+/** Places for the next try, mm apart. */
+const GRID_MM = 0.25;
+/** Blur that is just seen: corner stars larger by this than at their least. */
+const SEEN_GROWTH = 1.15;
 
 const NOTHING: TuneAnswer = {
   bestMm: null,
@@ -165,8 +69,54 @@ const NOTHING: TuneAnswer = {
   why: 'Nothing was tried yet.'
 };
 
+const GIVEN_UP =
+  'So many spacings were tried that another will not help. Take ten frames without a change to see how far they differ by themselves, and look for tilt, loose joints and tracking first.';
+
+/** Spacings that were tried, each once, from short to long. */
+function triedOf(experiments: readonly Experiment[]): number[] {
+  const sorted = experiments.map(({ spacingMm }) => spacingMm).toSorted((a, b) => a - b);
+  return sorted.filter((each, at) => at === 0 || each - sorted[at - 1]! > SAME_MM);
+}
+
+const isTried = (tried: readonly number[], mm: number): boolean => tried.some((each) => Math.abs(each - mm) < APART_MM);
+
+/** Places that are worth a try: a grid within a step of what was tried, without what was tried. */
+function offeredFrom(tried: readonly number[]): number[] {
+  const [low, high] = [tried[0]! - LONGEST_STEP_MM, tried.at(-1)! + LONGEST_STEP_MM];
+  const first = Math.ceil(low / GRID_MM);
+  return Array.from({ length: Math.floor(high / GRID_MM) - first + 1 }, (_, at) => (first + at) * GRID_MM).filter(
+    (mm) => !isTried(tried, mm)
+  );
+}
+
+/** The untried place nearest to a wanted one; the wanted one itself where nothing is in the way. */
+function untriedNear(tried: readonly number[], wantedMm: number): number | null {
+  const within = Math.max(tried[0]! - LONGEST_STEP_MM, Math.min(tried.at(-1)! + LONGEST_STEP_MM, wantedMm));
+  if (!isTried(tried, within)) return within;
+  const offered = offeredFrom(tried);
+  return offered.length === 0
+    ? null
+    : offered.reduce((a, b) => (Math.abs(b - wantedMm) < Math.abs(a - wantedMm) ? b : a));
+}
+
+/** An entry on one side of the best: + outward, − circling, 0 round. */
+interface Sided {
+  index: number;
+  x: number;
+  side: number;
+  strength: number;
+}
+
+const sidedIn = (experiments: readonly Experiment[]): Sided[] =>
+  experiments.flatMap((experiment, index) => {
+    const seen = seenIn(experiment);
+    return seen && !seen.isEither
+      ? [{ index, x: experiment.spacingMm, side: seen.side, strength: Math.min(3, Math.abs(seen.signed ?? 1)) }]
+      : [];
+  });
+
 /** The split of entries into two sides that contradicts the fewest: those below are of one side, those above of the other. */
-function splitOf(entries: readonly Sided[]): { low: Sided[]; high: Sided[]; wrong: Sided[] } | undefined {
+function splitOf(entries: readonly Sided[]): { below: Sided; above: Sided; wrong: Sided[] } | undefined {
   const firm = entries.filter(({ side }) => side !== 0).toSorted((p, q) => p.x - q.x);
   if (!firm.some(({ side }) => side > 0) || !firm.some(({ side }) => side < 0)) return undefined;
   let best: { low: Sided[]; high: Sided[]; wrong: Sided[]; cost: number } | undefined;
@@ -181,199 +131,323 @@ function splitOf(entries: readonly Sided[]): { low: Sided[]; high: Sided[]; wron
       if (low.length > 0 && high.length > 0 && (!best || cost < best.cost)) best = { low, high, wrong, cost };
     }
   }
-  return best;
+  return (
+    best && {
+      below: best.low.reduce((a, b) => (b.x > a.x ? b : a)),
+      above: best.high.reduce((a, b) => (b.x < a.x ? b : a)),
+      wrong: best.wrong
+    }
+  );
 }
 
-/** What sides alone tell: the best lies between the nearest of either. */
-function bracketOf(
-  entries: readonly Sided[],
+/** Where entries of more than this share of all strength contradict the others, none is believed. */
+const MOST_CONTRADICTED = 0.2;
+/** As likely as this to lie beyond what was tried, the best is looked for there. */
+const BEYOND = 0.5;
+
+/** The place believed best, while it is untried; else where a look tells most, on the side the entries speak for. */
+function nextByOrder(
+  belief: Belief,
+  tried: readonly number[],
+  bracket: [number, number] | undefined,
+  isContradicted: boolean
+): number | null {
+  const [low, high] = [tried[0]!, tried.at(-1)!];
+  const [below, above] = [chanceBelow(belief, low), 1 - chanceBelow(belief, high)];
+  const isWithin = isContradicted || below + above < BEYOND;
+  const region: [number, number] =
+    bracket ??
+    (isWithin
+      ? [Math.max(low, quantileOf(belief, 0.05)), Math.min(high, quantileOf(belief, 0.95))]
+      : below > above
+        ? [low - LONGEST_STEP_MM, low - LEAST_STEP_MM]
+        : [high + LEAST_STEP_MM, high + LONGEST_STEP_MM]);
+  const likely = likelyIn(belief, region);
+  if (!isTried(tried, likely)) return likely;
+  const offered = offeredFrom(tried);
+  const within = offered.filter((mm) => mm > region[0] && mm < region[1]);
+  return mostTelling(belief, within.length > 0 || bracket ? within : offered) ?? null;
+}
+
+/** Where the best is likely within some ends: between what is believed and the middle, since strengths are only ranks. */
+const likelyIn = (belief: Belief, [from, to]: [number, number]): number =>
+  (quantileOf(belief, 0.5, [from, to]) + (from + to) / 2) / 2;
+
+/** What brackets have in common; undefined where there is none, or they exclude each other. */
+function bracketOf(brackets: readonly [number, number][]): [number, number] | undefined {
+  if (brackets.length === 0) return undefined;
+  const [from, to] = [Math.max(...brackets.map(([from]) => from)), Math.min(...brackets.map(([, to]) => to))];
+  return to > from ? [from, to] : undefined;
+}
+
+/** Wider than this, what is believed is no answer yet, mm. */
+const WIDEST_ANSWER_MM = 4;
+
+/** What sides, strengths, sizes and “better” or “worse” tell together, while no measurement decides it. */
+function byOrder(
   experiments: readonly Experiment[],
+  tried: readonly number[],
   publishedMm: number | undefined
 ): TuneAnswer {
-  const split = splitOf(entries);
-  const rounds = entries.filter(({ side }) => side === 0).map(({ x }) => x);
-  if (split) {
-    const { low, high, wrong } = split;
-    const below = low.reduce((a, b) => (b.x > a.x ? b : a));
-    const above = high.reduce((a, b) => (b.x < a.x ? b : a));
-    const outliers = wrong.map(({ index }) => index).sort((a, b) => a - b);
-    const inside = rounds.filter((x) => x >= below.x && x <= above.x);
-    // Between the middle and what the strengths say: they are only ranks.
-    const share = 0.5 + 0.5 * (below.strength / Math.max(0.1, below.strength + above.strength) - 0.5);
-    const best =
-      inside.length > 0 ? inside.reduce((a, b) => a + b, 0) / inside.length : below.x + (above.x - below.x) * share;
-    const half = (above.x - below.x) / 2;
-    const enough = half <= EYES_ENOUGH_MM || (inside.length > 1 && half <= 2 * EYES_ENOUGH_MM);
-    // A round one is not tried again: the wider open side is.
-    const wider = above.x - best > best - below.x ? (best + above.x) / 2 : (best + below.x) / 2;
-    return {
-      ...NOTHING,
-      bestMm: best,
-      interval95Mm: [below.x, above.x],
-      outliers,
-      nextMm: enough ? null : inside.length > 0 ? wider : best,
-      enough,
-      why: enough
-        ? 'Enough: eyes tell no more.'
-        : `The stretch changes its sense between ${below.x.toFixed(2)} and ${above.x.toFixed(2)} mm.`
-    };
-  }
-  const firm = entries.filter(({ side }) => side !== 0);
-  if (firm.length === 0 && rounds.length > 0) {
-    const best = rounds.reduce((a, b) => a + b, 0) / rounds.length;
-    return {
-      ...NOTHING,
-      bestMm: best,
-      nextMm: best + FIRST_STEP_MM,
-      why: 'It looks round here; how far that reaches, entries on either side will tell.'
-    };
-  }
-  return { ...NOTHING, ...onwards(firm, rounds, experiments, publishedMm) };
-}
-
-/** Where to go while all entries lie on one side, or say only better or worse. */
-function onwards(
-  firm: readonly Sided[],
-  rounds: readonly number[],
-  experiments: readonly Experiment[],
-  publishedMm: number | undefined
-): Pick<TuneAnswer, 'nextMm' | 'why' | 'bestMm'> {
-  const last = experiments.at(-1);
-  if (!last) return { bestMm: null, nextMm: publishedMm ?? null, why: NOTHING.why };
-  if (rounds.length > 0 && firm.length > 0) {
-    // One side and round ones: the best lies among the round ones, or beyond them.
-    const away = firm[0]!.x < rounds[0]! ? Math.max(...rounds) : Math.min(...rounds);
-    const step = firm[0]!.x < rounds[0]! ? FIRST_STEP_MM : -FIRST_STEP_MM;
-    return {
-      bestMm: rounds.reduce((a, b) => a + b, 0) / rounds.length,
-      nextMm: away + step,
-      why: 'It looks round already; the other side is not known yet.'
-    };
-  }
-  const other = [...experiments].reverse().find(({ spacingMm }) => spacingMm !== last.spacingMm);
-  if (other) {
-    const way = Math.sign(last.spacingMm - other.spacingMm);
-    const strengthAt = (x: number): number | undefined => firm.findLast((entry) => entry.x === x)?.strength;
-    const [now, before] = [strengthAt(last.spacingMm), strengthAt(other.spacingMm)];
-    const isBetter =
-      last.eye?.versusLast === 'better' || (last.eye?.versusLast === undefined && (now ?? 0) < (before ?? 0));
-    const isWorse =
-      last.eye?.versusLast === 'worse' || (last.eye?.versusLast === undefined && (now ?? 0) > (before ?? 0));
-    const gone = Math.abs(last.spacingMm - other.spacingMm);
-    if (isBetter) {
-      const step = Math.min(LONGEST_STEP_MM, Math.max(FIRST_STEP_MM / 2, gone * Math.max(0.5, now ?? 1)));
+  const sided = sidedIn(experiments);
+  const [only] = tried;
+  if (tried.length === 1) {
+    const untriedMm =
+      publishedMm !== undefined && !isTried(tried, publishedMm) && Math.abs(publishedMm - only!) <= 3 * LONGEST_STEP_MM
+        ? publishedMm
+        : undefined;
+    if (sided.length > 0 && sided.every(({ side }) => side === 0)) {
       return {
-        bestMm: null,
-        nextMm: last.spacingMm + way * step,
-        why: 'It grew better this way: on, until it is past the best.'
+        ...NOTHING,
+        bestMm: only!,
+        nextMm: only! + FIRST_STEP_MM,
+        why: 'The corners look round here. One try to either side shows how far that reaches.'
       };
     }
-    if (isWorse) {
-      const step = Math.min(LONGEST_STEP_MM, Math.max(FIRST_STEP_MM, gone));
-      return {
-        bestMm: null,
-        nextMm: other.spacingMm - way * step,
-        why: 'It grew worse this way: the best lies the other way.'
-      };
-    }
-    // Which way is not known still: beyond the other end of what was tried, by more.
-    const tried = experiments.map(({ spacingMm }) => spacingMm);
-    const otherEnd = way > 0 ? Math.min(...tried) : Math.max(...tried);
+    const strongest = Math.max(1, ...sided.map(({ strength }) => strength));
     return {
-      bestMm: null,
-      nextMm: otherEnd - way * Math.min(LONGEST_STEP_MM, 2 * gone),
-      why: 'These look alike: a longer step the other way will tell.'
+      ...NOTHING,
+      nextMm: untriedMm ?? only! + Math.min(LONGEST_STEP_MM, FIRST_STEP_MM * strongest),
+      why: `Only one spacing was tried${experiments.length > 1 ? ', though more than once' : ''}. Which way this corrector stretches the corners, a second one tells: both ways are taught.`
     };
   }
-  const away = publishedMm !== undefined && Math.abs(publishedMm - last.spacingMm) > 0.2;
+  if (!tellsOrder(experiments)) {
+    const nextMm =
+      publishedMm !== undefined && !isTried(tried, publishedMm) ? publishedMm : tried.at(-1)! + FIRST_STEP_MM;
+    return { ...NOTHING, nextMm, why: 'None of these entries says what the corners look like.' };
+  }
+  const belief = beliefOf(experiments, publishedMm);
+  const [least, middle, most] = [0.025, 0.5, 0.975].map((share) => quantileOf(belief, share)) as [
+    number,
+    number,
+    number
+  ];
+  const split = splitOf(sided);
+  const wrong = split?.wrong.map(({ index }) => index).toSorted((a, b) => a - b) ?? [];
+  const weightOf = (entries: readonly Sided[]): number => entries.reduce((sum, { strength }) => sum + strength, 0);
+  const isAgreed = split !== undefined && weightOf(split.wrong) <= MOST_CONTRADICTED * weightOf(sided);
+  const agreeing = experiments.filter((_, index) => !wrong.includes(index));
+  const turned = [...pastIn(experiments), ...worseOnBothSides(agreeing)];
+  const bracket = bracketOf(isAgreed ? [[split.below.x, split.above.x], ...turned] : turned);
+  const interval: [number, number] = bracket ?? [least, most];
+  const isWithin = middle > tried[0]! - SAME_MM && middle < tried.at(-1)! + SAME_MM;
+  const isAnswer = bracket !== undefined || (wrong.length === 0 && most - least <= WIDEST_ANSWER_MM && isWithin);
+  const bestMm = isAnswer ? (bracket ? likelyIn(belief, bracket) : middle) : null;
+  const half = (interval[1] - interval[0]) / 2;
+  const enough = isAnswer && isWithin && wrong.length === 0 && tried.length >= LEAST_SPACINGS && half <= EYES_ENOUGH_MM;
+  const isSpent = tried.length >= MOST_SPACINGS;
+  const nextMm = enough || isSpent ? null : nextByOrder(belief, tried, bracket, wrong.length > 0);
   return {
-    bestMm: null,
-    nextMm: away ? publishedMm! : last.spacingMm + FIRST_STEP_MM,
-    why: 'Only one spacing was tried, and which way this corrector stretches is not known: both ways are taught. A second spacing decides it.'
+    ...NOTHING,
+    bestMm,
+    interval95Mm: isAnswer ? interval : null,
+    outliers: wrong,
+    nextMm,
+    enough,
+    why: enough
+      ? 'Enough: eyes tell no more.'
+      : isSpent
+        ? GIVEN_UP
+        : wrong.length > 0
+          ? `Experiment ${wrong.map((index) => index + 1).join(', ')} contradicts the others. Look at it again before you trust any of them.`
+          : bracket
+            ? nextMm === null
+              ? 'Nothing is left to try between the two sides: take a frame at both.'
+              : `The best lies between ${bracket[0].toFixed(2)} and ${bracket[1].toFixed(2)} mm: the corners change there.`
+            : isWithin
+              ? 'It is worse on both sides of what was tried.'
+              : middle > tried.at(-1)!
+                ? 'The corners get better toward longer spacings: go on until they are past the best.'
+                : 'The corners get better toward shorter spacings: go on until they are past the best.'
   };
 }
 
-/** The spacing whose frame would narrow the interval most; the best itself unless another is clearly better. */
-function nextOf({ points, line, widen, t }: Fitted, bestMm: number): number {
-  const [least, most] = [Math.min(...points.map(({ x }) => x)), Math.max(...points.map(({ x }) => x))];
-  const bounded = (x: number): number => Math.max(least - LONGEST_STEP_MM, Math.min(most + LONGEST_STEP_MM, x));
-  const sigmaY = Math.sqrt(points.reduce((sum, each) => sum + each.sigmaY ** 2, 0) / points.length);
-  const sigmaX = Math.sqrt(points.reduce((sum, each) => sum + each.sigmaX ** 2, 0) / points.length);
-  const width = (x: number): number => {
-    const added = fitLine([...points, { x, y: line.intercept + line.slope * x, sigmaX, sigmaY }]);
-    const crossing = added && zeroCrossing(added, t, widen);
-    return crossing ? crossing.to - crossing.from : Infinity;
+/** The best spacing by corner sizes alone, in the measure stretch is told in. */
+function bySizeOf(size: CornerSize | undefined, experiments: readonly Experiment[]): StretchBest | undefined {
+  if (!size?.least) return undefined;
+  const { at, from, to, ratio } = size.least;
+  const far = experiments.reduce(
+    (most, { spacingMm }) => (Math.abs(spacingMm - at) > Math.abs(most - at) ? spacingMm : most),
+    at
+  );
+  // r² = r₀² + k² d²: k by the size farthest out.
+  const blur = (size.at(far).ratio ** 2 - ratio ** 2) / (far - at) ** 2;
+  return {
+    at,
+    from,
+    to,
+    model: 'quadratic',
+    slopePerMm: 0,
+    toleranceMm: blur > 0 ? (ratio * Math.sqrt(SEEN_GROWTH ** 2 - 1)) / Math.sqrt(blur) : 0,
+    sureHalfMm: Math.max(at - from, to - at),
+    outliers: []
   };
-  const candidates = [bestMm, ...[-2, -1, 1, 2].map((by) => bestMm + by)].map(bounded);
-  const atBest = width(candidates[0]!);
-  const narrowest = candidates.reduce((a, b) => (width(b) < width(a) ? b : a));
-  return width(narrowest) < 0.75 * atBest ? narrowest : candidates[0]!;
 }
+
+/** A turn by stretch and one by size are two looks at the same place: together they are narrower than either. */
+function withSize(byStretch: StretchBest, bySize: StretchBest | undefined): StretchBest {
+  if (!bySize || byStretch.slopePerMm !== 0) return byStretch;
+  const [one, two] = [(byStretch.to - byStretch.from) / 2, (bySize.to - bySize.from) / 2];
+  if (Math.abs(byStretch.at - bySize.at) > Math.hypot(one, two)) return byStretch;
+  const share = two ** 2 / (one ** 2 + two ** 2);
+  const at = share * byStretch.at + (1 - share) * bySize.at;
+  const half = (one * two) / Math.hypot(one, two);
+  return { ...byStretch, at, from: at - half, to: at + half, sureHalfMm: Math.min(byStretch.sureHalfMm, half) };
+}
+
+/** Entries of an eye that firmly say the other of what frames say of that spacing. */
+function contradicting(experiments: readonly Experiment[], { at, slopePerMm }: StretchBest): number[] {
+  return experiments.flatMap(({ spacingMm, radial, sweep, eye }, index) => {
+    if (radial || sweep || !eye || (eye.strength ?? 1) < FIRMLY) return [];
+    const side = eye.stretch === 'outward' ? 1 : eye.stretch === 'circling' ? -1 : 0;
+    return side * slopePerMm * (spacingMm - at) < -SEEN ? [index] : [];
+  });
+}
+
+/** Past the end of what was tried where sizes shrink that way: to where they would be least, or a good step. */
+function onTo({ towardsMm, way }: CornerSize, tried: readonly number[]): number | null {
+  const end = way > 0 ? tried.at(-1)! : tried[0]!;
+  const wanted = towardsMm === undefined ? end + way * (LONGEST_STEP_MM - FIRST_STEP_MM) : towardsMm;
+  const ahead = way * (wanted - end) >= FIRST_STEP_MM ? wanted : end + way * FIRST_STEP_MM;
+  return untriedNear(tried, ahead);
+}
+
+type Value = { y: number; sigmaY: number } | undefined;
+const byFrame = ({ radial }: Experiment): Value => radial && { y: radial.value, sigmaY: radial.standard };
+const bySweep = ({ sweep }: Experiment): Value => sweep && { y: sweep.astigmatismUm, sigmaY: sweep.standardUm };
+
+const measuredIn = (experiments: readonly Experiment[], of: (experiment: Experiment) => Value): Measured[] =>
+  experiments.flatMap((experiment, index) => {
+    const value = of(experiment);
+    return value ? [{ index, x: experiment.spacingMm, sigmaX: (experiment.uncertaintyMm ?? 0) / 2, ...value }] : [];
+  });
+
+/** Curves through what was measured, for a chart: of frames, and of sweeps (μm); undefined where there is none. */
+export const tunedCurves = (
+  experiments: readonly Experiment[]
+): { frames: ((spacingMm: number) => number) | undefined; sweeps: ((spacingMm: number) => number) | undefined } => ({
+  frames: stretchCurve(measuredIn(experiments, byFrame), SEEN),
+  sweeps: stretchCurve(measuredIn(experiments, bySweep), SEEN_UM)
+});
 
 /**
  * What all experiments with one corrector say together (handbook §9). Sweeps, which measure the astigmatism itself, win
- * over frames where they determine a line; frames over the eye. Which way it stretches is learned from the entries alone.
+ * over frames where they determine a curve; frames over the eye; and no zero of the stretch counts where corner stars are
+ * swollen. Which way it stretches is learned from the entries alone.
  *
  * @param publishedMm where to look while there is only one entry
  */
 export function tuneFrom(experiments: readonly Experiment[], publishedMm?: number): TuneAnswer {
-  const measured = (of: (experiment: Experiment) => { y: number; sigmaY: number } | undefined): Measured[] =>
-    experiments.flatMap((experiment, index) => {
-      const value = of(experiment);
-      return value ? [{ index, x: experiment.spacingMm, sigmaX: (experiment.uncertaintyMm ?? 0) / 2, ...value }] : [];
-    });
-  const sweeps = fitWithout(measured(({ sweep }) => sweep && { y: sweep.astigmatismUm, sigmaY: sweep.standardUm }));
-  const frames = fitWithout(measured(({ radial }) => radial && { y: radial.value, sigmaY: radial.standard }));
-  const decides = (fitted: Fitted | undefined): boolean => {
-    const crossing = fitted && zeroCrossing(fitted.line, fitted.t, fitted.widen);
-    return crossing !== undefined && Number.isFinite(crossing.from);
-  };
-  const chosen = [sweeps, frames].find((fitted) => decides(fitted));
-  const sided = experiments.flatMap((experiment, index) => sidedOf(experiment, index) ?? []);
+  if (experiments.length === 0) return { ...NOTHING, nextMm: publishedMm ?? null };
+  const tried = triedOf(experiments);
+  const size = cornerSizeOf(experiments);
+  const near = size?.least?.at;
+  const frames = bestByStretch(measuredIn(experiments, byFrame), SEEN, near);
+  const sweeps = bestByStretch(measuredIn(experiments, bySweep), SEEN_UM, near);
+  const bySize = bySizeOf(size, experiments);
+  const byStretch = sweeps ?? frames;
+  const swelling = byStretch && size ? swellingAt(size, byStretch.at) : undefined;
+  const isFalse = swelling?.isSwollen === true;
+  const chosen = isFalse ? bySize : byStretch ? withSize(byStretch, bySize) : bySize;
+  const isSpent = tried.length >= MOST_SPACINGS;
+
   if (!chosen) {
-    const answer = bracketOf(sided, experiments, publishedMm);
-    const tried = new Set(experiments.map(({ spacingMm }) => spacingMm));
-    if (answer.bestMm !== null || tried.size > 1 || experiments.length < 2) return answer;
-    return { ...answer, why: `All entries are of one spacing. ${answer.why}` };
+    if (!isFalse) return byOrder(experiments, tried, publishedMm);
+    const where = byStretch!.at.toFixed(2);
+    return {
+      ...NOTHING,
+      model: byStretch!.model,
+      outliers: byStretch!.outliers,
+      nextMm: isSpent ? null : size!.way === 0 ? untriedNear(tried, byStretch!.at) : onTo(size!, tried),
+      why: isSpent
+        ? GIVEN_UP
+        : `The stretch is zero at ${where} mm, but corner stars are still swollen there: that is not the best. ${
+            size!.way === 0
+              ? 'Another spacing shows which way they shrink.'
+              : `They shrink toward ${size!.way > 0 ? 'longer' : 'shorter'} spacings: go on that way.`
+          }`
+    };
   }
 
-  const { line, t, widen, points } = chosen;
-  // What can be seen is said by frames where they determine a line.
-  const byFrames = frames && decides(frames) ? frames.line : undefined;
-  const slopePerMm = (byFrames ?? line).slope;
-  const toleranceMm = (byFrames ? SEEN : SEEN_UM) / Math.abs(slopePerMm);
-  const crossing = zeroCrossing(line, t, widen)!;
-  // What an eye has firmly seen the other way from what frames say of that spacing does not go with them.
-  const contradicting = byFrames
-    ? experiments.flatMap(({ spacingMm, radial, sweep, eye }, index) => {
-        if (radial || sweep || !eye || (eye.strength ?? 1) < FIRMLY) return [];
-        const side = eye.stretch === 'outward' ? 1 : eye.stretch === 'circling' ? -1 : 0;
-        const seenByFrames = byFrames.intercept + byFrames.slope * spacingMm;
-        return side * seenByFrames < -SEEN ? [index] : [];
-      })
-    : [];
-  const outliers = [...chosen.outliers, ...contradicting].sort((a, b) => a - b);
-  const curve = curveOf(chosen);
-  const smallest = points.reduce((a, b) => (Math.abs(b.y) < Math.abs(a.y) ? b : a)).x;
-  const shift = curve ? crossingOf(curve, smallest) - crossing.at : 0;
-  const bestMm = crossing.at + shift;
-  const interval95Mm: [number, number] = [crossing.from + shift, crossing.to + shift];
-  const enough = Math.max(bestMm - interval95Mm[0], interval95Mm[1] - bestMm) <= toleranceMm;
-  const least = Math.min(...points.map(({ x }) => x)) - LONGEST_STEP_MM;
-  const most = Math.max(...points.map(({ x }) => x)) + LONGEST_STEP_MM;
+  // What can be seen is said by frames where they determine a curve.
+  const { slopePerMm, toleranceMm } = frames && chosen === sweeps ? frames : chosen;
+  const contradictions = frames && frames.slopePerMm !== 0 ? contradicting(experiments, frames) : [];
+  const outliers = [...chosen.outliers, ...contradictions].toSorted((a, b) => a - b);
+  const isWithin = chosen.at > tried[0]! - APART_MM && chosen.at < tried.at(-1)! + APART_MM;
+  const otherZero = chosen.zeros?.find((zero) => Math.abs(zero - chosen.at) > 1e-6);
+  const hasFalseZero =
+    size?.least === undefined &&
+    otherZero !== undefined &&
+    Math.abs(otherZero - chosen.at) < FALSE_ZERO_MM &&
+    (size === undefined || size.at(chosen.at).ratio > SEEN_GROWTH);
+  const isNarrow = chosen.sureHalfMm <= toleranceMm;
+  const enough =
+    isNarrow && isWithin && tried.length >= LEAST_SPACINGS && !isFalse && !hasFalseZero && contradictions.length === 0;
+  const isOtherInReach =
+    hasFalseZero && otherZero > tried[0]! - APART_MM && otherZero < tried.at(-1)! + APART_MM && isWithin;
+  const why = enough
+    ? size
+      ? 'Enough: the best is known more closely than the eye can see.'
+      : 'Enough, as far as stretch tells: no corner sizes were given that would show a false zero.'
+    : isSpent
+      ? GIVEN_UP
+      : contradictions.length > 0
+        ? `Experiment ${contradictions.map((index) => index + 1).join(', ')} contradicts the frames. Look at it again before you trust either.`
+        : isFalse
+          ? 'The stretch vanishes elsewhere, but corner stars are least here.'
+          : hasFalseZero
+            ? `The stretch vanishes at ${chosen.at.toFixed(2)} and at ${otherZero.toFixed(2)} mm. Only one of them is the best: the one where corner stars are small.`
+            : !isWithin
+              ? 'The best lies beyond what was tried: a try there settles it.'
+              : tried.length < LEAST_SPACINGS
+                ? 'Two spacings do not show how far frames scatter: a third one does.'
+                : 'Another frame narrows it: the best may still lie farther off than the eye forgives.';
   return {
-    bestMm,
-    interval95Mm,
-    model: curve ? 'quadratic' : 'linear',
-    slopePerMm,
+    bestMm: isOtherInReach ? null : chosen.at,
+    interval95Mm: isOtherInReach ? null : [chosen.from, chosen.to],
+    model: chosen.model,
+    slopePerMm: slopePerMm === 0 ? null : slopePerMm,
     toleranceMm,
     outliers,
-    nextMm: enough ? null : curve ? Math.max(least, Math.min(most, bestMm)) : nextOf(chosen, bestMm),
+    nextMm:
+      enough || isSpent
+        ? null
+        : tried.length < LEAST_SPACINGS
+          ? thirdFor(experiments, publishedMm, tried, chosen)
+          : nextFor(chosen, hasFalseZero ? otherZero : undefined, tried, size),
     enough,
-    why: enough
-      ? 'Enough: what is not known is less than what can be seen.'
-      : 'Another frame narrows it: it lies within more than can be seen.'
+    why
   };
+}
+
+/** The third spacing, where two say where a line would cross: all that is seen has a word in it, not the line alone. */
+function thirdFor(
+  experiments: readonly Experiment[],
+  publishedMm: number | undefined,
+  tried: readonly number[],
+  chosen: StretchBest
+): number | null {
+  const likely = quantileOf(beliefOf(experiments, publishedMm), 0.5);
+  return isTried(tried, likely) ? nextFor(chosen, undefined, tried, undefined) : untriedNear(tried, likely);
+}
+
+/** The next spacing where the best is known, but not well enough. */
+function nextFor(
+  chosen: StretchBest,
+  otherZero: number | undefined,
+  tried: readonly number[],
+  size: CornerSize | undefined
+): number | null {
+  if (otherZero !== undefined) {
+    if (size && size.way !== 0) return onTo(size, tried);
+    return untriedNear(tried, otherZero);
+  }
+  if (!isTried(tried, chosen.at)) return untriedNear(tried, chosen.at);
+  // The side that is less well tried; by a good step, since what is far from the best tells the slope.
+  const [short, long] = [tried[0]!, tried.at(-1)!];
+  const most = LONGEST_STEP_MM - FIRST_STEP_MM;
+  const step = tried.length < LEAST_SPACINGS ? most : Math.max(FIRST_STEP_MM, Math.min(most, chosen.toleranceMm));
+  return untriedNear(tried, chosen.at - short < long - chosen.at ? chosen.at - step : chosen.at + step);
 }
 
 /** One of the two readings that are taught of what stretched corners mean: neither is known to hold for a corrector. */
@@ -390,7 +464,7 @@ export interface School {
  * @returns undefined where the entries decide it, or show no stretch
  */
 export function startingSchools(experiments: readonly Experiment[]): [School, School] | undefined {
-  const sided = experiments.flatMap((experiment, index) => sidedOf(experiment, index) ?? []);
+  const sided = sidedIn(experiments);
   const spacings = new Set(experiments.map(({ spacingMm }) => spacingMm));
   const last = sided.at(-1);
   if (!last || last.side === 0 || spacings.size > 1) return undefined;

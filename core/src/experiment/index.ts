@@ -1,5 +1,5 @@
 export { NO_FAULTS, cameraOf, sensorUmPerStep, sweepPositions, takeFits, type HiddenTruth } from './camera.ts';
-export { startingSchools, tuneFrom, type TuneAnswer } from './estimate.ts';
+export { startingSchools, tuneFrom, tunedCurves, type TuneAnswer } from './estimate.ts';
 export type { Experiment, ExperimentsFile } from './generated/types.ts';
 export { nextTry, type NextTry } from './nextTry.ts';
 export { spacingOf, tunedOperation } from './tuned.ts';

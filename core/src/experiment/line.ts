@@ -1,3 +1,5 @@
+import { Matrix, inverse } from 'ml-matrix';
+
 /** A point with standard uncertainties of both coordinates. */
 export interface LinePoint {
   x: number;
@@ -85,21 +87,32 @@ export function fitLine(points: readonly LinePoint[]): Line | undefined {
   };
 }
 
+/** A value with an interval. */
+export interface Interval {
+  at: number;
+  from: number;
+  to: number;
+}
+
 /**
- * Where a line crosses zero, with an interval that holds it with the chance that belongs to t (Fieller 1954): not
- * symmetric, and unbounded where the slope itself is not known to differ from zero.
+ * Where a line crosses zero, with an interval (Fieller 1954): not symmetric, and unbounded where the slope itself is not
+ * known to differ from zero.
  *
- * @param t of Student's distribution, for the wanted chance
- * @param widen factor on the standard uncertainties
+ * @param halfWidth of the interval in standard uncertainties
  */
 export function zeroCrossing(
-  { intercept, slope, interceptStandard, slopeStandard, covariance }: Line,
-  t: number,
-  widen = 1
-): { at: number; from: number; to: number } | undefined {
+  {
+    intercept,
+    slope,
+    interceptStandard,
+    slopeStandard,
+    covariance
+  }: Pick<Line, 'intercept' | 'slope' | 'interceptStandard' | 'slopeStandard' | 'covariance'>,
+  halfWidth: number
+): Interval | undefined {
   if (slope === 0) return undefined;
   const at = -intercept / slope;
-  const square = (t * widen) ** 2;
+  const square = halfWidth ** 2;
   // (a + b x)² ≤ t² (σa² + 2 x cov + x² σb²), solved for x.
   const p = slope * slope - square * slopeStandard ** 2;
   const q = slope * intercept - square * covariance;
@@ -109,21 +122,9 @@ export function zeroCrossing(
   return { at, from: (-q - root) / p, to: (-q + root) / p };
 }
 
-/** Student's t for 95 % on both sides (tables; from memory), by degrees of freedom. */
-const T95 = [12.706, 4.303, 3.182, 2.776, 2.571, 2.447, 2.365, 2.306, 2.262, 2.228, 2.201, 2.179, 2.16, 2.145, 2.131];
-/** Normal quantile that leaves 2.5 % on either side. */
-const Z95 = 1.959964;
-
-/**
- * Student's t for 95 %: by tables, and beyond them by its expansion in 1/ν about the normal quantile, exact to 10⁻⁴ there
- * (Abramowitz & Stegun 26.7.5, from memory).
- */
-export function t95(degreesOfFreedom: number): number {
-  if (degreesOfFreedom < 1) return T95[0]!;
-  if (degreesOfFreedom <= T95.length) return T95[Math.floor(degreesOfFreedom) - 1]!;
-  const [z, n] = [Z95, degreesOfFreedom];
-  return z + (z ** 3 + z) / (4 * n) + (5 * z ** 5 + 16 * z ** 3 + 3 * z) / (96 * n ** 2);
-}
+/** Variance of a line's height at x. */
+export const lineVariance = ({ interceptStandard, slopeStandard, covariance }: Line, x: number): number =>
+  interceptStandard ** 2 + 2 * x * covariance + x * x * slopeStandard ** 2;
 
 /** y = a + b u + c u², u = x − middle. */
 export interface Parabola {
@@ -131,45 +132,119 @@ export interface Parabola {
   a: number;
   b: number;
   c: number;
+  /** Covariance of a, b and c. */
+  covariance: number[][];
   chiSquare: number;
+  degreesOfFreedom: number;
 }
 
+/** Rounds in which the uncertainty of x is made one of y by the slope there. */
+const ROUNDS = 3;
+
 /**
- * Weighted least squares by a parabola: normal equations about the middle, x in units of its spread, solved by Cramer's
- * rule.
+ * Weighted least squares by a parabola, x about its middle and in units of its spread.
  *
- * @param slope of the points, by which the uncertainty of x counts in y
  * @returns undefined where the points do not determine it
  */
-export function fitParabola(points: readonly LinePoint[], slope: number): Parabola | undefined {
+export function fitParabola(points: readonly LinePoint[]): Parabola | undefined {
   const middle = points.reduce((sum, { x }) => sum + x, 0) / points.length;
   const spread = Math.max(...points.map(({ x }) => Math.abs(x - middle)));
-  if (!(spread > 0)) return undefined;
-  const scaled = points.map(({ x, y, sigmaX, sigmaY }) => ({
-    u: (x - middle) / spread,
-    y,
-    weight: 1 / (sigmaY ** 2 + (slope * sigmaX) ** 2)
-  }));
-  const sum = (of: (point: (typeof scaled)[number]) => number): number =>
-    scaled.reduce((total, point) => total + point.weight * of(point), 0);
-  const [m0, m1, m2, m3, m4] = [0, 1, 2, 3, 4].map((power) => sum(({ u }) => u ** power)) as [
-    number,
-    number,
-    number,
-    number,
-    number
-  ];
-  const [r0, r1, r2] = [0, 1, 2].map((power) => sum(({ u, y }) => y * u ** power)) as [number, number, number];
-  const determinant = m0 * (m2 * m4 - m3 * m3) - m1 * (m1 * m4 - m3 * m2) + m2 * (m1 * m3 - m2 * m2);
-  if (!(Math.abs(determinant) > 1e-12 * m0 * m2 * m4)) return undefined;
-  const a = (r0 * (m2 * m4 - m3 * m3) - m1 * (r1 * m4 - m3 * r2) + m2 * (r1 * m3 - m2 * r2)) / determinant;
-  const b = (m0 * (r1 * m4 - m3 * r2) - r0 * (m1 * m4 - m3 * m2) + m2 * (m1 * r2 - r1 * m2)) / determinant;
-  const c = (m0 * (m2 * r2 - m3 * r1) - m1 * (m1 * r2 - r1 * m2) + r0 * (m1 * m3 - m2 * m2)) / determinant;
+  if (!(spread > 0) || new Set(points.map(({ x }) => x)).size < 3) return undefined;
+  let [a, b, c] = [0, 0, 0];
+  let inverted = new Matrix(0, 0);
+  const weightOf = ({ x, sigmaX, sigmaY }: LinePoint): number =>
+    1 / (sigmaY ** 2 + ((b + (2 * c * (x - middle)) / spread) * (sigmaX / spread)) ** 2);
+  for (let round = 0; round < ROUNDS; round++) {
+    const normal = Matrix.zeros(3, 3);
+    const right = [0, 0, 0];
+    for (const point of points) {
+      const u = (point.x - middle) / spread;
+      const row = [1, u, u * u];
+      const weight = weightOf(point);
+      for (let i = 0; i < 3; i++) {
+        right[i]! += weight * row[i]! * point.y;
+        for (let j = 0; j < 3; j++) normal.set(i, j, normal.get(i, j) + weight * row[i]! * row[j]!);
+      }
+    }
+    try {
+      inverted = inverse(normal);
+    } catch {
+      return undefined;
+    }
+    [a, b, c] = inverted.mmul(Matrix.columnVector(right)).to1DArray() as [number, number, number];
+    if (![a, b, c].every(Number.isFinite)) return undefined;
+  }
+  const scales = [1, spread, spread * spread];
+  const unscaled: Pick<Parabola, 'middle' | 'a' | 'b' | 'c'> = { middle, a, b: b / spread, c: c / spread ** 2 };
   return {
-    middle,
-    a,
-    b: b / spread,
-    c: c / spread ** 2,
-    chiSquare: sum(({ u, y }) => (y - a - b * u - c * u * u) ** 2)
+    ...unscaled,
+    covariance: [0, 1, 2].map((i) => [0, 1, 2].map((j) => inverted.get(i, j) / (scales[i]! * scales[j]!))),
+    chiSquare: points.reduce((sum, point) => sum + weightOf(point) * (point.y - heightOf(unscaled, point.x)) ** 2, 0),
+    degreesOfFreedom: points.length - 3
   };
+}
+
+/** Height of a parabola. */
+export function heightOf({ middle, a, b, c }: Pick<Parabola, 'middle' | 'a' | 'b' | 'c'>, x: number): number {
+  const u = x - middle;
+  return a + b * u + c * u * u;
+}
+
+/** Standard uncertainty of a parabola's height, as its points state theirs. */
+export function heightStandard({ middle, covariance }: Parabola, x: number): number {
+  const u = x - middle;
+  const row = [1, u, u * u];
+  const variance = row.reduce(
+    (sum, one, i) => sum + row.reduce((inner, two, j) => inner + one * two * covariance[i]![j]!, 0),
+    0
+  );
+  return Math.sqrt(Math.max(0, variance));
+}
+
+/** Where a parabola turns, with an interval (Fieller 1954, of its derivative's zero). */
+export function vertexOf({ middle, b, c, covariance }: Parabola, halfWidth: number): Interval | undefined {
+  const turn = zeroCrossing(
+    {
+      intercept: b,
+      slope: 2 * c,
+      interceptStandard: Math.sqrt(covariance[1]![1]!),
+      slopeStandard: 2 * Math.sqrt(covariance[2]![2]!),
+      covariance: 2 * covariance[1]![2]!
+    },
+    halfWidth
+  );
+  return turn && { at: turn.at + middle, from: turn.from + middle, to: turn.to + middle };
+}
+
+/** Where a parabola crosses zero, the lower place first; undefined where it does not. */
+export function rootsOf({ middle, a, b, c }: Parabola): [number, number] | undefined {
+  const inside = b * b - 4 * a * c;
+  if (!(inside > 0) || c === 0) return undefined;
+  const half = Math.sqrt(inside) / (2 * Math.abs(c));
+  const turn = middle - b / (2 * c);
+  return [turn - half, turn + half];
+}
+
+/** Farther than this from a root its interval is not followed, mm. */
+const FARTHEST_MM = 20;
+const STEP_MM = 0.02;
+
+/** A root with the places about it where the parabola's height does not differ from zero. */
+export function rootInterval(parabola: Parabola, root: number, halfWidth: number): Interval {
+  const isZero = (x: number): boolean =>
+    Math.abs(heightOf(parabola, x)) <= halfWidth * heightStandard(parabola, x) + 1e-12;
+  const endOf = (way: 1 | -1): number => {
+    for (let off = STEP_MM; off <= FARTHEST_MM; off += STEP_MM) {
+      if (isZero(root + way * off)) continue;
+      let [inside, outside] = [off - STEP_MM, off];
+      for (let halving = 0; halving < 20; halving++) {
+        const between = (inside + outside) / 2;
+        if (isZero(root + way * between)) inside = between;
+        else outside = between;
+      }
+      return root + way * outside;
+    }
+    return way * Infinity;
+  };
+  return { at: root, from: endOf(-1), to: endOf(1) };
 }

@@ -1,3 +1,4 @@
+import { quantileSorted } from 'simple-statistics';
 import { skyLightOf, type SkyLight } from './light.ts';
 import { medianOf } from './median.ts';
 import { LEAST_IN_CORNER, LEAST_SNR, byCorner, fieldPlace, isTelling, type FieldPlace } from './place.ts';
@@ -37,8 +38,9 @@ export interface FieldReading {
   /** What all stars have in common. */
   tracking: { ellipticity: number; angleDeg: number; standard: number } | null;
   tilt: { sizePct: number; directionDeg: number; significant: boolean } | null;
-  /** Stars in the corners against the middle: their size, %. */
+  /** How much larger stars in the corners are than those of the middle, %, and how well that is known. */
   cornerSizePct: number | null;
+  cornerSizeStandardPct: number | null;
   /** Where the stretch has its middle, as a share of the half diagonal; null where it has none to speak of. */
   opticalCentre: { x: number; y: number; standard: number } | null;
   /** Lopsidedness that all stars share, and where their tails point. */
@@ -159,6 +161,9 @@ function towards(directionDeg: number): string {
   return words[((Math.round(directionDeg / 45) % 8) + 8) % 8]!;
 }
 
+/** Share of the stars that lie farther in than the place stretch is told at. */
+const OUTERMOST = 0.98;
+
 /** Why a frame does not tell, and what to do about it; undefined where it does. */
 function whyUnclear(reading: StarReading, used: readonly Placed[], inCorners: readonly number[]): string | undefined {
   const saturated = reading.stars.filter((star) => star.saturated).length;
@@ -208,6 +213,7 @@ export function judgeField(reading: StarReading): FieldReading {
     tracking: null,
     tilt: null,
     cornerSizePct: null,
+    cornerSizeStandardPct: null,
     opticalCentre: null,
     coma: null,
     flatness: centreFlatness,
@@ -254,8 +260,14 @@ export function judgeField(reading: StarReading): FieldReading {
     const [e1, e2] = vectorOf(star);
     return ((e1 - c1) * (x * x - y * y) + (e2 - c2) * 2 * x * y) / Math.max(1e-9, square);
   };
-  const stretchAtCorner = stretch.coefficients[4]! + stretch.coefficients[5]!;
-  const stretchStandard = Math.sqrt(varianceOf([0, 0, 0, 0, 1, 1, 0, 0], stretch.covariance));
+  // Told where stars still are: beyond the outermost of them a curve goes anywhere, and no ellipticity goes beyond 1.
+  const outermost = Math.min(1, quantileSorted(placed.map(({ square }) => square).toSorted((a, b) => a - b), OUTERMOST));
+  const outward = [0, 0, 0, 0, outermost, outermost * outermost, 0, 0];
+  const stretchAtCorner = Math.max(
+    -1,
+    Math.min(1, outward.reduce((sum, factor, at) => sum + factor * stretch.coefficients[at]!, 0))
+  );
+  const stretchStandard = Math.sqrt(varianceOf(outward, stretch.covariance));
   // How much one corner may differ from that.
   const isAlike = Math.hypot(stretch.coefficients[6]!, stretch.coefficients[7]!) < 0.6 * Math.abs(stretchAtCorner);
   const profile = Array.from({ length: RINGS }, (_, ring) => {
@@ -325,7 +337,10 @@ export function judgeField(reading: StarReading): FieldReading {
   const evenFactors = [0, 0, 0, 0, 0, 0, 0, 1, 1];
   const even = s[7] + s[8] - tilting;
   const evenStandard = Math.sqrt(varianceOf(evenFactors, size.covariance));
-  const cornerSizePct = 100 * (root(Math.max(0.2, s[0]) + even) / root(Math.max(0.2, s[0])) - 1);
+  const inMiddle = root(Math.max(0.2, s[0]));
+  const inCorners = root(Math.max(0.2, s[0]) + even);
+  const cornerSizePct = 100 * (inCorners / inMiddle - 1);
+  const cornerSizeStandardPct = (50 * evenStandard) / (inCorners * inMiddle);
 
   const [k1, k2] = coma.coefficients as [number, number, number];
   const comaSize = Math.hypot(k1, k2);
@@ -381,6 +396,7 @@ export function judgeField(reading: StarReading): FieldReading {
     tracking,
     tilt,
     cornerSizePct,
+    cornerSizeStandardPct,
     opticalCentre,
     coma: { size: comaSize, directionDeg: Math.atan2(k2, k1) / RAD, standard: comaStandard },
     findings

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Spacings that were tried against what was seen: the line through them, where it crosses, and what to try next. */
   import type { TriedSpacing } from '@lodestone/core';
-  import type { TuneAnswer } from '@lodestone/core/experiment';
+  import { tunedCurves, type Experiment, type TuneAnswer } from '@lodestone/core/experiment';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { scaleLinear } from 'd3-scale';
 
@@ -21,6 +21,7 @@
 
   /** Height of an entry: of a frame its stretch; of an eye what it would be, about. */
   const STRENGTH = 0.05;
+  const CURVE_PLACES = 48;
   const heightOf = ({ radial, eye }: TriedSpacing): number | undefined => {
     if (radial) return radial.value;
     if (!eye || eye.stretch === 'unknown') return undefined;
@@ -41,17 +42,25 @@
     Math.max(1, ...swept.map(({ sweep }) => Math.abs(sweep.astigmatismUm) + 2 * sweep.standardUm)) * 1.2
   );
   const yUm = $derived(scaleLinear([-mostUm, mostUm], [height - FOOT, TOP]));
-  /** Beside the figures of sweeps, where there are some. */
-  const wordsX = $derived(width - RIGHT - (swept.length > 0 ? 54 : 4));
-  const sweptLine = $derived.by(() => {
-    const { bestMm } = answer;
-    if (bestMm === null || new Set(swept.map(({ spacingMm }) => spacingMm)).size < 2) return '';
-    const square = swept.reduce((sum, { spacingMm }) => sum + (spacingMm - bestMm) ** 2, 0);
-    const slope =
-      swept.reduce((sum, { spacingMm, sweep }) => sum + (spacingMm - bestMm) * sweep.astigmatismUm, 0) / square;
-    const [from, to] = [low - pad, high + pad];
-    return `M${x(from)} ${yUm(slope * (from - bestMm))}L${x(to)} ${yUm(slope * (to - bestMm))}`;
-  });
+  const curves = $derived(tunedCurves(experiments as readonly Experiment[]));
+  /** A curve over the whole width. */
+  const pathOf = (curve: ((mm: number) => number) | undefined, to: (value: number) => number): string => {
+    if (!curve) return '';
+    const [from, width] = [low - pad, high - low + 2 * pad];
+    const places = Array.from({ length: CURVE_PLACES + 1 }, (_, at) => from + (width * at) / CURVE_PLACES);
+    return places.map((mm, at) => `${at === 0 ? 'M' : 'L'}${x(mm).toFixed(1)} ${to(curve(mm)).toFixed(1)}`).join('');
+  };
+  const sweptLine = $derived(pathOf(curves.sweeps, yUm));
+  /** Corner stars against those of the middle, %, from the foot up; each spacing’s in order, so that a least is seen. */
+  const sized = $derived(
+    experiments
+      .flatMap(({ spacingMm, size }) => (size ? [{ spacingMm, ...size }] : []))
+      .toSorted((a, b) => a.spacingMm - b.spacingMm)
+  );
+  const mostPct = $derived(Math.max(40, ...sized.map(({ cornerPct }) => cornerPct)) * 1.15);
+  const yPct = $derived(scaleLinear([0, mostPct], [height - FOOT, TOP]));
+  /** Beside the figures on the right, where there are some. */
+  const wordsX = $derived(width - RIGHT - (swept.length + sized.length > 0 ? 54 : 4));
   const marks = $derived(
     [publishedMm, tunedMm, nowMm, answer.bestMm ?? undefined, answer.nextMm ?? undefined].filter(
       (each) => each !== undefined
@@ -63,16 +72,7 @@
   const most = $derived(Math.max(0.1, ...shown.map(({ value }) => Math.abs(value))) * 1.2);
   const x = $derived(scaleLinear([low - pad, high + pad], [LEFT, width - RIGHT]));
   const y = $derived(scaleLinear([-most, most], [height - FOOT, TOP]));
-  /** What is told of the line holds for stretch only where frames made it. */
-  const hasLine = $derived(
-    answer.model === 'linear' && answer.bestMm !== null && answer.slopePerMm !== null && Math.abs(answer.slopePerMm) < 1
-  );
-  const line = $derived.by(() => {
-    if (!hasLine) return '';
-    const at = (mm: number) => answer.slopePerMm! * (mm - answer.bestMm!);
-    const ends = [low - pad, high + pad];
-    return `M${x(ends[0]!)} ${y(at(ends[0]!))}L${x(ends[1]!)} ${y(at(ends[1]!))}`;
-  });
+  const line = $derived(pathOf(curves.frames, y));
   const band = $derived.by(() => {
     const { interval95Mm } = answer;
     if (!interval95Mm) return undefined;
@@ -154,6 +154,22 @@
     <g clip-path="url(#experiment-plot)"><path class="line" d={line} /></g>
     {#if answer.nextMm !== null}
       <circle class="ghost" cx={x(answer.nextMm)} cy={y(0)} r="7" data-next><title>try next</title></circle>
+    {/if}
+    {#if sized.length > 0}
+      <path
+        class="size"
+        d="M{sized.map(({ spacingMm, cornerPct }) => `${x(spacingMm)} ${yPct(Math.max(0, cornerPct))}`).join('L')}"
+      />
+      {#each sized as { spacingMm, cornerPct }, at (at)}
+        <path class="size" d="M{x(spacingMm) - 5} {yPct(Math.max(0, cornerPct))}h10" data-corner-size
+          ><title>corner stars {Math.round(cornerPct)} % larger than those of the middle</title></path
+        >
+      {/each}
+      {#if swept.length === 0}
+        {#each yPct.ticks(3) as pct (pct)}
+          {#if pct !== 0}<text class="pct" x={width - RIGHT - 2} y={yPct(pct) + 4} text-anchor="end">{pct} %</text>{/if}
+        {/each}
+      {/if}
     {/if}
     {#if swept.length > 0}
       <g clip-path="url(#experiment-plot)"><path class="line swept" d={sweptLine} /></g>
@@ -253,6 +269,15 @@
   .error.um {
     stroke: var(--drawn-circling);
     stroke-dasharray: 5 3;
+  }
+  .size {
+    fill: none;
+    stroke: var(--color-warning);
+    stroke-width: 1.4;
+    stroke-opacity: 0.8;
+  }
+  text.pct {
+    fill: var(--color-warning);
   }
   text.um {
     fill: var(--drawn-circling);

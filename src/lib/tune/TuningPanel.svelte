@@ -3,6 +3,7 @@
   import { findElement, nameOf, partIdOf, sameJson, type TriedSpacing } from '@lodestone/core';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { parseNumber } from '$lib/ui/parse.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { Check, PackageSearch, Plus, Printer, Trash2 } from '@lucide/svelte';
   import CornerStars from './CornerStars.svelte';
@@ -24,18 +25,29 @@
   type Eye = NonNullable<TriedSpacing['eye']>;
   let stretch = $state<Eye['stretch']>('outward');
   let strength = $state(1);
-  let versus = $state<NonNullable<Eye['versusLast']> | ''>('');
-  const isAsked = $derived(stretch === 'outward' || stretch === 'circling');
+  let versus = $state<NonNullable<Eye['versusLast']> | 'past' | ''>('');
+  const isAsked = $derived(stretch !== 'round');
+  /** Spacing of a try that was not made with the train as it stands: with another, or before there was Lodestone. */
+  let atText = $state('');
+  const at = $derived(parseNumber(atText, display.unit));
+  const canAdd = $derived(at.ok && (spacingMm !== undefined || at.parsed !== undefined));
+  /** Keeps something at the typed spacing, if one is typed. */
+  function keep(add: (atMm: number | undefined) => string | undefined) {
+    if (!at.ok) return notices.complain(at.message);
+    const refusal = add(at.parsed);
+    notices.complain(refusal);
+    if (refusal === undefined) atText = '';
+  }
 
   function addEye(event: SubmitEvent) {
     event.preventDefault();
-    notices.complain(
-      tuning.addEye({
-        stretch,
-        ...(isAsked ? { strength } : {}),
-        ...(versus === '' || experiments.length === 0 ? {} : { versusLast: versus })
-      })
-    );
+    const compared: Pick<Eye, 'versusLast' | 'past'> =
+      versus === '' || experiments.length === 0
+        ? {}
+        : versus === 'past'
+          ? { versusLast: 'better', past: true }
+          : { versusLast: versus };
+    keep((atMm) => tuning.addEye({ stretch, ...(isAsked ? { strength } : {}), ...compared }, atMm));
     versus = '';
   }
   const isKept = $derived(answer.bestMm !== null && tunedMm !== undefined && Math.abs(answer.bestMm - tunedMm) < 0.05);
@@ -81,14 +93,21 @@
     if (refusal !== undefined) return notices.complain(refusal);
     notices.sayDone(train, 'The next try stands on the rail.', () => tuning.letGo());
   }
-  const seen = ({ radial, sweep, eye }: TriedSpacing): string => {
+  const seen = ({ radial, size, sweep, eye }: TriedSpacing): string => {
+    const swollen = size
+      ? `, ${Math.abs(Math.round(size.cornerPct))} % ${size.cornerPct >= 0 ? 'larger' : 'smaller'}`
+      : '';
     if (radial) {
       const way = radial.value >= 0 ? 'outward' : 'circling';
-      return `${Math.abs(radial.value).toFixed(3)} ±${(2 * radial.standard).toFixed(3)} ${way}`;
+      return `${Math.abs(radial.value).toFixed(3)} ±${(2 * radial.standard).toFixed(3)} ${way}${swollen}`;
     }
     if (sweep) return `a sweep: ${sweep.astigmatismUm.toFixed(0)} ±${(2 * sweep.standardUm).toFixed(0)} µm`;
-    if (!eye || eye.stretch === 'unknown') return 'by eye: cannot tell';
-    return `by eye: ${eye.stretch}${eye.strength ? `, ${['', 'a little', 'clearly', 'strongly'][eye.strength]}` : ''}`;
+    const how = eye?.strength ? ['', 'a little', 'clearly', 'strongly'][eye.strength] : undefined;
+    const compared = eye?.past
+      ? 'better, but past it'
+      : eye?.versusLast && { better: 'better', worse: 'worse', same: 'the same' }[eye.versusLast];
+    const what = !eye || eye.stretch === 'unknown' ? (how ? 'bad' : 'cannot tell') : eye.stretch;
+    return ['by eye: ' + what, how, compared].filter(Boolean).join(', ');
   };
 </script>
 
@@ -182,47 +201,58 @@
   </p>
 {/if}
 <div class="border-line mt-2 border-t pt-2">
-  {#if spacingMm === undefined}
-    <p class="text-muted text-sm">
-      What is seen counts for the spacing the train has. It is not known: close its open places, and give its corrector
-      a back focus.
-    </p>
-  {:else}
-    <p class="text-muted text-sm">The train stands at {display.length(spacingMm, 2)} now. What does it show?</p>
-    {#if frame?.summary?.field.radial}
-      <button
-        class="btn btn-outline btn-sm mt-1"
-        title="E"
-        data-keep-frame
-        onclick={() => notices.complain(tuning.addFrame(frame))}><Plus size={15} />Keep what this frame says</button
-      >
-    {/if}
-    <form class="mt-1 flex flex-wrap items-center gap-1" onsubmit={addEye} aria-label="What the eye sees">
-      <label class="sr-only" for="{uid}-stretch">By eye</label>
-      <select id="{uid}-stretch" class="select select-sm w-28" bind:value={stretch}>
-        <option value="outward">outward</option>
-        <option value="circling">circling</option>
-        <option value="round">round</option>
-        <option value="unknown">cannot tell</option>
-      </select>
-      {#if isAsked}
-        <select class="select select-sm w-24" aria-label="How strongly" bind:value={strength}>
-          <option value={1}>a little</option>
-          <option value={2}>clearly</option>
-          <option value={3}>strongly</option>
-        </select>
-      {/if}
-      {#if experiments.length > 0}
-        <select class="select select-sm w-24" aria-label="Against the last one" bind:value={versus}>
-          <option value="">–</option>
-          <option value="better">better</option>
-          <option value="worse">worse</option>
-          <option value="same">the same</option>
-        </select>
-      {/if}
-      <button class="btn btn-outline btn-sm" data-add-eye>Add</button>
-    </form>
+  <p class="text-muted text-sm">
+    {spacingMm === undefined
+      ? 'The spacing of this train is not known while places are open or its corrector has no back focus. Earlier tries can be typed with theirs.'
+      : `The train stands at ${display.length(spacingMm, 2)} now. What does it show?`}
+  </p>
+  <label class="mt-1 flex items-center gap-2 text-sm">
+    Seen at
+    <input
+      class="input input-sm w-24 text-right"
+      inputmode="decimal"
+      data-seen-at
+      placeholder={spacingMm === undefined ? '' : display.number(spacingMm, 2)}
+      aria-invalid={!at.ok}
+      bind:value={atText}
+    />
+    {display.unit}{#if !at.ok}<span class="text-error" role="alert">{at.message}</span>{/if}
+  </label>
+  {#if frame?.summary?.field.radial}
+    <button
+      class="btn btn-outline btn-sm mt-1"
+      title="E"
+      data-keep-frame
+      disabled={!canAdd}
+      onclick={() => keep((atMm) => tuning.addFrame(frame, atMm))}><Plus size={15} />Keep what this frame says</button
+    >
   {/if}
+  <form class="mt-1 flex flex-wrap items-center gap-1" onsubmit={addEye} aria-label="What the eye sees">
+    <label class="sr-only" for="{uid}-stretch">By eye</label>
+    <select id="{uid}-stretch" class="select select-sm w-28" bind:value={stretch}>
+      <option value="outward">outward</option>
+      <option value="circling">circling</option>
+      <option value="round">round</option>
+      <option value="unknown">cannot tell</option>
+    </select>
+    {#if isAsked}
+      <select class="select select-sm w-24" aria-label="How strongly" bind:value={strength}>
+        <option value={1}>a little</option>
+        <option value={2}>clearly</option>
+        <option value={3}>strongly</option>
+      </select>
+    {/if}
+    {#if experiments.length > 0}
+      <select class="select select-sm w-24" aria-label="Against the last one" bind:value={versus}>
+        <option value="">–</option>
+        <option value="better">better</option>
+        <option value="worse">worse</option>
+        <option value="same">the same</option>
+        <option value="past">better, but past it</option>
+      </select>
+    {/if}
+    <button class="btn btn-outline btn-sm" data-add-eye disabled={!canAdd}>Add</button>
+  </form>
 </div>
 <ul class="mt-2" aria-label="Experiments">
   {#each experiments as experiment, index (index)}

@@ -33,6 +33,9 @@ import type { TrainSession } from '$lib/train/session.svelte.ts';
 import type { TestFrame } from './frames.svelte.ts';
 import type { ReadSweep } from './sweep.svelte.ts';
 
+/** Spacings an experiment may be of (its schema). */
+const LEAST_SPACING_MM = -100;
+const MOST_SPACING_MM = 2000;
 /** Nearer than this to a wanted spacing, nothing has to be changed, mm. */
 const NEAR_ENOUGH_MM = 0.08;
 
@@ -91,23 +94,28 @@ export class Tuning {
     return this.#train.dispatch(operation, label);
   }
 
-  #add(seen: Partial<TriedSpacing>, label: string): string | undefined {
-    if (this.spacingMm === undefined) {
-      return 'The spacing of this train is not known: close its open places and give its corrector a back focus first.';
+  /** @param atMm spacing it was seen at; the one the train has now where it is left out */
+  #add(seen: Partial<TriedSpacing>, label: string, atMm?: number): string | undefined {
+    if (atMm === undefined && this.spacingMm === undefined) {
+      return 'The spacing of this train is not known: close its open places and give its corrector a back focus first, or type the spacing it was seen at.';
     }
-    const experiment: TriedSpacing = {
-      on: rightNow(),
-      spacingMm: Number(this.spacingMm.toFixed(3)),
-      uncertaintyMm: Number(this.#train.assessment.facts.spread.halfWidth95Mm.toFixed(3)),
-      ...seen
-    };
-    return this.#set([...this.experiments, experiment], label);
+    if (atMm !== undefined && !(atMm >= LEAST_SPACING_MM && atMm <= MOST_SPACING_MM)) {
+      return `A spacing lies between ${LEAST_SPACING_MM} and ${MOST_SPACING_MM} mm.`;
+    }
+    const place =
+      atMm === undefined
+        ? {
+            spacingMm: Number(this.spacingMm!.toFixed(3)),
+            uncertaintyMm: Number(this.#train.assessment.facts.spread.halfWidth95Mm.toFixed(3))
+          }
+        : { spacingMm: Number(atMm.toFixed(3)) };
+    return this.#set([...this.experiments, { on: rightNow(), ...place, ...seen }], label);
   }
 
-  /** Writes down what a frame says of the spacing the train has now. @returns why it cannot */
-  addFrame({ name, summary }: TestFrame): string | undefined {
-    const radial = summary?.field.radial;
-    if (!radial) return 'This frame does not tell how its corners are stretched.';
+  /** Writes down what a frame says of the spacing the train has now, or of another one. @returns why it cannot */
+  addFrame({ name, summary }: TestFrame, atMm?: number): string | undefined {
+    const { radial, cornerSizePct = null, cornerSizeStandardPct = null } = summary?.field ?? {};
+    if (!summary || !radial) return 'This frame does not tell how its corners are stretched.';
     const taken = takenWith(summary);
     const stranger = strangerIn(this.experiments, taken);
     if (stranger !== undefined) return `${name} does not go with the other experiments. ${stranger}`;
@@ -115,11 +123,20 @@ export class Tuning {
     return this.#add(
       {
         radial: { value: Number(value.toFixed(4)), standard: Number(Math.max(0.001, radial.standard).toFixed(4)) },
+        ...(cornerSizePct === null || cornerSizeStandardPct === null
+          ? {}
+          : {
+              size: {
+                cornerPct: Number(cornerSizePct.toFixed(1)),
+                standardPct: Number(Math.max(0.1, cornerSizeStandardPct).toFixed(1))
+              }
+            }),
         frame: name.slice(0, 200),
         ...taken,
         corners: cornerStars(summary)
       },
-      `Keep what ${name} says`
+      `Keep what ${name} says`,
+      atMm
     );
   }
 
@@ -224,7 +241,8 @@ export class Tuning {
     return refusal;
   }
 
-  addEye = (eye: NonNullable<TriedSpacing['eye']>): string | undefined => this.#add({ eye }, 'Keep what the eye says');
+  addEye = (eye: NonNullable<TriedSpacing['eye']>, atMm?: number): string | undefined =>
+    this.#add({ eye }, 'Keep what the eye says', atMm);
 
   remove = (index: number): string | undefined =>
     this.#set(this.experiments.toSpliced(index, 1), 'Take an experiment out');
