@@ -1,5 +1,5 @@
 // First light: whether it reaches, one instruction at a time, by hand and with the focuser that ships.
-import { expect, expectAccessible, openCopy, stored, test } from './lodestone.ts';
+import { expect, expectAccessible, openCopy, simulated, stored, test } from './lodestone.ts';
 import type { Page } from '@playwright/test';
 
 const instruction = (page: Page) => page.locator('[data-instruction]');
@@ -11,7 +11,7 @@ const toFirstLight = async (page: Page, demo: 'Heron' | 'Long Tom') => {
 };
 /** What comes before the first frame. */
 const begin = async (page: Page) => {
-  for (const words of ['Leave the cover on', 'Point at a bright star', 'Drive the draw tube fully in']) {
+  for (const words of ['Leave the cover on', 'Point at a bright star', 'Turn the focus knob to the stop']) {
     await expect(instruction(page)).toContainText(words);
     await page.locator('[data-tick]').click();
   }
@@ -102,6 +102,17 @@ test('where the draw tube is too short a tube of the drawer is offered that land
   page
 }) => {
   const { id } = await openCopy(page, 'Heron');
+  // Of a telescope whose focus lies 34 mm farther out.
+  const { revision, document } = await stored(page, id);
+  const host = (document as unknown as { host: { focuser: object } }).host;
+  await page.request.post(`/api/trains/${id}/revisions`, {
+    data: {
+      saveId: crypto.randomUUID(),
+      basedOn: revision.number,
+      document: { ...document, host: { ...host, focuser: { ...host.focuser, focusFromRackedInMm: 170 } } }
+    }
+  });
+  await page.goto(`/trains/${id}/build`);
   await page.getByRole('button', { name: 'Put it in' }).click();
   await expect(page.locator('[data-save-state="saved"]')).toBeVisible();
   await page.goto(`/trains/${id}/first-light`);
@@ -117,6 +128,25 @@ test('where the draw tube is too short a tube of the drawer is offered that land
   await expect(page.getByText(/backlash \d+/)).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(page.locator('[data-focus-verdict="no-outward"]')).toBeVisible();
+});
+
+test('what is only seen counts, and a frame that is dropped fills the form', async ({ page }) => {
+  await toFirstLight(page, 'Long Tom');
+  await begin(page);
+  await page.getByLabel('position', { exact: true }).fill('0');
+  await page.locator('[data-seen=nothing]').click();
+  await enter(page, 2000, 40);
+  await page.getByLabel('position', { exact: true }).fill('3000');
+  await page.locator('[data-seen=smaller]').click();
+  await expect(page.locator('[data-focus-curve] circle')).toHaveCount(3);
+  await expect(instruction(page)).toContainText(/Step out to \d+/);
+  // A test frame as a capture program names it: star size and position come from the file.
+  await page.getByLabel('Test frames', { exact: true }).setInputFiles(simulated('focus 4100.fits'));
+  await expect(page.locator('[data-from-frame]')).toContainText('focus 4100.fits', { timeout: 60_000 });
+  await expect(page.getByLabel('position', { exact: true })).toHaveValue('4100');
+  await expect(page.getByLabel('HFR, px')).toHaveValue(/^\d+\.\d\d$/);
+  await page.getByLabel('HFR, px').press('Enter');
+  await expect(page.locator('[data-focus-curve] circle')).toHaveCount(4);
 });
 
 test('what was tried bounds the focus, and contradictions are told', async ({ page }) => {

@@ -5,22 +5,11 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import longTom from '../demo/long-tom.json' with { type: 'json' };
-import { expect, expectAccessible, openCopy, test } from './lodestone.ts';
+import { expect, expectAccessible, openCopy, simulated, test } from './lodestone.ts';
 import type { Page } from '@playwright/test';
 
 const folder = mkdtempSync(join(tmpdir(), 'lodestone-e2e-'));
 
-/** A frame of the simulated camera, as a file. */
-function simulated(name: string, ...options: string[]): string {
-  const file = join(folder, name);
-  const { status, stderr } = spawnSync(
-    process.execPath,
-    ['scripts/lodestone.mjs', 'simulate', 'demo/long-tom.json', '--out', file, '--binning', '4', ...options],
-    { encoding: 'utf8' }
-  );
-  if (status !== 0) throw new Error(stderr);
-  return file;
-}
 const drifting = (): string => simulated('drift.fits', '--drift=14', '--drift-direction=35', '--seeing=10');
 
 async function toTune(page: Page) {

@@ -1,8 +1,10 @@
 import AxeBuilder from '@axe-core/playwright';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { expect, test as base, type Page } from '@playwright/test';
-import { spawn, type ChildProcess } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { dirname } from 'node:path';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import heron from '../demo/heron.json' with { type: 'json' };
 import longTom from '../demo/long-tom.json' with { type: 'json' };
@@ -192,4 +194,16 @@ export async function stored(page: Page, id: string) {
     revision: { number: number };
     document: { name: string; elements: { id: string; name: string; lengthMm?: number; partId?: string }[] };
   };
+}
+
+/** A frame of the simulated camera at Long Tom, as a file. */
+export function simulated(name: string, ...options: string[]): string {
+  const file = join(mkdtempSync(join(tmpdir(), 'lodestone-e2e-')), name);
+  const { status, stderr } = spawnSync(
+    process.execPath,
+    ['scripts/lodestone.mjs', 'simulate', 'demo/long-tom.json', '--out', file, '--binning', '4', ...options],
+    { encoding: 'utf8' }
+  );
+  if (status !== 0) throw new Error(stderr);
+  return file;
 }

@@ -4,6 +4,7 @@
  */
 const CORE = [
   // Later ones may import earlier ones; those in one line do not know each other.
+  ['stats'],
   ['why', 'sky', 'frame'],
   ['train'],
   ['joint'],
@@ -41,7 +42,7 @@ const APP = [
   ['ui'],
   ['sync'],
   ['element', 'parts', 'train', 'workers'],
-  ['rail', 'face', 'calipers'],
+  ['rail', 'face', 'calipers', 'frames'],
   ['workbench'],
   STAGES
 ];

@@ -113,8 +113,8 @@ export async function sheet(words: readonly string[]): Promise<number> {
 
 export async function focus(words: readonly string[]): Promise<number> {
   const { file, values } = parsed(words, { json: { type: 'boolean' } });
-  const { points, backlashSteps } = await readDocument(file, readFocusRunText);
-  const answer = readFocusRun(points, backlashSteps);
+  const { points, backlashSteps, maxPosition } = await readDocument(file, readFocusRunText);
+  const answer = readFocusRun(points, backlashSteps, maxPosition);
   process.stdout.write(values.json ? `${JSON.stringify(answer, null, 2)}\n` : focusText(answer));
   return answer.enough ? GOOD : NOT_GOOD;
 }

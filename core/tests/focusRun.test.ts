@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import jStat from 'jstat';
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
 import {
   fitCurve,
@@ -208,17 +209,163 @@ describe('a focus run', () => {
       const answer = readFocusRun(uneven(seed));
       expect(answer.left).toEqual([]);
       expect(Math.abs(answer.bestPosition! - x0)).toBeLessThan(1e-3);
-      const reduced = answer.standard! / standard;
-      // Where the points scatter more than is stated, u is widened by as much.
-      expect(reduced).toBeGreaterThan(0.999);
-      expect(reduced).toBeLessThan(2);
+      // SciPy's is what the stated deviations make of it; ours is what the points tell of them, for ±2 u of 95 in 100.
+      const { x0: at, aPx, perStepPx } = answer.curve!;
+      const points = uneven(seed);
+      const chiSquare = points.reduce(
+        (sum, { position, hfrPx, standardPx }) =>
+          sum + ((hfrPx! - Math.hypot(aPx, perStepPx * (position - at))) / standardPx!) ** 2,
+        0
+      );
+      const t = jStat.studentt.inv(0.975, points.length - 3);
+      expect(answer.standard! / standard / ((t / 2) * Math.sqrt(chiSquare / (points.length - 3)))).toBeCloseTo(1, 3);
     }
+  });
+
+  const at = (points: readonly (readonly [number, number])[]): FocusPoint[] =>
+    points.map(([position, hfrPx]) => ({ position, hfrPx }));
+
+  it('between stars that are larger on either side goes between: 10.05, 7.81, 8.5 (handbook §10)', () => {
+    // The vertex of their squares.
+    expect(
+      readFocusRun(
+        at([
+          [2400, 10.05],
+          [2600, 7.81],
+          [3000, 8.5]
+        ])
+      ).nextPosition
+    ).toBe(2763);
+  });
+
+  it('says no best position on a slope that scatters, and nothing is enough on four points', () => {
+    const slope = readFocusRun(
+      at([
+        [2000, 12.2],
+        [2200, 9.6],
+        [2400, 7.5],
+        [2500, 7.3],
+        [2600, 7.4]
+      ])
+    );
+    expect(slope).toMatchObject({ bestPosition: null, enough: false });
+    const four = readFocusRun(run([2700, 2900, 3100, 3300], 0.01, 1));
+    expect(four.enough).toBe(false);
+    expect(four.bestPosition).toBeCloseTo(3000, -1);
+  });
+
+  it('a value at the ceiling is a bound, told or seen by its standing still', () => {
+    const told: FocusPoint[] = [
+      { position: 0, hfrPx: 900, ceiling: true },
+      { position: 2000, hfrPx: 900, ceiling: true },
+      { position: 4500, hfrPx: 210 },
+      { position: 5000, hfrPx: 95 },
+      { position: 5800, hfrPx: 92 },
+      { position: 6500, hfrPx: 255 },
+      { position: 9000, hfrPx: 900, ceiling: true }
+    ];
+    const answer = readFocusRun(told);
+    expect(answer.left.map(({ index }) => index)).toEqual([0, 1, 6]);
+    expect(answer.left[0]!.why).toContain('larger than can be measured');
+    // Alike, where nobody said that it is a ceiling.
+    const untold = readFocusRun(told.map(({ ceiling: _ceiling, ...point }) => point));
+    expect(untold.left.map(({ index }) => index)).toEqual([0, 1, 6]);
+    expect(untold.nextPosition).toEqual(answer.nextPosition);
+    // Two ceilings only: on, and nothing is told of a best.
+    const only = readFocusRun(told.slice(0, 2), 0, 12_000);
+    expect(only).toMatchObject({ bestPosition: null, enough: false });
+    expect(only.nextPosition).toBeGreaterThan(2000);
+    expect(only.nextPosition).toBeLessThanOrEqual(12_000);
+  });
+
+  it('larger, smaller, the same and not seen show the way', () => {
+    const smaller = readFocusRun([
+      { position: 0, seen: 'nothing' },
+      { position: 1000, hfrPx: 300 },
+      { position: 2000, seen: 'smaller' }
+    ]);
+    expect(smaller.nextPosition).toBeGreaterThan(2000);
+    const past = readFocusRun([
+      { position: 1000, hfrPx: 300 },
+      { position: 2000, seen: 'smaller' },
+      { position: 3000, seen: 'larger' }
+    ]);
+    expect(past.nextPosition).toBeGreaterThan(1500);
+    expect(past.nextPosition).toBeLessThan(2500);
+    expect(past.left.map(({ why }) => why)).toEqual([
+      expect.stringContaining('seen by eye'),
+      expect.stringContaining('seen by eye')
+    ]);
+  });
+
+  it('never asks for a position beyond an end stop, and says when the travel is used up', () => {
+    const out = (points: FocusPoint[], last: number) => readFocusRun(points, 0, last);
+    expect(
+      out(
+        at([
+          [0, 300],
+          [4000, 200]
+        ]),
+        6000
+      ).nextPosition
+    ).toBe(6000);
+    const spent = out(
+      at([
+        [0, 300],
+        [4000, 200],
+        [5900, 152.5],
+        [6000, 150]
+      ]),
+      6000
+    );
+    expect(spent).toMatchObject({
+      bestPosition: null,
+      nextPosition: null,
+      why: expect.stringContaining('extension tube')
+    });
+    const grows = out(
+      at([
+        [0, 100],
+        [30, 101.2],
+        [60, 104],
+        [120, 112],
+        [1000, 300]
+      ]),
+      6000
+    );
+    expect(grows).toMatchObject({ bestPosition: null, nextPosition: null, why: expect.stringContaining('fully in') });
+    // What stands beyond the stop was not taken there.
+    expect(
+      out(
+        at([
+          [-50, 3],
+          [0, 4],
+          [100, 5]
+        ]),
+        6000
+      ).left
+    ).toMatchObject([{ index: 0, why: expect.stringContaining('end stop') }]);
+  });
+
+  it('gives up after two dozen frames that tell nothing, with what to check', () => {
+    const noise = normals(3);
+    const points = Array.from({ length: 24 }, (_, index): FocusPoint => ({
+      position: 1000 + 10 * index,
+      hfrPx: 8 + 0.5 * noise()
+    }));
+    expect(readFocusRun(points)).toMatchObject({
+      enough: false,
+      nextPosition: null,
+      why: expect.stringContaining('dew')
+    });
   });
 
   it('of a file is read with the place of what is wrong', () => {
     expect(readFocusRunText('{"lodestone":"focus-run/1","points":[{"position":1,"hfrPx":2}]}').ok).toBe(true);
     const bad = readFocusRunText('{"lodestone":"focus-run/1",\n"points":[{"position":1,"hfrPx":-2}]}');
     expect(bad.ok || bad.complaints[0]).toMatchObject({ line: 2, pointer: '/points/0/hfrPx' });
+    const silent = readFocusRunText('{"lodestone":"focus-run/1",\n"points":[{"position":1}]}');
+    expect(silent.ok || silent.complaints[0]).toMatchObject({ pointer: '/points/0' });
     for (const text of [
       '',
       '[]',

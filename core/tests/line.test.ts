@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { fitLine, fitParabola, zeroCrossing, type LinePoint } from '../src/experiment/line.ts';
-import { t95 } from '../src/experiment/scatter.ts';
+import { t95 } from '../src/stats/scatter.ts';
 import { dice } from './dice.ts';
 
 /** Digits that agree with a certified value. */

@@ -5,7 +5,7 @@ import { COMPARED_ROWS, compared } from '../src/compare/index.ts';
 import { combineMeasurements } from '../src/drawer/index.ts';
 import { ringDrawing } from '../src/drawing/index.ts';
 import { tuneFrom, type Experiment } from '../src/experiment/index.ts';
-import { halfWidth95, t95 } from '../src/experiment/scatter.ts';
+import { halfWidth95, t95 } from '../src/stats/scatter.ts';
 import { ringFor, type RingSpec } from '../src/finder/index.ts';
 import { shortestRing } from '../src/finder/ring.ts';
 import { tubeWays } from '../src/focus/index.ts';

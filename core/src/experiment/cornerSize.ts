@@ -1,5 +1,5 @@
 import { fitLine, fitParabola, heightOf, vertexOf, type Interval, type LinePoint } from './line.ts';
-import { halfWidth95 } from './scatter.ts';
+import { halfWidth95 } from '../stats/scatter.ts';
 import type { Experiment } from './generated/types.ts';
 
 /** What the size of corner stars against those of the middle says of the spacing. */

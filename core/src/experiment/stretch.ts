@@ -13,7 +13,7 @@ import {
   type LinePoint,
   type Parabola
 } from './line.ts';
-import { Z95, halfWidth95, logEvidence } from './scatter.ts';
+import { Z95, halfWidth95, logEvidence } from '../stats/scatter.ts';
 
 /** What was measured at a spacing, with the place of its experiment among all. */
 export interface Measured extends LinePoint {

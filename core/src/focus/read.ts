@@ -16,6 +16,15 @@ export function readFocusRunText(text: string): Reading<FocusRunFile> {
   const candidate = parsed.document;
   const impossible = unstorable(candidate);
   if (impossible) return { ok: false, complaints: withLines([impossible], text) };
-  if (validateFocusRunFile(candidate)) return { ok: true, document: candidate };
+  if (validateFocusRunFile(candidate)) {
+    const silent = candidate.points.findIndex(({ hfrPx, seen }) => hfrPx === undefined && seen === undefined);
+    if (silent < 0) return { ok: true, document: candidate };
+    const complaint = {
+      pointer: `/points/${silent}`,
+      place: `point ${silent + 1}`,
+      message: 'needs hfrPx, or what was seen'
+    };
+    return { ok: false, complaints: withLines([complaint], text) };
+  }
   return { ok: false, complaints: withLines(complaintsFrom(validateFocusRunFile.errors ?? [], candidate), text) };
 }

@@ -1,18 +1,7 @@
 import { median } from 'simple-statistics';
-import { covarianceOf, fitCurve, type Curve } from './fit.ts';
-
-/** One measurement of a focus run. */
-export interface FocusPoint {
-  /** Steps, or whatever the focuser counts in. */
-  position: number;
-  hfrPx: number;
-  /** Standard deviation of it. */
-  standardPx?: number;
-  /** Which star; points of one star only are compared. */
-  star?: string;
-  /** Way the focuser came; by the order of the points where it is not said. */
-  direction?: 'out' | 'in';
-}
+import { fitFocus } from './curve.ts';
+import { gathered, isMeasured, placesOf, type FocusPoint, type Measured, type Place } from './point.ts';
+import { bracketOf, mostTelling, searchStep, type Stops } from './search.ts';
 
 /** What a run of frames says of the focus, as `lodestone focus` prints it. */
 export interface FocusAnswer {
@@ -37,96 +26,26 @@ export interface FocusAnswer {
 /** A run is no longer than this. */
 export const MOST_POINTS = 5000;
 
-/** A single frame’s half-flux radius scatters by about this share where nothing is said of it (common practice, no source). */
-const USUAL_SCATTER = 0.03;
-
 /** A point that is off by more standard deviations than this is left out, one after the other. */
 const OUTLIER = 3.5;
 
 /** Fewer points than this make no curve. */
 const LEAST_POINTS = 4;
+/** So few do not show how far they scatter: they are never enough. */
+const LEAST_FOR_ENOUGH = 5;
+/** The ends of a run stand above its least by at least this share, and clearly. */
+const CLEAR_SHARE = 0.12;
+const CLEAR_SIGMAS = 3;
+/** Points that scatter by less about one hyperbola, in what they state, are not of two. */
+const TWO_MINIMA_SCATTER = 3;
+/** After so many frames of one star another does not help. */
+const MOST_FRAMES = 24;
 
 /** Enough where being off by 2 u makes stars larger by less than this share. */
 const ENOUGH_GROWTH = 0.02;
 
 /** Points that stand on each side of the best at the least, before it is said to be found. */
 const LEAST_SIDE = 2;
-
-/**
- * A star out of focus: HFR = a √(1 + ((x − x₀)/b)²) (handbook §10), told as √(a² + c²(x − x₀)²), c = a/b, the slope of
- * its asymptotes. Parameters x₀, a, c.
- */
-const hyperbola: Curve = {
-  at: ([x0, a, c], x) => Math.hypot(a!, c! * (x - x0!)),
-  slopes: ([x0, a, c], x) => {
-    const from = x - x0!;
-    const hfr = Math.hypot(a!, c! * from) || Number.MIN_VALUE;
-    return [(-c! * c! * from) / hfr, a! / hfr, (c! * from * from) / hfr];
-  }
-};
-
-interface Found {
-  x0: number;
-  a: number;
-  c: number;
-  standard: number;
-  /** Residual of each point over its standard deviation. */
-  off: number[];
-  /** Σ off² over the degrees of freedom. */
-  reduced: number;
-}
-
-/** The squares of the radii lie on a parabola: a first guess without any search. @returns undefined where it opens downward */
-function guess(
-  x: readonly number[],
-  y: readonly number[],
-  standard: readonly number[]
-): [number, number, number] | undefined {
-  const middle = x.reduce((sum, each) => sum + each, 0) / x.length;
-  const spread = Math.max(...x.map((each) => Math.abs(each - middle))) || 1;
-  const parabola: Curve = {
-    at: ([p, q, r], t) => p! + q! * t + r! * t * t,
-    slopes: (_parameters, t) => [1, t, t * t]
-  };
-  const t = x.map((each) => (each - middle) / spread);
-  const { parameters } = fitCurve(
-    {
-      x: t,
-      y: y.map((each) => each * each), // σ(y²) = 2 y σ.
-      standard: y.map((each, at) => 2 * each * standard[at]!)
-    },
-    parabola,
-    [y[0]! ** 2, 0, y[0]! ** 2],
-    [y[0]! ** 2, y[0]! ** 2, y[0]! ** 2]
-  );
-  const [p, q, r] = parameters as [number, number, number];
-  if (!(r > 0)) return undefined;
-  const at = -q / (2 * r);
-  const least = p - (q * q) / (4 * r);
-  return [middle + at * spread, Math.sqrt(Math.max(least, (0.05 * Math.min(...y)) ** 2)), Math.sqrt(r) / spread];
-}
-
-function fitted(points: readonly FocusPoint[]): Found | undefined {
-  const x = points.map(({ position }) => position);
-  const y = points.map(({ hfrPx }) => hfrPx);
-  const isStated = points.every(({ standardPx }) => standardPx !== undefined);
-  const standard = points.map(({ standardPx, hfrPx }) => standardPx ?? USUAL_SCATTER * hfrPx);
-  const start = guess(x, y, standard);
-  if (!start) return undefined;
-  const width = Math.max(...x) - Math.min(...x);
-  const { parameters, chiSquare, degreesOfFreedom, covariance } = fitCurve({ x, y, standard }, hyperbola, start, [
-    width,
-    start[1],
-    start[2]
-  ]);
-  if (!covariance) return undefined;
-  const [x0, a, c] = parameters as [number, number, number];
-  const reduced = degreesOfFreedom > 0 ? chiSquare / degreesOfFreedom : 1;
-  // Where nobody says how they scatter the points do; where somebody does, they may still scatter more.
-  const scale = degreesOfFreedom > 0 ? (isStated ? Math.max(1, reduced) : reduced) : 1;
-  const off = points.map(({ hfrPx, position }, at) => (hfrPx - hyperbola.at(parameters, position)) / standard[at]!);
-  return { x0, a: Math.abs(a), c: Math.abs(c), standard: Math.sqrt(covariance[0]![0]! * scale), off, reduced };
-}
 
 interface Indexed extends FocusPoint {
   index: number;
@@ -153,46 +72,8 @@ function largest<Key>(keys: readonly Key[]): Key | undefined {
   )?.[0];
 }
 
-/** Positions in order, each once, with the mean radius there. */
-function means(points: readonly FocusPoint[]): { position: number; hfrPx: number; standardPx: number }[] {
-  const byPosition = new Map<number, FocusPoint[]>();
-  for (const point of points) {
-    const there = byPosition.get(point.position);
-    if (there) there.push(point);
-    else byPosition.set(point.position, [point]);
-  }
-  return [...byPosition]
-    .map(([position, there]) => {
-      const hfrPx = there.reduce((sum, each) => sum + each.hfrPx, 0) / there.length;
-      const standardPx =
-        there.reduce((sum, each) => sum + (each.standardPx ?? USUAL_SCATTER * each.hfrPx), 0) / there.length;
-      return { position, hfrPx, standardPx: standardPx / Math.sqrt(there.length) };
-    })
-    .sort((a, b) => a.position - b.position);
-}
-
-/** Places a long run is gathered in before its hills are counted. */
-const MOST_PLACES = 40;
-
-/** Places of a run, neighbours gathered where there are many: what noise does between them is gone then. */
-function gathered(points: readonly FocusPoint[]): { position: number; hfrPx: number; standardPx: number }[] {
-  const there = means(points);
-  const each = Math.ceil(there.length / MOST_PLACES);
-  if (each === 1) return there;
-  return Array.from({ length: Math.ceil(there.length / each) }, (_, at) => {
-    const some = there.slice(at * each, (at + 1) * each);
-    const mean = (of: (place: (typeof there)[number]) => number): number =>
-      some.reduce((sum, place) => sum + of(place), 0) / some.length;
-    return {
-      position: mean(({ position }) => position),
-      hfrPx: mean(({ hfrPx }) => hfrPx),
-      standardPx: mean(({ standardPx }) => standardPx) / Math.sqrt(some.length)
-    };
-  });
-}
-
 /** Whether there are two places where stars are smallest, with a hill between that noise does not make. */
-function hasTwoMinima(points: readonly FocusPoint[]): boolean {
+function hasTwoMinima(points: readonly Measured[]): boolean {
   const there = gathered(points);
   const lows = there.filter(
     ({ hfrPx }, at) => at > 0 && at < there.length - 1 && hfrPx < there[at - 1]!.hfrPx && hfrPx < there[at + 1]!.hfrPx
@@ -210,86 +91,44 @@ function hasTwoMinima(points: readonly FocusPoint[]): boolean {
   return false;
 }
 
-const stepOf = (points: readonly FocusPoint[]): number => {
-  const there = means(points).map(({ position }) => position);
-  const gaps = there.slice(1).map((each, at) => each - there[at]!);
-  return gaps.length === 0 ? 0 : gaps.toSorted((a, b) => a - b)[Math.floor(gaps.length / 2)]!;
-};
+/** A largest value that stands at several positions, so much above the least, is a window’s edge, not a star’s size. */
+const CEILING_RATIO = 3;
+const CEILING_PX = 20;
 
-/** A star that shrinks steadily is gone after so much of the way that is left; farther is not gone at once. */
-const SHARE_OF_WAY = 0.45;
-const MOST_STEPS = 8;
-
-/**
- * Where to go while there is no minimum yet: on, where stars get smaller, the farther the larger they are; a change that
- * noise makes too is none, and the way goes on.
- */
-function downhill(points: readonly FocusPoint[]): number | null {
-  const there = means(points);
-  const step = stepOf(points);
-  const [before, last] = [points.at(-2), points.at(-1)];
-  if (there.length < 2 || step === 0 || !before || !last) return null;
-  const out = last.position >= before.position ? 1 : -1;
-  const smallest = there.reduce((best, each) => (each.hfrPx < best.hfrPx ? each : best));
-  const end = out > 0 ? there.at(-1)! : there[0]!;
-  const start = out > 0 ? there[0]! : there.at(-1)!;
-  const noise = 2 * Math.hypot(smallest.standardPx, end.standardPx);
-  if (end.hfrPx - smallest.hfrPx <= noise) {
-    const slope = (start.hfrPx - end.hfrPx) / Math.abs(end.position - start.position);
-    const isSteady = start.hfrPx - end.hfrPx > 2 * Math.hypot(start.standardPx, end.standardPx);
-    const way = isSteady ? (SHARE_OF_WAY * end.hfrPx) / slope : 2 * step;
-    return Math.round(end.position + out * Math.max(step, Math.min(MOST_STEPS * step, way)));
-  }
-  if (smallest === start) return Math.round(start.position - out * step);
-  return Math.round(smallest.position + (out * step) / 2);
+/** Points whose value is what their window can measure at most: told by themselves, or the same largest value again and again. */
+function withCeilings<Point extends FocusPoint>(points: readonly Point[]): Point[] {
+  const values = points.flatMap((point) => (isMeasured(point) ? [point.hfrPx] : []));
+  const [least, most] = [Math.min(...values), Math.max(...values)];
+  const there = new Set(points.filter(({ hfrPx }) => hfrPx === most).map(({ position }) => position));
+  const isCeiling =
+    there.size > 1 && most >= CEILING_PX && (most >= CEILING_RATIO * least || there.size === values.length);
+  return points.map((point) => (isCeiling && point.hfrPx === most ? { ...point, ceiling: true } : point));
 }
 
-/** Places for the next frame that are looked at. */
-const CANDIDATES = 21;
-
-/** The position within what was walked over where one more frame would tell most of the best position. */
-function mostTelling(points: readonly FocusPoint[], { x0, a, c }: Found): number {
-  const [low, high] = [Math.min(...points.map((p) => p.position)), Math.max(...points.map((p) => p.position))];
-  const step = stepOf(points) || 1;
-  const x = points.map(({ position }) => position);
-  const standard = points.map(({ standardPx, hfrPx }) => standardPx ?? USUAL_SCATTER * hfrPx);
-  const after = (at: number): number => {
-    const hfr = hyperbola.at([x0, a, c], at);
-    const covariance = covarianceOf(
-      [...x, at],
-      [...standard, USUAL_SCATTER * hfr],
-      hyperbola,
-      [x0, a, c],
-      [high - low || 1, a, c]
-    );
-    return covariance?.[0]?.[0] ?? Infinity;
-  };
-  const from = Math.min(low, x0 - 2 * step);
-  const to = Math.max(high, x0 + 2 * step);
-  const candidates = Array.from({ length: CANDIDATES }, (_, at) => from + ((to - from) * at) / (CANDIDATES - 1));
-  const best = candidates.reduce(
-    (found, at) => {
-      const variance = after(at);
-      return variance < found.variance ? { at, variance } : found;
-    },
-    { at: x0, variance: Infinity }
-  );
-  return Math.round(best.at);
-}
+const GIVEN_UP =
+  'So many frames and no better: another will not help. See whether the draw tube moves and holds, whether it is always the same star, and whether wind, dew or high cloud blurs it.';
 
 /**
  * Reads a focus run: points of one star, come to on one way, with outliers left out, on a hyperbola by weighted least
- * squares; its minimum with a standard uncertainty, and where to look next (handbook §10).
+ * squares; its minimum with a standard uncertainty (±2 u hold 95 of 100), and where to look next (handbook §10). A best
+ * position is told only between two ends that stand clearly above it.
  *
  * @param backlash steps that are lost after a reversal; points within it are not comparable
+ * @param maxPosition the focuser stops there; its other stop is 0
  */
-export function readFocusRun(points: readonly FocusPoint[], backlash = 0): FocusAnswer {
+export function readFocusRun(points: readonly FocusPoint[], backlash = 0, maxPosition?: number): FocusAnswer {
   const left: FocusAnswer['left'] = [];
   const leave = (index: number, why: string): void => void left.push({ index, why });
-  const all = withDirections(points);
-  const star = largest(all.map((point) => point.star));
+  const stops: Stops = maxPosition === undefined ? { low: -Infinity, high: Infinity } : { low: 0, high: maxPosition };
+  const all = withDirections(points).filter((point) => {
+    if (point.position >= stops.low && point.position <= stops.high) return true;
+    leave(point.index, `beyond the end stop at ${point.position < stops.low ? stops.low : stops.high}`);
+    return false;
+  });
+  const star = largest(all.filter(({ hfrPx }) => hfrPx !== undefined).map((point) => point.star));
   const ofStar = all.filter((point) => {
-    if (point.star === star) return true;
+    // Whoever says “larger” means the star of the frame before.
+    if (point.star === star || (point.hfrPx === undefined && point.star === undefined)) return true;
     leave(
       point.index,
       star === undefined ? `another star: ${point.star ?? ''}` : `not ${star}: stars are not compared with each other`
@@ -310,40 +149,58 @@ export function readFocusRun(points: readonly FocusPoint[], backlash = 0): Focus
     } else turned.push({ ...point, way });
   }
   const direction = largest(turned.map(({ way }) => way)) ?? null;
-  let used = turned.filter(({ way, index }) => {
-    if ((way ?? null) === direction) return true;
-    leave(index, `come to from the other side; the others were come to on the way ${direction ?? ''}`);
-    return false;
-  });
-  const nothing = (why: string, nextPosition: number | null = downhill(used)): FocusAnswer => ({
+  const comparable = withCeilings(
+    turned.filter(({ way, index }) => {
+      if ((way ?? null) === direction) return true;
+      leave(index, `come to from the other side; the others were come to on the way ${direction ?? ''}`);
+      return false;
+    })
+  );
+  for (const point of comparable) {
+    if (isMeasured(point)) continue;
+    leave(
+      point.index,
+      point.hfrPx !== undefined || point.seen === 'nothing'
+        ? 'larger than can be measured: it only says that focus is not there'
+        : point.seen === undefined
+          ? 'it says nothing of the star'
+          : 'seen by eye: it shows the way, but has no place on the curve'
+    );
+  }
+  let used = comparable.filter(isMeasured);
+  const step = comparable.length >= MOST_FRAMES ? { why: GIVEN_UP } : searchStep(comparable, stops);
+  const nothing = (why: string, goesOn = true, telling?: number): FocusAnswer => ({
     bestPosition: null,
     standard: null,
     minHfrPx: null,
     used: used.map(({ index }) => index),
     left: left.toSorted((a, b) => a.index - b.index),
-    nextPosition,
+    nextPosition: goesOn && step && 'position' in step ? (telling ?? step.position) : null,
     enough: false,
-    why,
+    why: goesOn && step && 'why' in step ? step.why : why,
     direction,
     curve: null
   });
   const places = new Set(used.map(({ position }) => position)).size;
-  if (used.length === 0) return nothing('There are no points.', null);
-  if (places === 1) return nothing('All points stand at one position: move the focuser.', null);
+  if (comparable.length === 0) return nothing('There are no points.');
+  if (new Set(comparable.map(({ position }) => position)).size === 1) {
+    return nothing('All points stand at one position: move the focuser.');
+  }
   if (used.length < LEAST_POINTS || places < 3) {
     return nothing(
       `${used.length} comparable ${used.length === 1 ? 'point is' : 'points are'} too few for a curve: it takes ${LEAST_POINTS} at three positions.`
     );
   }
-  if (hasTwoMinima(used)) {
+  let found = fitFocus(used);
+  // One hyperbola that nearly fits is not two.
+  if (!(found && found.scatter < TWO_MINIMA_SCATTER) && hasTwoMinima(used)) {
     return nothing(
       'Stars are smallest at two positions: two stars, or a focuser that slipped. Go through once more, one way, one star.',
-      null
+      false
     );
   }
-  let found = fitted(used);
   // One outlier at a time: each that goes changes what the others are off by.
-  while (found && used.length > LEAST_POINTS) {
+  while (found && used.length > LEAST_FOR_ENOUGH) {
     const scatter = Math.max(1, median(found.off.map(Math.abs)) * 1.4826);
     const [worst, offBy] = found.off.reduce<[number, number]>(
       (most, off, at) => (Math.abs(off) > most[1] ? [at, Math.abs(off)] : most),
@@ -351,19 +208,33 @@ export function readFocusRun(points: readonly FocusPoint[], backlash = 0): Focus
     );
     if (offBy / scatter <= OUTLIER) break;
     const without = used.toSpliced(worst, 1);
-    const again = new Set(without.map(({ position }) => position)).size >= 3 ? fitted(without) : undefined;
+    const again = new Set(without.map(({ position }) => position)).size >= 3 ? fitFocus(without) : undefined;
     // What goes has to be the one that does not belong: the others fit much better without it.
     if (!again || again.reduced > found.reduced * 0.6) break;
     leave(used[worst]!.index, 'an outlier: saturated, blended, or blurred by a gust');
     [used, found] = [without, again];
   }
   if (!found) return nothing('Stars only get smaller in one direction: the best position is not in this run.');
-  const { x0, a, c, standard } = found;
-  const [low, high] = [Math.min(...used.map((p) => p.position)), Math.max(...used.map((p) => p.position))];
-  if (x0 < low || x0 > high) {
+  const { x0, a, c, standard, scatter } = found;
+  const bracket = bracketOf(comparable);
+  const there = placesOf(used);
+  const isClear = (side: readonly Place[]): boolean =>
+    side.some(({ hfrPx, standardPx }) => hfrPx - a > Math.max(CLEAR_SHARE * a, CLEAR_SIGMAS * scatter * standardPx));
+  const ends = [there.filter(({ position }) => position < x0), there.filter(({ position }) => position > x0)] as const;
+  if (
+    ends[0].length === 0 ||
+    ends[1].length === 0 ||
+    x0 + 3 * standard <= bracket.low ||
+    x0 - 3 * standard >= bracket.high
+  ) {
+    return nothing('The best position lies outside what was walked over: go on that way.');
+  }
+  const clear = [isClear(ends[0]), isClear(ends[1])] as const;
+  if (!clear[0] || !clear[1]) {
     return nothing(
-      'The best position lies outside what was walked over: go on that way.',
-      Math.round(Math.max(low - (high - low), Math.min(high + (high - low), x0)))
+      'Both ends of the run have to stand clearly above its least: go on until the star has grown on either side.',
+      true,
+      mostTelling(used, found, stops, clear)
     );
   }
   const sides = [
@@ -371,16 +242,17 @@ export function readFocusRun(points: readonly FocusPoint[], backlash = 0): Focus
     used.filter(({ position }) => position > x0).length
   ];
   const growth = a > 0 ? Math.hypot(a, c * 2 * standard) / a - 1 : Infinity;
-  const enough = growth <= ENOUGH_GROWTH && Math.min(...sides) >= LEAST_SIDE;
+  const enough = growth <= ENOUGH_GROWTH && Math.min(...sides) >= LEAST_SIDE && used.length >= LEAST_FOR_ENOUGH;
+  const isSpent = !enough && used.length >= MOST_FRAMES;
   return {
     bestPosition: x0,
     standard,
     minHfrPx: a,
     used: used.map(({ index }) => index),
     left: left.toSorted((p, q) => p.index - q.index),
-    nextPosition: enough ? Math.round(x0) : mostTelling(used, found),
+    nextPosition: isSpent ? null : enough ? Math.round(x0) : mostTelling(used, found, stops),
     enough,
-    why: null,
+    why: isSpent ? GIVEN_UP : null,
     direction,
     curve: { x0, aPx: a, perStepPx: c }
   };

@@ -35,6 +35,8 @@ export interface FocusFrame {
   position: number;
   hfrPx: number;
   standardPx: number;
+  /** The star was larger than the camera’s window. */
+  ceiling?: true;
 }
 
 /** Frames larger than this show no star any more, px. */
@@ -103,7 +105,8 @@ export class SimulatedFocuser {
     return {
       position: this.#counted,
       hfrPx: Number(hfrPx.toFixed(2)),
-      standardPx: Number((scatter * hfrPx).toFixed(3))
+      standardPx: Number((scatter * hfrPx).toFixed(3)),
+      ...(hfrPx >= LARGEST_HFR_PX ? { ceiling: true as const } : {})
     };
   }
 }

@@ -13,17 +13,19 @@
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { focuserAt } from '@lodestone/core/experiment';
+  import { useFrames } from '$lib/frames/frames.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
   import { timeInWords } from '$lib/ui/time.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
   import { undoCommands } from '$lib/workbench/commands.ts';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
-  import { Camera, Check, Clock, Trash2, TriangleAlert, Undo2 } from '@lucide/svelte';
+  import { Camera, Check, Clock, FileUp, Trash2, TriangleAlert, Undo2 } from '@lucide/svelte';
   import { onMount } from 'svelte';
   import Budget from './Budget.svelte';
   import { device } from './device.ts';
   import FocusCurve from './FocusCurve.svelte';
-  import { instructionFor, lastFrames } from './guide.ts';
+  import { instructionFor, lastFrames, moverOf, starOf } from './guide.ts';
   import { FocusSession } from './run.svelte.ts';
 
   const train = useTrain();
@@ -50,13 +52,42 @@
       : []
   );
   const { answer, points } = $derived(session);
-  const instruction = $derived(instructionFor(session.done, points, answer, session.step, session.backlash));
+  const mover = $derived(moverOf(train.document.host.kind, budget?.byMirror ?? false));
+  const hasGuide = $derived(train.assessment.facts.guide !== undefined);
+  const instruction = $derived(
+    instructionFor(session.done, points, answer, session.step, session.backlash, { mover, hasGuide })
+  );
   const isRun = $derived(instruction?.position !== undefined && instruction.key === undefined);
+
+  /** A frame that was dropped, or came in, fills the form: its stars are the star. */
+  const frames = useFrames();
+  let files = $state<HTMLInputElement>();
+  onMount(() => frames.show());
+  const opened = frames.list.map(({ id }) => id);
+  $effect(() => {
+    const fresh = frames.list.find(({ id, state }) => !opened.includes(id) && (state === 'read' || state === 'failed'));
+    if (!fresh) return;
+    opened.push(fresh.id);
+    const { name, summary } = fresh;
+    const hfrPx = summary?.field.hfrPx ?? undefined;
+    const at = summary && focuserAt(summary, name);
+    if (at !== undefined) positionText = String(at);
+    if (hfrPx === undefined) {
+      message = `${name}: ${fresh.message ?? 'no star was found that can be measured. Say “No star seen”, or what you see.'}`;
+      return;
+    }
+    message = undefined;
+    hfrText = hfrPx.toFixed(2);
+    fromFrame = name;
+  });
 
   /** A number, not the whole instruction: what is being typed stays while something else is saved. */
   const wanted = $derived(instruction?.position);
   let positionText = $derived(String(wanted ?? ''));
   let hfrText = $state('');
+  let isCeiling = $state(false);
+  /** Frame whose stars are in the form. */
+  let fromFrame = $state<string>();
   let starText = $state('');
   let message = $state<string>();
   let hfrInput = $state<HTMLInputElement>();
@@ -85,11 +116,15 @@
     event?.preventDefault();
     const position = parseNumber(positionText, undefined);
     const hfr = parseNumber(hfrText, undefined);
+    const submitter = event?.submitter;
+    const seen = (submitter instanceof HTMLButtonElement ? submitter.value : '') as
+      NonNullable<FocusPoint['seen']> | '';
     if (!position.ok || position.parsed === undefined)
       return void (message = 'Where does the focuser stand? A number is needed.');
-    if (!hfr.ok || hfr.parsed === undefined)
-      return void (message = 'How large is the star? Its half-flux radius in pixels is needed.');
-    if (hfr.parsed <= 0) return void (message = 'A half-flux radius is more than 0.');
+    if (!hfr.ok || (hfr.parsed === undefined && seen === ''))
+      return void (message =
+        'How large is the star? Its half-flux radius in pixels is needed, or what you see against the frame before.');
+    if (hfr.parsed !== undefined && hfr.parsed <= 0) return void (message = 'A half-flux radius is more than 0.');
     const last = points.at(-1);
     const isTurned = last !== undefined && last.position > 0 && position.parsed === -last.position;
     if (isTurned) return void (message = 'Is the sign right? The last frame stood on the other side of zero.');
@@ -98,7 +133,8 @@
     message = session.add(
       {
         position: position.parsed,
-        hfrPx: hfr.parsed,
+        ...(seen === '' ? { hfrPx: hfr.parsed! } : { seen }),
+        ...(seen === '' && isCeiling ? { ceiling: true } : {}),
         ...(direction ? { direction } : {}),
         ...(star === '' ? {} : { star })
       },
@@ -106,6 +142,8 @@
     );
     if (message !== undefined) return;
     hfrText = '';
+    isCeiling = false;
+    fromFrame = undefined;
     hfrInput?.focus();
   }
 
@@ -134,7 +172,8 @@
       notices.complain(
         session.add(
           { ...taken, ...(instruction.way ? { direction: instruction.way } : {}), star: 'simulated' },
-          'simulated'
+          'simulated',
+          simulator?.lastStep
         )
       );
     });
@@ -175,7 +214,11 @@
   const kept = $derived(
     session.runs.map((run) => {
       const of = run.points as readonly FocusPoint[];
-      return { run, answer: readFocusRun(of, session.backlash), backlash: measuredBacklash(of) };
+      return {
+        run,
+        answer: readFocusRun(of, session.backlash, run.maxPosition ?? session.maxPosition),
+        backlash: measuredBacklash(of)
+      };
     })
   );
   const firstBest = $derived(
@@ -310,7 +353,7 @@
               bind:value={hfrText}
             /></label
           >
-          <button class="btn btn-primary btn-lg">Add the frame</button>
+          <button class="btn btn-primary btn-lg" value="">Add the frame</button>
           <label class="grid gap-0.5 text-sm" for="{uid}-star"
             >star
             <input
@@ -321,7 +364,27 @@
               bind:value={starText}
             /></label
           >
+          <label
+            class="flex items-center gap-2 text-sm"
+            title="The star is larger than can be measured: the value is the least it can be."
+            ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={isCeiling} />at least</label
+          >
+          <div
+            class="flex w-full flex-wrap gap-1"
+            role="group"
+            aria-label="Not measured: the star against the frame before"
+          >
+            {#if points.length > 0}
+              {#each [['smaller', 'Smaller'], ['same', 'The same'], ['larger', 'Larger']] as [value, label] (value)}
+                <button class="btn btn-outline btn-sm" {value} data-seen={value}>{label}</button>
+              {/each}
+            {/if}
+            <button class="btn btn-outline btn-sm" value="nothing" data-seen="nothing">No star seen</button>
+          </div>
         </form>
+        {#if fromFrame !== undefined}
+          <p class="text-muted mt-1 text-sm" data-from-frame>Read from {fromFrame}. Right? Add the frame.</p>
+        {/if}
         {#if message !== undefined}<p class="text-error mt-1" role="alert">{message}</p>{/if}
         <button
           class="btn btn-outline btn-lg mt-2"
@@ -330,6 +393,22 @@
           data-simulate
           onclick={() => void simulate()}><Camera size={18} />{busy ? 'Moving …' : 'Simulate it'}</button
         >
+        <button class="btn btn-outline btn-lg mt-2" onclick={() => files?.click()}
+          ><FileUp size={18} />{frames.list.some(({ state }) => state === 'reading' || state === 'waiting')
+            ? 'Reading …'
+            : 'Read a frame'}</button
+        >
+        <input
+          bind:this={files}
+          type="file"
+          class="hidden"
+          aria-label="Test frames"
+          accept=".fit,.fits,.fts,.fz,.gz,.tif,.tiff,.png"
+          onchange={({ currentTarget }) => {
+            frames.add([...(currentTarget.files ?? [])]);
+            currentTarget.value = '';
+          }}
+        />
       {/if}
     {:else}
       <p class="text-success text-2xl font-semibold">First light is done.</p>
@@ -404,7 +483,7 @@
     </div>
     {#if chosen !== undefined && points[chosen]}
       <p class="text-sm">
-        Frame {chosen + 1}: {points[chosen]!.hfrPx.toFixed(2)} px at {points[chosen]!.position}{answer.left.find(
+        Frame {chosen + 1}: {starOf(points[chosen]!)} at {points[chosen]!.position}{answer.left.find(
           ({ index }) => index === chosen
         )
           ? `, left out: ${answer.left.find(({ index }) => index === chosen)?.why}`

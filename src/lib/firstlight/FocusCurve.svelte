@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { FocusAnswer, FocusPoint } from '@lodestone/core/focus';
   import { scaleLinear } from 'd3-scale';
+  import { starOf } from './guide.ts';
 
   interface Props {
     points: readonly FocusPoint[];
@@ -16,18 +17,21 @@
   const [LEFT, RIGHT, TOP, FOOT] = [40, 14, 14, 34] as const;
   const STEPS = 60;
 
+  const measured = $derived(
+    points.flatMap((point) => (point.hfrPx === undefined ? [] : [{ ...point, hfrPx: point.hfrPx }]))
+  );
   /** Stars larger than so many times the smallest are far away: the best is looked at from nearby. */
   const NEARBY = 7;
   let isNear = $state(true);
   const near = $derived.by(() => {
     if (!answer.curve || !isNear) return undefined;
     const { aPx } = answer.curve;
-    const inside = points.filter(({ hfrPx }) => hfrPx <= NEARBY * aPx);
-    return inside.length >= 3 && inside.length < points.length ? inside : undefined;
+    const inside = measured.filter(({ hfrPx }) => hfrPx <= NEARBY * aPx);
+    return inside.length >= 3 && inside.length < measured.length ? inside : undefined;
   });
-  const shownPoints = $derived(near ?? points);
+  const shownPoints = $derived(near ?? measured);
   const all = $derived([
-    ...shownPoints.map(({ position }) => position),
+    ...(near ?? points).map(({ position }) => position),
     ...(next === undefined ? [] : [next]),
     ...(answer.bestPosition === null ? [] : [answer.bestPosition])
   ]);
@@ -50,9 +54,9 @@
       .join('');
   });
   const words = (index: number): string => {
-    const { position, hfrPx } = points[index]!;
+    const point = points[index]!;
     const why = left.get(index);
-    return `Frame ${index + 1}: ${hfrPx.toFixed(2)} px at ${position}${why === undefined ? '' : `, left out: ${why}`}`;
+    return `Frame ${index + 1}: ${starOf(point)} at ${point.position}${why === undefined ? '' : `, left out: ${why}`}`;
   };
 </script>
 
@@ -95,9 +99,13 @@
       <path class="next" d="M{x(next)} {TOP + 14}V{height - FOOT}" />
       <text class="strong" x={x(next)} y={TOP + 9} text-anchor="middle">next</text>
     {/if}
-    {#each points as { position, hfrPx, standardPx }, index (index)}
+    {#each points as { position, hfrPx: sizePx, standardPx, ceiling, seen }, index (index)}
+      {@const hfrPx = sizePx ?? (seen === 'nothing' ? most : 0)}
       {#if position >= low - pad && position <= high + pad && hfrPx <= most}
-        {#if standardPx !== undefined}
+        {#if ceiling || seen === 'nothing'}
+          <!-- A bound: the star is larger than this. -->
+          <path class="error" d="M{x(position)} {y(hfrPx) - 6}v-8m-4 4l4 -4l4 4" />
+        {:else if standardPx !== undefined}
           <path class="error" d="M{x(position)} {y(hfrPx + standardPx)}V{y(Math.max(0, hfrPx - standardPx))}" />
         {/if}
         <circle

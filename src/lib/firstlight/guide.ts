@@ -1,4 +1,5 @@
-import type { FocusAnswer, FocusPoint } from '@lodestone/core/focus';
+import type { Host } from '@lodestone/core';
+import { isMeasured, standardOf, type FocusAnswer, type FocusPoint } from '@lodestone/core/focus';
 
 /** One instruction at a time: what to do, what to look at, and what the last frame said. */
 export interface Instruction {
@@ -10,10 +11,31 @@ export interface Instruction {
   position?: number;
   way?: 'out' | 'in';
   cautions?: readonly string[];
+  /** The search has ended without a best position: `look` says what to check. */
+  isEnd?: true;
 }
 
+/** What is moved to focus: words for it, and how it is brought to its stop. */
+export interface Mover {
+  name: string;
+  toStop: string;
+}
+
+const MOVERS: Readonly<Record<'tube' | 'mirror' | 'ring', Mover>> = {
+  tube: { name: 'draw tube', toStop: 'Drive the draw tube fully in, and set its counter to zero.' },
+  mirror: {
+    name: 'mirror',
+    toStop: 'Turn the focus knob to the stop at which focus lies nearest to the telescope, and count from there.'
+  },
+  ring: { name: 'focus ring', toStop: 'Turn the focus ring to its stop, and count from there.' }
+};
+
+/** What a host is focused by. */
+export const moverOf = (kind: Host['kind'], byMirror: boolean): Mover =>
+  kind === 'camera-lens' ? MOVERS.ring : byMirror ? MOVERS.mirror : MOVERS.tube;
+
 /** Nobody has looked through it yet. */
-const BEFORE: readonly Instruction[] = [
+const before = ({ toStop }: Mover): readonly Instruction[] => [
   {
     key: 'dark',
     title: 'Leave the cover on until it is dark.',
@@ -30,17 +52,21 @@ const BEFORE: readonly Instruction[] = [
   },
   {
     key: 'zero',
-    title: 'Drive the draw tube fully in, and set its counter to zero.',
-    look: 'From here on it only goes out: points come to from both sides are not compared.'
+    title: toStop,
+    look: 'From here on it only moves one way: frames reached from both sides cannot be compared.'
   }
 ];
 
-const AFTER: readonly Instruction[] = [
-  {
-    key: 'guide',
-    title: 'Now the guide camera: focus it by its own helical, not by the draw tube.',
-    look: 'The draw tube belongs to the main camera. Off the axis a star is never quite round: smallest is good enough.'
-  },
+const after = ({ name }: Mover, hasGuide: boolean): readonly Instruction[] => [
+  ...(hasGuide
+    ? [
+        {
+          key: 'guide',
+          title: `Now the guide camera: focus it by its own helical, not by the ${name}.`,
+          look: `The ${name} belongs to the main camera. Off the axis a star is never quite round: smallest is good enough.`
+        }
+      ]
+    : []),
   {
     key: 'filters',
     title: 'Put the first filter in and look once more.',
@@ -48,19 +74,28 @@ const AFTER: readonly Instruction[] = [
   }
 ];
 
-const px = (hfrPx: number): string => hfrPx.toFixed(2);
+const px = (hfrPx: number): string => (hfrPx >= 20 ? hfrPx.toFixed(0) : hfrPx.toFixed(2));
+
+/** A frame’s star, in words. */
+export const starOf = ({ hfrPx, ceiling, seen }: FocusPoint): string =>
+  hfrPx !== undefined
+    ? ceiling
+      ? `more than ${px(hfrPx)} px`
+      : `${px(hfrPx)} px`
+    : { larger: 'larger', smaller: 'smaller', same: 'the same', nothing: 'no star' }[seen ?? 'nothing'];
 
 /** What the last two frames say of each other. */
 export function lastFrames(points: readonly FocusPoint[]): string {
   const [before, last] = [points.at(-2), points.at(-1)];
   if (!last) return '';
-  if (!before) return `The first frame: ${px(last.hfrPx)} px at ${last.position}.`;
-  const scatter = Math.hypot(before.standardPx ?? 0.03 * before.hfrPx, last.standardPx ?? 0.03 * last.hfrPx);
+  if (!before) return `The first frame: ${starOf(last)} at ${last.position}.`;
+  if (!isMeasured(before) || !isMeasured(last)) return `At ${last.position}: ${starOf(last)}.`;
+  const scatter = Math.hypot(standardOf(before), standardOf(last));
   const change = last.hfrPx - before.hfrPx;
   if (Math.abs(change) < 2 * scatter) {
     return last.position === before.position
       ? `Again at ${last.position}: ${px(last.hfrPx)} px, as before.`
-      : `${px(last.hfrPx)} px, about as before: did the tube move?`;
+      : `${px(last.hfrPx)} px at ${last.position}, about as before.`;
   }
   return `The star ${change < 0 ? 'shrank' : 'grew'} from ${px(before.hfrPx)} to ${px(last.hfrPx)} px.`;
 }
@@ -69,6 +104,7 @@ export function lastFrames(points: readonly FocusPoint[]): string {
  * The instruction that is due.
  *
  * @param step between two frames
+ * @param mover what is moved, and whether there is a guide camera to focus afterwards
  * @param backlash steps that are lost after a reversal
  */
 export function instructionFor(
@@ -76,12 +112,15 @@ export function instructionFor(
   points: readonly FocusPoint[],
   answer: FocusAnswer,
   step: number,
-  backlash: number
+  backlash: number,
+  { mover, hasGuide }: { mover: Mover; hasGuide: boolean }
 ): Instruction | undefined {
-  const before = BEFORE.find(({ key }) => key !== undefined && !Object.hasOwn(done, key));
-  if (before && points.length === 0) return before;
+  const due = (list: readonly Instruction[]): Instruction | undefined =>
+    list.find(({ key }) => key !== undefined && !Object.hasOwn(done, key));
+  const first = due(before(mover));
+  if (first && points.length === 0) return first;
   if (!Object.hasOwn(done, 'best')) return runInstruction(points, answer, step, backlash);
-  return AFTER.find(({ key }) => key !== undefined && !Object.hasOwn(done, key));
+  return due(after(mover, hasGuide));
 }
 
 function runInstruction(
@@ -113,17 +152,12 @@ function runInstruction(
     };
   }
   if (nextPosition === null) {
+    const isOneFrame = points.every(({ position }) => position === last.position);
     const position = Math.round(last.position + (out ? step : -step));
-    return { key: undefined, title: `Step ${out ? 'out' : 'in'} to ${position}.`, look: why ?? '', position, way };
-  }
-  if (!curve && nextPosition < 0 && points.every(({ position }) => position >= 0)) {
-    return {
-      key: undefined,
-      title: 'It would have to go in farther than fully in.',
-      look: 'Stars only grow on the way out: what stands ahead of the camera is too long, or this is another star. See the draw tube’s budget.',
-      position: Math.round(last.position + step),
-      way
-    };
+    // Where the search has ended nothing is asked for, but another frame may be added all the same.
+    return isOneFrame
+      ? { key: undefined, title: `Step ${out ? 'out' : 'in'} to ${position}.`, look: why ?? '', position, way }
+      : { key: undefined, title: 'It goes no farther this way.', look: why ?? '', isEnd: true };
   }
   const isBack = out ? nextPosition < last.position : nextPosition > last.position;
   if (isBack) {

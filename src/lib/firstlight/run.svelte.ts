@@ -29,7 +29,13 @@ export class FocusSession {
   readonly runs = $derived((this.#kept.runs ?? []) as readonly FocusRun[]);
   readonly attempts = $derived((this.#kept.attempts ?? []) as readonly FocusAttempt[]);
   readonly backlash: number = $derived.by(() => this.#train.document.host.focuser?.backlashSteps ?? 0);
-  readonly answer = $derived(readFocusRun(this.points, this.backlash));
+  /** Last position of the focuser, where it is known: by the run itself, or by its travel and what a step moves. */
+  readonly maxPosition: number | undefined = $derived.by(() => {
+    const { travelMm, umPerStep } = this.#train.document.host.focuser ?? {};
+    const byTravel = travelMm === undefined || umPerStep === undefined ? undefined : (travelMm * 1000) / umPerStep;
+    return this.run.maxPosition ?? (byTravel === undefined ? undefined : Math.floor(byTravel));
+  });
+  readonly answer = $derived(readFocusRun(this.points, this.backlash, this.maxPosition));
   readonly measured = $derived(measuredBacklash(this.points));
   readonly done = $derived(this.#kept.done ?? {});
   readonly note: string = $derived(this.#kept.note ?? '');
@@ -41,7 +47,7 @@ export class FocusSession {
     const fine = umPerStep === undefined ? undefined : steppingFor(focalRatio(document), umPerStep).step;
     if (fine === undefined) return this.answer.curve ? USUAL_STEP / 2 : USUAL_STEP;
     const last = this.points.at(-1);
-    const isLarge = last !== undefined && last.hfrPx > 6;
+    const isLarge = last !== undefined && (last.hfrPx === undefined || last.hfrPx > 6);
     return this.answer.curve || !isLarge ? fine : COARSE * fine;
   });
 
@@ -49,12 +55,18 @@ export class FocusSession {
     return this.#train.dispatch({ op: 'batch', operations: [...operations] }, label);
   }
 
-  /** Adds a frame to the run. @returns why it was refused */
-  add(point: FocusPoint, from: NonNullable<FocusRun['from']>): string | undefined {
+  /**
+   * Adds a frame to the run.
+   *
+   * @param lastStep last position the focuser says it has
+   * @returns why it was refused
+   */
+  add(point: FocusPoint, from: NonNullable<FocusRun['from']>, lastStep?: number): string | undefined {
     const run = {
       ...this.run,
       on: this.run.on ?? rightNow(),
       from: this.run.from ?? from,
+      ...(lastStep === undefined ? {} : { maxPosition: lastStep }),
       points: [...this.points, point]
     };
     return this.#dispatch([set(['run'], run)], `Add a frame at ${point.position}`);

@@ -1,8 +1,8 @@
 <script lang="ts">
   /** A frame's picture, or a part of it, from tiles; sharp at any size, and red alone in the night. */
   import { onMount } from 'svelte';
-  import type { Pixels } from './pixels.ts';
-  import { Tiles, type Tint } from './tiles.ts';
+  import type { Pixels } from '$lib/frames/pixels.ts';
+  import { Tiles, type Tint } from '$lib/frames/tiles.ts';
 
   interface Props {
     pixels: Pixels;

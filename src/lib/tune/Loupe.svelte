@@ -2,7 +2,7 @@
   /** A round magnifier: what lies under its middle, several times as large, pixel by pixel. */
   import FramePicture from './FramePicture.svelte';
   import type { LoupeState } from './map.svelte.ts';
-  import type { Pixels } from './pixels.ts';
+  import type { Pixels } from '$lib/frames/pixels.ts';
   import type { MapView } from './view.svelte.ts';
 
   interface Props {

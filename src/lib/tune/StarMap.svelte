@@ -9,7 +9,7 @@
   import Loupe from './Loupe.svelte';
   import type { MapState } from './map.svelte.ts';
   import type { FrameSummary } from '@lodestone/core/frame';
-  import type { Pixels } from './pixels.ts';
+  import type { Pixels } from '$lib/frames/pixels.ts';
   import { MapView } from './view.svelte.ts';
   import { placeOf, sizesOf, whiskersOf } from './whiskers.ts';
   import { untrack } from 'svelte';

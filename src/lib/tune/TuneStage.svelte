@@ -10,7 +10,7 @@
   import { Camera, Columns2, FileUp, GraduationCap, Terminal, Trash2, X } from '@lucide/svelte';
   import { onMount, untrack } from 'svelte';
   import FocalSurface from './FocalSurface.svelte';
-  import { useFrames, type TestFrame } from './frames.svelte.ts';
+  import { useFrames, type TestFrame } from '$lib/frames/frames.svelte.ts';
   import { FACTORS, MapState } from './map.svelte.ts';
   import { NIGHTS } from './nights.ts';
   import StarMap from './StarMap.svelte';

@@ -8,7 +8,7 @@
   import { Check, PackageSearch, Plus, Printer, Trash2 } from '@lucide/svelte';
   import CornerStars from './CornerStars.svelte';
   import ExperimentChart from './ExperimentChart.svelte';
-  import type { TestFrame } from './frames.svelte.ts';
+  import type { TestFrame } from '$lib/frames/frames.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';
 
   interface Props {

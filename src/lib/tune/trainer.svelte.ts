@@ -9,7 +9,7 @@ import {
 } from '@lodestone/core/experiment';
 import type { Train } from '@lodestone/core';
 import type { FrameSummary } from '@lodestone/core/frame';
-import { PracticePixels } from './pixels.ts';
+import { PracticePixels } from '$lib/frames/pixels.ts';
 
 const KEPT_AS = 'lodestone-trainer';
 

@@ -30,7 +30,7 @@ import { startFinder } from '$lib/workers/startFinder.ts';
 import { wrap } from 'comlink';
 import { rightNow } from '$lib/ui/time.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
-import type { TestFrame } from './frames.svelte.ts';
+import type { TestFrame } from '$lib/frames/frames.svelte.ts';
 import type { ReadSweep } from './sweep.svelte.ts';
 
 /** Spacings an experiment may be of (its schema). */

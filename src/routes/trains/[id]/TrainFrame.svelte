@@ -11,7 +11,7 @@
   import SyncMark from '$lib/sync/SyncMark.svelte';
   import { provideTrain } from '$lib/train/context.ts';
   import { TrainSession } from '$lib/train/session.svelte.ts';
-  import { Frames, droppedFiles, provideFrames } from '$lib/tune/frames.svelte.ts';
+  import { Frames, droppedFiles, provideFrames } from '$lib/frames/frames.svelte.ts';
   import { Sweep, provideSweep } from '$lib/tune/sweep.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
@@ -53,7 +53,7 @@
     const files = await looking;
     if (files.length === 0) return notices.complain('There is no frame in this folder: FITS, TIFF and PNG are read.');
     frames.add(files);
-    if (!page.url.pathname.endsWith('/tune')) await goto(`/trains/${session.id}/tune`);
+    if (!/\/(tune|first-light)$/.test(page.url.pathname)) await goto(`/trains/${session.id}/tune`);
   }
 
   /** Stages of the job that work; each later one takes its place here when it does. */
