@@ -88,7 +88,8 @@ try {
 // The survivors' names stand above, each printed as it was known.
 const { files: told } = JSON.parse(readFileSync(report, 'utf8'));
 const tally = {};
-for (const { status } of Object.values(told).flatMap(({ mutants }) => mutants)) tally[status] = (tally[status] ?? 0) + 1;
+for (const { status } of Object.values(told).flatMap(({ mutants }) => mutants))
+  tally[status] = (tally[status] ?? 0) + 1;
 const killed = (tally.Killed ?? 0) + (tally.Timeout ?? 0);
 const all = killed + (tally.Survived ?? 0) + (tally.NoCoverage ?? 0);
 console.log(

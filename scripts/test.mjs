@@ -12,7 +12,8 @@ import {
   ensureFonts,
   ensureFrameJudges,
   ensureNpmPackages,
-  ensurePostgres
+  ensurePostgres,
+  ensureRealFrames
 } from './setup/packages.mjs';
 import { ROOT, SetupError } from './setup/paths.mjs';
 
@@ -53,7 +54,10 @@ try {
   }
   if (wants('server')) ensureFonts(say);
   if (wants('unit')) run('Unit tests', VITEST, ['run', '--project', 'unit', '--project', 'app', ...more]);
-  if (wants('slow')) ensureFrameJudges(say);
+  if (wants('slow')) {
+    ensureFrameJudges(say);
+    ensureRealFrames(say);
+  }
   if (wants('slow')) run('Slow unit tests', VITEST, ['run', '--project', 'slow', ...more]);
   if (wants('server') || wants('browser')) {
     const programs = ensurePostgres(say);

@@ -117,8 +117,12 @@ describe('the draw tube’s budget', () => {
 });
 
 describe('extension tubes', () => {
-  it('Heron, closed, needs its 35 mm tube where the drawer holds a 50 and a 35', () => {
-    const heron = readDemo('heron.json');
+  it('Heron, closed, with focus 34 mm farther out, needs a 35 mm tube where the drawer holds a 50 and a 35', () => {
+    const demo = readDemo('heron.json');
+    const heron: Train = {
+      ...demo,
+      host: { ...demo.host, focuser: { ...demo.host.focuser, focusFromRackedInMm: 170 } }
+    };
     const parts = demoDrawer();
     const ring = parts.find(({ partId }) => partId === 'R-03')!;
     const closed = apply(heron, {

@@ -26,7 +26,7 @@ import {
   type Train
 } from '../src/index.ts';
 import { plateFront } from '../src/length/axis.ts';
-import { plateScaleOf } from '../src/light/wcs.ts';
+import { plateScaleOf } from '../src/frame/solved.ts';
 import { dice } from './dice.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';

@@ -1,5 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { MAX_HEADER_BYTES, assess, readPlateScale, spacingFromScale, type Train } from '../src/index.ts';
+import { gzipSync } from 'node:zlib';
+import { readPlateScale, type Bytes, type WcsReading } from '../src/frame/index.ts';
+import { MAX_HEADER_BYTES } from '../src/frame/fits/cards.ts';
+import { assess, spacingFromScale, type Train } from '../src/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 /** A FITS header as programs write them: cards of 80 characters, blocks of 2880 bytes (FITS 4.0, from memory). */
@@ -17,12 +20,24 @@ function header(cards: Record<string, number | string>, end = true): Uint8Array 
   return new TextEncoder().encode(end ? joined.padEnd(Math.ceil(joined.length / 2880) * 2880) : joined);
 }
 
+/** A file as it comes, in one piece. */
+const bytesOf = (bytes: Uint8Array): Bytes => ({
+  chunks: (async function* () {
+    await Promise.resolve();
+    yield bytes;
+  })(),
+  sizeBytes: bytes.length
+});
+const scaleOf = (bytes: Uint8Array): Promise<WcsReading> => readPlateScale(bytesOf(bytes));
+
 /** Degrees a pixel of a frame of so many arcseconds a pixel, turned by an angle, east to the left. */
 function turned(arcsec: number, deg: number) {
   const s = arcsec / 3600;
   const [cos, sin] = [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180)];
   return { a: -s * cos, b: s * sin, c: s * sin, d: s * cos };
 }
+
+const IMAGE = { BITPIX: 16, NAXIS: 2, NAXIS1: 4, NAXIS2: 4 };
 
 describe('the scale of a solved frame', () => {
   const { a, b, c, d } = turned(1.24, 30);
@@ -41,37 +56,64 @@ describe('the scale of a solved frame', () => {
       }
     ],
     ['CDELT and CROTA2', { CDELT1: -1.24 / 3600, CDELT2: 1.24 / 3600, CROTA2: -30 }]
-  ] as [string, Record<string, number>][])('is read from %s', (_how, cards) => {
-    const reading = readPlateScale(header({ OBJECT: 'M 31 = CD1_1', ...cards }));
+  ] as [string, Record<string, number>][])('is read from %s', async (_how, cards) => {
+    const reading = await scaleOf(header({ ...IMAGE, OBJECT: 'M 31 = CD1_1', ...cards }));
     expect(reading).toMatchObject({ ok: true, scale: { mirrored: false, hasDistortion: false } });
     if (!reading.ok) return;
     expect(reading.scale.arcsecPerPx).toBeCloseTo(1.24, 9);
     expect(Math.abs(reading.scale.angleDeg)).toBeCloseTo(30, 9);
   });
 
-  it('says that distortion is left out, and that a frame is mirrored', () => {
-    const sip = readPlateScale(header({ CD1_1: -a, CD1_2: b, CD2_1: -c, CD2_2: d, A_ORDER: 3, B_ORDER: 3 }));
+  it('says that distortion is left out, and that a frame is mirrored', async () => {
+    const sip = await scaleOf(header({ ...IMAGE, CD1_1: -a, CD1_2: b, CD2_1: -c, CD2_2: d, A_ORDER: 3, B_ORDER: 3 }));
     expect(sip).toMatchObject({ ok: true, scale: { mirrored: true, hasDistortion: true } });
   });
 
   it.each([
-    ['nothing', new Uint8Array(0), /no FITS file/],
+    ['nothing', new Uint8Array(0), /no FITS file|empty/],
     ['another file', new TextEncoder().encode('GIF89a'.padEnd(200)), /no FITS file/],
-    ['a header cut off', header({ CD1_1: a }, false), /cut off/],
-    ['no coordinates', header({ BITPIX: 16 }), /solve the frame first/],
-    ['a singular matrix', header({ CD1_1: 1e-4, CD1_2: 2e-4, CD2_1: 2e-4, CD2_2: 4e-4 }), /cannot be inverted/],
-    ['a matrix of noughts', header({ CD1_1: 0, CD2_2: 0 }), /cannot be inverted/],
-    ['text where a number belongs', header({ CDELT1: 'wide', CDELT2: 'high' }), /solve the frame first/]
-  ])('refuses %s', (_what, bytes, message) => {
-    const reading = readPlateScale(bytes);
+    ['a header cut off', header({ CD1_1: a }, false), /ends before its END/],
+    ['no coordinates', header({ ...IMAGE }), /solve the frame first/],
+    [
+      'a singular matrix',
+      header({ ...IMAGE, CD1_1: 1e-4, CD1_2: 2e-4, CD2_1: 2e-4, CD2_2: 4e-4 }),
+      /cannot be inverted/
+    ],
+    ['a matrix of noughts', header({ ...IMAGE, CD1_1: 0, CD2_2: 0 }), /cannot be inverted/],
+    ['text where a number belongs', header({ ...IMAGE, CDELT1: 'wide', CDELT2: 'high' }), /solve the frame first/]
+  ])('refuses %s', async (_what, bytes, message) => {
+    const reading = await scaleOf(bytes);
     expect(reading.ok).toBe(false);
     expect(reading.ok ? '' : reading.message).toMatch(message);
   });
 
-  it('gives up on a header without end', () => {
+  it('is that of a pixel of the sensor: what was binned is taken out, said by whichever keyword', async () => {
+    const cards = { ...IMAGE, CD1_1: a, CD1_2: b, CD2_1: c, CD2_2: d };
+    for (const binned of [{ XBINNING: 2 }, { XBINNING: 2, YBINNING: 2, CCDXBIN: 2 }, { BINX: 2 }]) {
+      const reading = await scaleOf(header({ ...cards, ...binned }));
+      expect(reading.ok && reading.scale.arcsecPerPx).toBeCloseTo(0.62, 9);
+    }
+    expect(await scaleOf(header({ ...cards, XBINNING: 2, CCDXBIN: 1 }))).toMatchObject({
+      ok: false,
+      message: expect.stringMatching(/two things of the binning/)
+    });
+  });
+
+  it('is read through gzip, and from an image that stands in a later unit', async () => {
+    const cards = { CD1_1: a, CD1_2: b, CD2_1: c, CD2_2: d };
+    const zipped = await scaleOf(new Uint8Array(gzipSync(header({ ...IMAGE, ...cards }))));
+    expect(zipped.ok && zipped.scale.arcsecPerPx).toBeCloseTo(1.24, 9);
+    const second = new TextDecoder()
+      .decode(header({ ...IMAGE, ...cards }))
+      .replace('SIMPLE  =                    T', "XTENSION= 'IMAGE   '          ");
+    const later = await scaleOf(Buffer.concat([header({ BITPIX: 8, NAXIS: 0 }), Buffer.from(second)]));
+    expect(later.ok && later.scale.arcsecPerPx).toBeCloseTo(1.24, 9);
+  });
+
+  it('gives up on a header without end', async () => {
     const endless = new Uint8Array(2 * MAX_HEADER_BYTES).fill(32);
-    endless.set(header({ BITPIX: 16 }, false));
-    expect(readPlateScale(endless)).toMatchObject({ ok: false, message: expect.stringMatching(/longer than any/) });
+    endless.set(header({ ...IMAGE }, false));
+    expect(await scaleOf(endless)).toMatchObject({ ok: false, message: expect.stringMatching(/longer than any/) });
   });
 });
 

@@ -1,6 +1,6 @@
 // Installs what a machine with Node.js only is missing: npm packages and Debian packages.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { delimiter, join } from 'node:path';
 import { ROOT, SetupError, isRoot } from './paths.mjs';
 
@@ -99,6 +99,26 @@ export function ensureFonts(say) {
 export function ensureFrameJudges(say) {
   const missing = ['source-extractor', 'fitsverify'].filter((program) => !onPath(program));
   if (missing.length > 0) installDebian(missing, missing.join(' and '), say);
+}
+
+/** Real pictures that come with Debian's packages, and what is tried on them. */
+const PICTURE_PACKAGES = ['iraf', 'eso-midas-testdata'];
+
+/** Real frames for the tests: packages fetched and unpacked, not installed. */
+export function ensureRealFrames(say) {
+  const folder = join(ROOT, 'node_modules/.cache/lodestone-frames');
+  const done = join(folder, 'unpacked');
+  if (existsSync(done)) return;
+  say('Fetching real frames from Debian’s packages …');
+  mkdirSync(folder, { recursive: true });
+  const quiet = { cwd: folder, stdio: ['ignore', 'ignore', 'inherit'] };
+  if (isRoot()) run('apt-get', ['update', '-qq'], quiet);
+  run('apt-get', ['-qq', '-o', 'APT::Sandbox::User=root', 'download', ...PICTURE_PACKAGES], quiet);
+  for (const name of readdirSync(folder).filter((each) => each.endsWith('.deb'))) {
+    run('dpkg-deb', ['-x', name, '.'], quiet);
+    rmSync(join(folder, name));
+  }
+  writeFileSync(done, '');
 }
 
 export function ensureChromium(say) {

@@ -2,7 +2,7 @@ import type { FrameHeader, FrameSummary } from '../frame/summary.ts';
 import type { Star } from '../frame/stars.ts';
 import { medianOf } from '../frame/median.ts';
 import { LEAST_IN_CORNER, byCorner, fieldPlace, isTelling, type FieldShape } from '../frame/place.ts';
-import { plateScaleOf, type PlateScale } from '../light/wcs.ts';
+import { binningOf, plateScaleOf, type PlateScale } from '../frame/solved.ts';
 import type { CornerStar, TriedSpacing } from '../train/model.ts';
 
 const RAD = Math.PI / 180;
@@ -20,10 +20,10 @@ const numberIn = (header: FrameHeader | undefined, key: string): number | undefi
 
 export function takenWith({ header }: Pick<FrameSummary, 'header'>): TakenWith {
   const camera = header?.['INSTRUME'];
-  const binning = numberIn(header, 'XBINNING');
+  const binning = binningOf(new Map(Object.entries(header ?? {})));
   return {
     ...(typeof camera === 'string' && camera !== '' ? { camera } : {}),
-    ...(binning !== undefined && Number.isInteger(binning) && binning >= 1 && binning <= 16 ? { binning } : {})
+    ...(binning === undefined ? {} : { binning })
   };
 }
 
@@ -50,17 +50,10 @@ export function focuserAt({ header }: Pick<FrameSummary, 'header'>, name: string
   return at !== undefined && Math.abs(at) <= LARGEST_POSITION ? at : undefined;
 }
 
-/** Scale and lie on the sky of a frame that was solved, seconds of arc a pixel of the sensor (binning taken out). */
-export function solvedScale(summary: Pick<FrameSummary, 'header'>): PlateScale | undefined {
-  const numbers = new Map(
-    Object.entries(summary.header ?? {}).flatMap(([key, value]) =>
-      typeof value === 'number' ? [[key, value] as const] : []
-    )
-  );
-  const reading = plateScaleOf(numbers);
-  if (!reading.ok) return undefined;
-  const { binning = 1 } = takenWith(summary);
-  return { ...reading.scale, arcsecPerPx: reading.scale.arcsecPerPx / binning };
+/** Scale and lie on the sky of a frame that was solved, seconds of arc a pixel of the sensor; undefined where it was not. */
+export function solvedScale({ header }: Pick<FrameSummary, 'header'>): PlateScale | undefined {
+  const reading = plateScaleOf(new Map(Object.entries(header ?? {})));
+  return reading.ok ? reading.scale : undefined;
 }
 
 /** The usual star of a part of the field: median size, mean stretch. */

@@ -185,10 +185,18 @@ function smoothed(values: Float32Array, columns: number, rows: number): Float32A
 /** Steps of a whole number that a frame is counted in give noise too: σ = step/√12, halved by averaging four. */
 const STEP_NOISE = 1 / Math.sqrt(12) / 2;
 
-/** Sky and noise of a halved frame; a frame without values anywhere has zero for both. */
-export function measureBackground(halved: Halved, stepAdu: number): BackgroundMesh {
+/** What a number of 24 bits is rounded by, as a share of it. */
+const ROUNDED = 2 ** -24;
+
+/**
+ * Sky and noise of a halved frame; a frame without values anywhere has zero for both.
+ *
+ * @param stepAdu what its pixels are counted in; 0 of floating-point ones
+ * @param side of a cell, pixels: what is wider than it is sky
+ */
+export function measureBackground(halved: Halved, stepAdu: number, side = CELL): BackgroundMesh {
   const { width, height, pixels } = halved;
-  const cell = Math.max(4, Math.min(CELL, Math.floor(Math.min(width, height) / LEAST_CELLS)));
+  const cell = Math.max(4, Math.min(side, Math.floor(Math.min(width, height) / LEAST_CELLS)));
   const columns = Math.max(1, Math.round(width / cell));
   const rows = Math.max(1, Math.round(height / cell));
   const level = new Float32Array(columns * rows);
@@ -212,7 +220,9 @@ export function measureBackground(halved: Halved, stepAdu: number): BackgroundMe
       noise[row * columns + column] = found.noise;
     }
   }
-  const least = STEP_NOISE * stepAdu;
+  // A frame without any noise, as no camera makes one, still has that of its numbers.
+  const highest = level.reduce((most, value) => (Math.abs(value) > most ? Math.abs(value) : most), 0);
+  const least = Math.max(STEP_NOISE * stepAdu, ROUNDED * highest, Number.MIN_VALUE);
   return {
     columns,
     rows,

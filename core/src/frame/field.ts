@@ -1,5 +1,4 @@
-import { quantileSorted } from 'simple-statistics';
-import { skyLightOf, type SkyLight } from './light.ts';
+import { skyLightOf, starsSayVignetting, type SkyLight } from './light.ts';
 import { medianOf } from './median.ts';
 import { LEAST_IN_CORNER, LEAST_SNR, byCorner, fieldPlace, isTelling, type FieldPlace } from './place.ts';
 import { robustFit, varianceOf } from './robust.ts';
@@ -60,17 +59,25 @@ interface Placed extends FieldPlace {
 
 const LEAST_STARS = 25;
 
+/** Of two causes that look alike neither is surer than this. */
+const AN_OR = 0.5;
+
 /** Sizes of faults that are just worth mending. */
 const WORTH = {
   stretch: 0.07,
   cornerSizePct: 18,
-  tracking: 0.1,
+  tracking: 0.06,
   tiltPct: 10,
   coma: 0.07,
+  threefold: 0.05,
   flatness: 0.1,
   cornerLoss: 0.22,
   edgeLoss: 0.15
 };
+/** A tilt beside a spacing that is worse is no surer than this. */
+const BESIDE_SPACING = 0.8;
+/** A short axis that grows by less toward the corners than this does not speak of a blur. */
+const TURNED_GROWTH = 0.04;
 /** How many standard deviations a finding must stand above nothing. */
 const SURE = 4.5;
 
@@ -137,6 +144,41 @@ function fitComa(stars: readonly Placed[]) {
   );
 }
 
+/** Threefold shape that all stars share, and its standard deviation: mean of what single stars show. */
+function commonThreefold(stars: readonly Placed[]): { size: number; standard: number } | undefined {
+  const fit = robustFit(
+    stars.flatMap(({ star }) => {
+      const sigma = Math.hypot(0.03, 6 / star.snr);
+      return (star.threefold ?? []).map((value, axis) => ({ factors: axis === 0 ? [1, 0] : [0, 1], value, sigma }));
+    })
+  );
+  if (!fit || !stars.some(({ star }) => star.threefold)) return undefined;
+  const [cosine = 0, sine = 0] = fit.coefficients;
+  return {
+    size: Math.hypot(cosine, sine),
+    standard: Math.sqrt((fit.covariance[0]![0]! + fit.covariance[1]![1]!) / 2)
+  };
+}
+
+/**
+ * How much the short axis of stars grows toward the corners, as a share, and its standard deviation: a blur widens both
+ * axes, a field that turned while it was exposed only the one along the turn.
+ */
+function shortAxisGrowth(stars: readonly Placed[]): { share: number; standard: number } | undefined {
+  const short = (star: Star): number => star.fwhmPx * Math.sqrt(1 - star.ellipticity);
+  const typical = median(stars.map(({ star }) => short(star))) ?? 1;
+  const fit = robustFit(
+    stars.map(({ star, square }) => ({
+      factors: [1, square],
+      value: short(star) / typical,
+      sigma: Math.hypot(0.03, 2 / star.snr)
+    }))
+  );
+  if (!fit) return undefined;
+  const [middle = 1, growth = 0] = fit.coefficients;
+  return { share: growth / middle, standard: Math.sqrt(fit.covariance[1]![1]!) / middle };
+}
+
 const RINGS = 8;
 
 /** Chance that a normal deviate lies below z (Abramowitz & Stegun 26.2.17, error below 10⁻⁷). */
@@ -160,9 +202,6 @@ function towards(directionDeg: number): string {
   const words = ['right', 'top right', 'top', 'top left', 'left', 'bottom left', 'bottom', 'bottom right'];
   return words[((Math.round(directionDeg / 45) % 8) + 8) % 8]!;
 }
-
-/** Share of the stars that lie farther in than the place stretch is told at. */
-const OUTERMOST = 0.98;
 
 /** Why a frame does not tell, and what to do about it; undefined where it does. */
 function whyUnclear(reading: StarReading, used: readonly Placed[], inCorners: readonly number[]): string | undefined {
@@ -197,9 +236,9 @@ export function judgeField(reading: StarReading): FieldReading {
   const cornerStars = byCorner(placed, reading);
   const skyLight = skyLightOf(reading.mesh, bottomUp) ?? null;
   const findings: FrameFinding[] = [];
-  const tell = (cause: Cause, strength: number, sigmas: number, message: string): void => {
+  const tell = (cause: Cause, strength: number, sigmas: number, message: string, most = 1): void => {
     if (strength >= 1 && sigmas >= SURE) {
-      findings.push({ cause, strength, confidence: confidenceOf(strength, sigmas), message });
+      findings.push({ cause, strength, confidence: Math.min(most, confidenceOf(strength, sigmas)), message });
     }
   };
 
@@ -224,13 +263,26 @@ export function judgeField(reading: StarReading): FieldReading {
   if (skyLight) {
     const { cornerLoss, standard, darkEdge } = skyLight;
     const lost = `The corners have lost ${percent(cornerLoss)} of the light or more, alike: a filter too small or too far away, not the spacing.`;
-    tell('light', cornerLoss / WORTH.cornerLoss, cornerLoss / standard, lost);
+    const either = `The sky is ${percent(cornerLoss)} darker in the corners: either a filter is too small or too far away, or something bright stands in the middle of the field. A flat, or a frame of another field, tells which; it is not the spacing.`;
+    const told = starsSayVignetting(
+      placed.map(({ star: { flux }, square }) => ({ flux, square })),
+      reading,
+      cornerLoss
+    );
+    const isOpen = told === undefined || told < 1;
+    tell('light', cornerLoss / WORTH.cornerLoss, cornerLoss / standard, isOpen ? either : lost, isOpen ? AN_OR : 1);
     if (darkEdge) {
       const edge = `The ${darkEdge.side} edge is ${percent(darkEdge.loss)} darker than what lies next to it: something stands in the light on that side, a filter or its carousel off the middle. It is not the spacing.`;
       tell('light', darkEdge.loss / WORTH.edgeLoss, darkEdge.loss / darkEdge.standard, edge);
     }
   }
 
+  tell(
+    'focus',
+    (centreFlatness - 1) / WORTH.flatness,
+    ((centreFlatness - 1) / 0.02) * Math.min(1, Math.sqrt(placed.length / 40)),
+    'Stars in the middle are flat or hollow: the frame is out of focus. Focus first; nothing can be said about the spacing before.'
+  );
   const unclear = whyUnclear(
     reading,
     placed,
@@ -261,11 +313,17 @@ export function judgeField(reading: StarReading): FieldReading {
     return ((e1 - c1) * (x * x - y * y) + (e2 - c2) * 2 * x * y) / Math.max(1e-9, square);
   };
   // Told where stars still are: beyond the outermost of them a curve goes anywhere, and no ellipticity goes beyond 1.
-  const outermost = Math.min(1, quantileSorted(placed.map(({ square }) => square).toSorted((a, b) => a - b), OUTERMOST));
+  const outermost = Math.min(
+    1,
+    placed.reduce((most, { square }) => Math.max(most, square), 0)
+  );
   const outward = [0, 0, 0, 0, outermost, outermost * outermost, 0, 0];
   const stretchAtCorner = Math.max(
     -1,
-    Math.min(1, outward.reduce((sum, factor, at) => sum + factor * stretch.coefficients[at]!, 0))
+    Math.min(
+      1,
+      outward.reduce((sum, factor, at) => sum + factor * stretch.coefficients[at]!, 0)
+    )
   );
   const stretchStandard = Math.sqrt(varianceOf(outward, stretch.covariance));
   // How much one corner may differ from that.
@@ -350,19 +408,38 @@ export function judgeField(reading: StarReading): FieldReading {
   const way = stretchAtCorner > 0 ? 'pointing away from the middle' : 'circling the middle';
   const stretchStrength = Math.abs(stretchAtCorner) / WORTH.stretch;
   const sizeStrength = cornerSizePct / WORTH.cornerSizePct;
+  // A field that turned circles the corners without widening stars across.
+  const across = shortAxisGrowth(placed);
+  const mayHaveTurned =
+    stretchStrength > sizeStrength &&
+    stretchAtCorner < 0 &&
+    across !== undefined &&
+    across.share < TURNED_GROWTH + 2 * across.standard;
   tell(
     'spacing',
     Math.max(stretchStrength, sizeStrength),
     stretchStrength > sizeStrength ? Math.abs(stretchAtCorner) / stretchStandard : even / evenStandard,
     stretchStrength > sizeStrength
-      ? `The corners are stretched${isAlike ? ' alike' : ', though not alike'}: ${stretchAtCorner.toFixed(2)} ± ${(2 * stretchStandard).toFixed(2)}, ${way}. The spacing is off; which way, a second frame at another spacing will tell.`
-      : `Stars in the corners are ${Math.round(cornerSizePct)} % larger than in the middle, alike in all: the field is not flat. The spacing is off; which way, a second frame at another spacing will tell.`
+      ? mayHaveTurned
+        ? `Stars in the corners circle the middle: ${stretchAtCorner.toFixed(2)} ± ${(2 * stretchStandard).toFixed(2)}, and are no wider across. Either the field turned during the exposure, or the spacing is off. A much shorter frame tells: a field that turns is round in it.`
+        : `The corners are stretched${isAlike ? ' alike' : ', though not alike'}: ${stretchAtCorner.toFixed(2)} ± ${(2 * stretchStandard).toFixed(2)}, ${way}. The spacing is off; which way, a second frame at another spacing will tell.`
+      : `Stars in the corners are ${Math.round(cornerSizePct)} % larger than in the middle, alike in all: the field is not flat. The spacing is off; which way, a second frame at another spacing will tell.`,
+    mayHaveTurned ? AN_OR : 1
+  );
+  const pinched = commonThreefold(placed);
+  tell(
+    'collimation',
+    (pinched?.size ?? 0) / WORTH.threefold,
+    pinched ? pinched.size / pinched.standard : 0,
+    'All stars have three corners, in the middle too: a lens or mirror is pinched in its cell, often by the cold. It is not the spacing.'
   );
   tell(
     'tilt',
     tiltPct / WORTH.tiltPct,
     tiltSure,
-    `Stars differ in size by ${Math.round(tiltPct)} % across the field, largest toward the ${towards(tilt.directionDeg)}: the sensor is tilted, or the field is not centred. A focus sweep tells how far.`
+    `Stars differ in size by ${Math.round(tiltPct)} % across the field, largest toward the ${towards(tilt.directionDeg)}: the sensor is tilted, or the field is not centred. A focus sweep tells how far.`,
+    // Corners that swell beside it are seldom quite alike: that much is no tilt.
+    Math.max(stretchStrength, sizeStrength) > tiltPct / WORTH.tiltPct ? BESIDE_SPACING : 1
   );
   tell(
     'tracking',
@@ -375,12 +452,6 @@ export function judgeField(reading: StarReading): FieldReading {
     comaSize / WORTH.coma,
     comaSize / comaStandard,
     `All stars have a tail toward the ${towards(Math.atan2(k2, k1) / RAD)}, in the middle too: the optics are out of collimation, not the spacing.`
-  );
-  tell(
-    'focus',
-    (centreFlatness - 1) / WORTH.flatness,
-    ((centreFlatness - 1) / 0.02) * Math.min(1, Math.sqrt(placed.length / 40)),
-    'Stars in the middle are flat or hollow: the frame is out of focus. Focus first; nothing can be said about the spacing before.'
   );
   // A tail makes a star longer along itself: that much is no tracking.
   const alongTail = Math.abs(((((tracking.angleDeg - Math.atan2(k2, k1) / RAD) % 180) + 270) % 180) - 90);

@@ -23,6 +23,22 @@ export interface Frame {
   keywords: ReadonlyMap<string, string | number | boolean>;
 }
 
+/** Makes what is infinite, as some programs write for “no value”, a value that is none; in place. */
+export function blankInfinities(planes: readonly Pixels[]): void {
+  for (const plane of planes) {
+    if (!(plane instanceof Float32Array || plane instanceof Float64Array)) continue;
+    for (let at = 0; at < plane.length; at++) {
+      const value = plane[at]!;
+      // ∞ − ∞ is no number.
+      if (value - value !== 0) plane[at] = NaN;
+    }
+  }
+}
+
+/** Step a frame is counted in, ADU; 0 of floating-point pixels, which are not counted. */
+export const stepOf = ({ planes, scale }: Pick<Frame, 'planes' | 'scale'>): number =>
+  planes.some((plane) => plane instanceof Float32Array || plane instanceof Float64Array) ? 0 : Math.abs(scale);
+
 /** What is wrong with a file that should hold a frame; the message names the place. */
 export class FrameError extends Error {}
 

@@ -2,6 +2,7 @@ export * from './frame.ts';
 export { readFits } from './fits/read.ts';
 export { writeFits, type WriteOptions } from './fits/write.ts';
 export { readFrame } from './open.ts';
+export { readPlateScale, type PlateScale, type WcsReading } from './solved.ts';
 export * from './simulated.ts';
 export { readStars, type Star, type StarReading } from './stars.ts';
 export type { BackgroundMesh } from './background.ts';

@@ -47,6 +47,49 @@ function averaged(cells: readonly Cell[], columns: number, rows: number, every: 
   return means;
 }
 
+/** Where stars are counted for their light: within the first, and beyond the second, of the square of the half diagonal. */
+const INNER = 0.25;
+const OUTER = 0.6;
+/** Fewer stars than this in either part tell nothing. */
+const LEAST_COUNTED = 12;
+const GRID = 60;
+
+/**
+ * Whether stars grow fainter toward the corners as the sky does. Vignetting takes from both; a nebula or a galaxy adds to
+ * the sky of the middle alone. Stars brighter than a limit are counted in both parts: of those that lose light fewer are left.
+ *
+ * @param cornerLoss share of its light that the sky has lost in the corners
+ * @returns standard deviations by which the count speaks for vignetting (+) or against it (−); undefined where it says nothing
+ */
+export function starsSayVignetting(
+  stars: readonly { square: number; flux: number }[],
+  { widthPx, heightPx }: { widthPx: number; heightPx: number },
+  cornerLoss: number
+): number | undefined {
+  const limit = stars.map(({ flux }) => flux).toSorted((a, b) => a - b)[Math.floor(0.3 * stars.length)] ?? 0;
+  const inner = stars.filter(({ square, flux }) => square < INNER && flux > limit);
+  const outer = stars.filter(({ square, flux }) => square > OUTER && flux > limit);
+  if (Math.min(inner.length, outer.length) < LEAST_COUNTED) return undefined;
+  // How much of the frame either part is.
+  const diagonal = widthPx ** 2 + heightPx ** 2;
+  let [within, beyond] = [0, 0];
+  for (let line = 0; line < GRID; line++) {
+    for (let column = 0; column < GRID; column++) {
+      const [x, y] = [(2 * (column + 0.5)) / GRID - 1, (2 * (line + 0.5)) / GRID - 1];
+      const square = ((x * widthPx) ** 2 + (y * heightPx) ** 2) / diagonal;
+      if (square < INNER) within++;
+      else if (square > OUTER) beyond++;
+    }
+  }
+  const left = 1 - Math.min(0.95, cornerLoss * ((1 + OUTER) / 2));
+  const dimmed = inner.filter(({ flux }) => flux * left > limit).length / inner.length;
+  if (dimmed > 0.9) return undefined;
+  const ratio = Math.log(outer.length / beyond / (inner.length / within));
+  const standard = Math.sqrt(1 / inner.length + 1 / outer.length);
+  // Half way between what vignetting leaves and nothing lost.
+  return (Math.log(Math.max(0.02, dimmed)) / 2 - ratio) / standard;
+}
+
 /** Light over a frame from the noise of its sky; undefined where there is too little sky to tell. */
 export function skyLightOf(mesh: BackgroundMesh, bottomUp: boolean): SkyLight | undefined {
   const { columns, rows, noise } = mesh;

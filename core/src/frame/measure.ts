@@ -116,6 +116,8 @@ export function halfFlux(
 }
 
 const MOMENT_ROUNDS = 30;
+/** Least variance of a window, px². */
+const NARROWEST = 1.5;
 /** The window ends where its weight is e⁻⁸. */
 const WINDOW = 16;
 
@@ -131,10 +133,13 @@ export function adaptiveMoments(stamp: Stamp, x: number, y: number, start: numbe
   const [cx, cy] = [x - x0, y - y0];
   let [xx, yy, xy] = [start, start, 0];
   for (let round = 0; round < MOMENT_ROUNDS; round++) {
-    const determinant = xx * yy - xy * xy;
-    if (!(determinant > 0.01) || xx > side * side || yy > side * side) return undefined;
-    const [a, b, c] = [yy / determinant, -xy / determinant, xx / determinant];
-    const [reachX, reachY] = [Math.sqrt(WINDOW * xx), Math.sqrt(WINDOW * yy)];
+    if (!(xx * yy - xy * xy > 1e-4) || xx > side * side || yy > side * side) return undefined;
+    // Pixels are too coarse for a window as narrow as a star of hardly a pixel: a wider one, taken away again, does.
+    const wider = Math.max(0, NARROWEST - Math.min(xx, yy));
+    const [wXx, wYy] = [xx + wider, yy + wider];
+    const determinant = wXx * wYy - xy * xy;
+    const [a, b, c] = [wYy / determinant, -xy / determinant, wXx / determinant];
+    const [reachX, reachY] = [Math.sqrt(WINDOW * wXx), Math.sqrt(WINDOW * wYy)];
     const [fromX, toX] = [Math.max(0, Math.ceil(cx - reachX)), Math.min(side - 1, Math.floor(cx + reachX))];
     const [fromY, toY] = [Math.max(0, Math.ceil(cy - reachY)), Math.min(side - 1, Math.floor(cy + reachY))];
     let [sum, sumXx, sumYy, sumXy] = [0, 0, 0, 0];
@@ -158,7 +163,7 @@ export function adaptiveMoments(stamp: Stamp, x: number, y: number, start: numbe
     const inside = mXx * mYy - mXy * mXy;
     const [p, q, r] = [mYy / inside - a, -mXy / inside - b, mXx / inside - c];
     const left = p * r - q * q;
-    const isShape = inside > 0 && p > 0 && left > 0.04 * (a * c - b * b);
+    const isShape = inside > 0 && p > 0 && (wider > 0 ? left > 0 : left > 0.04 * (a * c - b * b));
     const [nextXx, nextYy, nextXy] = isShape ? [r / left, p / left, -q / left] : [2 * mXx, 2 * mYy, 2 * mXy];
     const change = Math.abs(nextXx - xx) + Math.abs(nextYy - yy) + Math.abs(nextXy - xy);
     [xx, yy, xy] = [nextXx, nextYy, nextXy];
@@ -179,31 +184,58 @@ export function ellipseOf({ xx, yy, xy }: Moments): { a: number; b: number; angl
 }
 
 /**
- * Lopsidedness of a star: third moments that point one way, over its size cubed; no unit. A comatic tail gives them.
+ * Threefold shape of a star: the third moment that repeats after a third of a turn, over its size cubed; no unit. A pinched
+ * mirror or lens gives it, pointing with a cosine and a sine of three times the angle of a corner.
  *
  * @param moments its own; the window is half as wide again
  */
-export function lopsided(stamp: Stamp, x: number, y: number, moments: Moments): [x: number, y: number] {
-  const { side, pixels, x0, y0 } = stamp;
+export function threefold(stamp: Stamp, x: number, y: number, moments: Moments): [cosine: number, sine: number] {
+  const { sum, third } = thirdMoments(stamp, x, y, moments, (dx, dy) => [
+    dx * (dx * dx - 3 * dy * dy),
+    dy * (3 * dx * dx - dy * dy)
+  ]);
+  return sum > 0 ? third : [0, 0];
+}
+
+/** Two third moments of a star under a round window half as wide again as it is, over its light and its size cubed. */
+function thirdMoments(
+  { side, pixels, x0, y0 }: Stamp,
+  x: number,
+  y: number,
+  moments: Moments,
+  of: (dx: number, dy: number) => readonly [number, number]
+): { sum: number; third: [number, number] } {
   const [cx, cy] = [x - x0, y - y0];
   const variance = (moments.xx + moments.yy) / 2;
   const wide = 2.25 * variance;
   const reach = Math.sqrt(WINDOW * wide);
   const [fromX, toX] = [Math.max(0, Math.ceil(cx - reach)), Math.min(side - 1, Math.floor(cx + reach))];
   const [fromY, toY] = [Math.max(0, Math.ceil(cy - reach)), Math.min(side - 1, Math.floor(cy + reach))];
-  let [sum, sumX, sumY] = [0, 0, 0];
+  let [sum, one, two] = [0, 0, 0];
   for (let line = fromY; line <= toY; line++) {
     const dy = line - cy;
     for (let column = fromX; column <= toX; column++) {
       const dx = column - cx;
-      const square = dx * dx + dy * dy;
-      const light = pixels[line * side + column]! * fallOff(square / wide / 2);
+      const light = pixels[line * side + column]! * fallOff((dx * dx + dy * dy) / wide / 2);
+      const [u, v] = of(dx, dy);
       sum += light;
-      sumX += light * square * dx;
-      sumY += light * square * dy;
+      one += light * u;
+      two += light * v;
     }
   }
-  if (!(sum > 0)) return [0, 0];
-  const size = variance ** 1.5;
-  return [sumX / sum / size, sumY / sum / size];
+  const size = sum * variance ** 1.5;
+  return { sum, third: [one / size, two / size] };
+}
+
+/**
+ * Lopsidedness of a star: third moments that point one way, over its size cubed; no unit. A comatic tail gives them.
+ *
+ * @param moments its own; the window is half as wide again
+ */
+export function lopsided(stamp: Stamp, x: number, y: number, moments: Moments): [x: number, y: number] {
+  const { sum, third } = thirdMoments(stamp, x, y, moments, (dx, dy) => {
+    const square = dx * dx + dy * dy;
+    return [square * dx, square * dy];
+  });
+  return sum > 0 ? third : [0, 0];
 }

@@ -1,6 +1,6 @@
 import { ByteStream } from './fits/stream.ts';
 import { readFitsStream } from './fits/read.ts';
-import { FrameError, type Bytes, type Frame } from './frame.ts';
+import { FrameError, blankInfinities, type Bytes, type Frame } from './frame.ts';
 import { MAX_PICTURE_BYTES, readPicture } from './pictures.ts';
 
 /**
@@ -9,6 +9,12 @@ import { MAX_PICTURE_BYTES, readPicture } from './pictures.ts';
  * @throws FrameError with what is wrong and where
  */
 export async function readFrame(bytes: Bytes): Promise<Frame> {
+  const frame = await readAny(bytes);
+  blankInfinities(frame.planes);
+  return frame;
+}
+
+async function readAny(bytes: Bytes): Promise<Frame> {
   const stream = await ByteStream.open(bytes);
   const start = await stream.peek(10);
   if (start.length === 0) throw new FrameError('The file is empty.');

@@ -1,6 +1,6 @@
 import { flatten, halve, measureBackground, readGrey, skyAt, type BackgroundMesh } from './background.ts';
 import { findCandidates, type Candidate } from './detect.ts';
-import type { Frame } from './frame.ts';
+import { stepOf, type Frame } from './frame.ts';
 import { medianOf } from './median.ts';
 import {
   FWHM_OVER_SIGMA,
@@ -9,9 +9,11 @@ import {
   ellipseOf,
   halfFlux,
   lopsided,
+  threefold,
   windowedCentre,
   type Moments
 } from './measure.ts';
+import { LEAST_SNR } from './place.ts';
 import { LARGEST_REACH, cutStamp, mendHot, mendNeighbours, type Neighbour, type Stamp } from './stamp.ts';
 
 /** A star of a frame. Places in FITS pixel coordinates (the middle of the first pixel is 1, 1), y in the file’s order. */
@@ -30,6 +32,8 @@ export interface Star {
   angleDeg: number;
   /** Third moments along x and y over the size cubed. */
   lopsided: readonly [x: number, y: number];
+  /** Third moments that repeat after a third of a turn: cosine and sine of three times the angle of a corner. */
+  threefold?: readonly [cosine: number, sine: number] | undefined;
   /** Its top is cut off: neither size nor shape of it counts. */
   saturated: boolean;
 }
@@ -49,6 +53,8 @@ export interface StarReading {
   centreFlatness: number;
   /** Pixel rows run up, as in FITS, or down, as in pictures. */
   bottomUp: boolean;
+  /** Something wide stands in the frame: a galaxy, a nebula, the halo of a bright star. */
+  structured: boolean;
   /** Things that were found and are no stars. */
   rejected: { hot: number; sharp: number; wide: number; edge: number };
 }
@@ -88,11 +94,20 @@ function fullWell(frame: Frame, tops: readonly (readonly [number, number])[]): n
 }
 const NEARLY = 0.995;
 
+/** Sky around a star. */
+interface Sky {
+  level: number;
+  /** Of a pixel, ADU. */
+  noise: number;
+  /** It is not the same a few star's widths on: only what surrounds a star closely tells it. */
+  isUneven: boolean;
+}
+
 interface Measured extends Star {
   moments: Moments;
   /** Highest value and the second highest, ADU. */
   top: readonly [number, number];
-  sky: { level: number; noise: number };
+  sky: Sky;
   /** Rough radius, px, and whether others stand in its stamp. */
   size: number;
   isCrowded: boolean;
@@ -157,10 +172,10 @@ function ringLevel({ side, pixels }: Stamp): number {
 type Fate = Measured | 'hot' | 'edge' | 'none';
 
 /** Sky taken away around a place, hot pixels mended. */
-function cutClean(frame: Frame, px: number, py: number, reach: number, sky: { level: number; noise: number }) {
+function cutClean(frame: Frame, px: number, py: number, reach: number, sky: Sky) {
   const stamp = cutStamp(frame, px, py, reach, sky.level);
-  if (frame.mosaic) {
-    // Green has a sky of its own.
+  if (frame.mosaic || sky.isUneven) {
+    // Green has a sky of its own, and so has what stands on a galaxy or a nebula.
     const level = ringLevel(stamp);
     for (let at = 0; at < stamp.pixels.length; at++) stamp.pixels[at]! -= level;
   }
@@ -169,7 +184,7 @@ function cutClean(frame: Frame, px: number, py: number, reach: number, sky: { le
 
 const reachOf = (size: number): number => Math.max(LEAST_REACH, Math.min(LARGEST_REACH, Math.ceil(2 * size + 6)));
 
-function measureCandidate(frame: Frame, candidate: Candidate, grid: Grid, sky: { level: number; noise: number }): Fate {
+function measureCandidate(frame: Frame, candidate: Candidate, grid: Grid, sky: Sky): Fate {
   const size = sizeOf(candidate);
   const [px, py] = [2 * candidate.x, 2 * candidate.y];
   // Most of what is no star is a hot pixel: a look at its surroundings tells.
@@ -246,6 +261,7 @@ function measureStamp(
     // Rows of a picture run down, angles are told with y upward.
     angleDeg: frame.bottomUp || angleDeg === 90 ? angleDeg : -angleDeg,
     lopsided: lopsided(stamp, x, y, moments),
+    threefold: threefold(stamp, x, y, moments),
     saturated: false,
     moments
   };
@@ -309,21 +325,44 @@ function measureCrowded(frame: Frame, stars: readonly Measured[]): Measured[] {
   });
 }
 
+/** Of stars narrower than the first the pixels tell more than the star, of wider ones than the second hardly anything; px. */
+const TOO_NARROW_PX = 1.6;
+const WIDE_ENOUGH_PX = 2.6;
+/** Variance of light spread evenly over a pixel, and the least a star has without it, px². */
+const PIXEL_VARIANCE = 1 / 12;
+const LEAST_VARIANCE = 0.01;
+
+/**
+ * Width of a star: as it stands on the sensor, where that samples it well; of a narrow one without what the pixel’s own
+ * width adds, and then the mean profile, which is made of pixels, says nothing of it.
+ *
+ * @param byMoments width of a normal star with the same moments, px
+ */
+function widthOf(byMoments: number, flatness: number): number {
+  const sampled = Math.max(0, Math.min(1, (byMoments - TOO_NARROW_PX) / (WIDE_ENOUGH_PX - TOO_NARROW_PX)));
+  const variance = (byMoments / FWHM_OVER_SIGMA) ** 2 - (1 - sampled) * PIXEL_VARIANCE;
+  return FWHM_OVER_SIGMA * Math.sqrt(Math.max(LEAST_VARIANCE, variance)) * (1 + (flatness - 1) * sampled);
+}
+
 /** Profile of a star in units of its own ellipse: bins of 0.1 σ up to 3 σ. */
 const PROFILE_BINS = 30;
 const PROFILE_STARS = 300;
 const PROFILE_SNR = 60;
+/** Where few are so bright, as out of focus, fainter ones have to do. */
+const LEAST_PROFILE_SNR = 20;
+const LEAST_PROFILES = 5;
 
 /**
  * Full width at half maximum of the mean star, over what its moments say of a normal one. Single stars are too noisy for
  * this; all of a frame have the same profile, near enough.
  */
 function flatnessOf(frame: Frame, stars: readonly Measured[]): number {
-  const bright = stars
-    .filter(({ saturated, snr }) => !saturated && snr > PROFILE_SNR)
+  const brighter = (than: number): Measured[] => stars.filter(({ saturated, snr }) => !saturated && snr > than);
+  const enough = brighter(PROFILE_SNR).length >= LEAST_PROFILES;
+  const bright = brighter(enough ? PROFILE_SNR : LEAST_PROFILE_SNR)
     .sort((p, q) => q.snr - p.snr)
     .slice(0, PROFILE_STARS);
-  if (bright.length < 5) return 1;
+  if (bright.length < LEAST_PROFILES) return 1;
   const light = new Float64Array(PROFILE_BINS);
   const weight = new Float64Array(PROFILE_BINS);
   for (const { x, y, moments, flux, sky } of bright) {
@@ -331,7 +370,7 @@ function flatnessOf(frame: Frame, stars: readonly Measured[]): number {
     const determinant = xx * yy - xy * xy;
     const reach = Math.min(LARGEST_REACH, Math.ceil(3 * Math.sqrt(Math.max(xx, yy))) + 1);
     const stamp = cutStamp(frame, Math.round(x - 1), Math.round(y - 1), reach, sky.level);
-    const level = frame.mosaic ? ringLevel(stamp) : 0;
+    const level = frame.mosaic || sky.isUneven ? ringLevel(stamp) : 0;
     const scale = Math.sqrt(determinant) / flux;
     for (let line = 0; line < stamp.side; line++) {
       const dy = line + stamp.y0 - (y - 1);
@@ -410,6 +449,84 @@ const ENOUGH_TO_COMPARE = 12;
 /** Of more things than this, the brightest are measured: they tell as much. */
 const MOST_MEASURED = 20_000;
 
+/** What stars are measured over. */
+interface Look {
+  frame: Frame;
+  mesh: BackgroundMesh;
+  /** Of a pixel, over the whole frame, ADU. */
+  noise: number;
+  isUneven: boolean;
+}
+
+/** Measures what was found, the brightest first where there is too much of it. */
+function measureAll(
+  { frame, mesh, noise, isUneven }: Look,
+  everything: readonly Candidate[],
+  progress: (share: number) => void = () => {}
+): { found: Measured[]; rejected: StarReading['rejected'] } {
+  const candidates =
+    everything.length <= MOST_MEASURED
+      ? everything
+      : everything.toSorted((p, q) => q.peakSigma - p.peakSigma).slice(0, MOST_MEASURED);
+  const overall = medianOf(Array.from(mesh.noise));
+  const grid = new Grid(everything);
+  const rejected = { hot: 0, sharp: 0, wide: 0, edge: 0 };
+  const found: Measured[] = [];
+  for (const [at, candidate] of candidates.entries()) {
+    if ((at & 255) === 0) progress(at / candidates.length);
+    const sky = skyAt(mesh, frame, 2 * candidate.x + 0.5, 2 * candidate.y + 0.5);
+    // The mesh tells how the noise of a pixel changes over the frame.
+    const here = { level: sky.level, noise: (noise * sky.noise) / (overall || 1), isUneven };
+    const fate = measureCandidate(frame, candidate, grid, here);
+    if (fate === 'none') continue;
+    if (typeof fate === 'string') rejected[fate]++;
+    else found.push(fate);
+  }
+  return { found, rejected };
+}
+
+/** Cells of the sky under what is structured, pixels of the halved frame: wider than a star in focus. */
+const FINE_CELL = 8;
+/** What covers more pixels of the halved frame than this is wider than stars in focus. */
+const WIDE_AREA = 400;
+const WIDE_SHARE = 0.01;
+
+/** Whether something wide stands in the frame: as much of it as may hide stars, or be taken for some. */
+const isStructured = (
+  candidates: readonly Candidate[],
+  { width, height }: { width: number; height: number }
+): boolean =>
+  candidates.reduce((sum, { area }) => sum + (area > WIDE_AREA ? area : 0), 0) > WIDE_SHARE * width * height;
+
+/** On something wide, what is wider than so many usual stars is a part of it. */
+const UNEVEN_WIDE = 2;
+/** So many of one size are stars and not the grain of something wide. */
+const LEAST_ALIKE = 5;
+/** Sizes that differ by less than this share are one. */
+const ALIKE = 0.12;
+
+/** The size most of what was found has, the smaller of two that are as frequent: stars are alike, clouds are not. */
+function usualSize(stars: readonly Measured[]): { hfrPx: number; count: number } | undefined {
+  const sizes = stars
+    .filter(({ snr, saturated }) => snr > LEAST_SNR && !saturated)
+    .map(({ hfrPx }) => hfrPx)
+    .toSorted((a, b) => a - b);
+  let best: { hfrPx: number; count: number } | undefined;
+  let to = 0;
+  for (const [from, least] of sizes.entries()) {
+    while (to < sizes.length && sizes[to]! <= least * (1 + 2 * ALIKE)) to++;
+    const count = to - from;
+    if (!best || count > best.count) best = { hfrPx: sizes[from + (count >> 1)]!, count };
+  }
+  return best;
+}
+
+/** Whether more of one size was found over the finer sky: stars that stood on something wide. */
+function isPointlike(fine: readonly Measured[], coarse: readonly Measured[]): boolean {
+  const [stars, before] = [usualSize(fine), usualSize(coarse)];
+  return stars !== undefined && stars.count >= LEAST_ALIKE && stars.count > (before?.count ?? 0);
+}
+
 /**
  * Finds and measures the stars of a frame.
  *
@@ -417,29 +534,22 @@ const MOST_MEASURED = 20_000;
  */
 export function readStars(frame: Frame, progress: (share: number) => void = () => {}): StarReading {
   const halved = halve(frame, (share) => progress(0.25 * share));
-  const mesh = measureBackground(halved, Math.abs(frame.scale));
+  const mesh = measureBackground(halved, stepOf(frame));
   progress(0.4);
   flatten(halved, mesh);
   const everything = findCandidates(halved);
-  const candidates =
-    everything.length <= MOST_MEASURED
-      ? everything
-      : everything.toSorted((p, q) => q.peakSigma - p.peakSigma).slice(0, MOST_MEASURED);
   progress(0.6);
-  const noise = Math.max(pixelNoise(frame), Math.abs(frame.scale) / Math.sqrt(12));
-  const overall = medianOf(Array.from(mesh.noise));
-  const grid = new Grid(everything);
-  const rejected = { hot: 0, sharp: 0, wide: 0, edge: 0 };
-  const found: Measured[] = [];
-  for (const [at, candidate] of candidates.entries()) {
-    if ((at & 255) === 0) progress(0.6 + (0.35 * at) / candidates.length);
-    const sky = skyAt(mesh, frame, 2 * candidate.x + 0.5, 2 * candidate.y + 0.5);
-    // The mesh tells how the noise of a pixel changes over the frame.
-    const here = { level: sky.level, noise: (noise * sky.noise) / (overall || 1) };
-    const fate = measureCandidate(frame, candidate, grid, here);
-    if (fate === 'none') continue;
-    if (typeof fate === 'string') rejected[fate]++;
-    else found.push(fate);
+  const noise = Math.max(pixelNoise(frame), stepOf(frame) / Math.sqrt(12));
+  const overSky: Look = { frame, mesh, noise, isUneven: false };
+  let { found, rejected } = measureAll(overSky, everything, (share) => progress(0.6 + 0.3 * share));
+  let isUneven = false;
+  const structured = isStructured(everything, halved);
+  if (structured) {
+    // What is wider than stars is sky as well, once more: a galaxy's arms, a nebula, the halo of a bright star.
+    flatten(halved, measureBackground(halved, 0, FINE_CELL));
+    const fine = measureAll({ ...overSky, isUneven: true }, findCandidates(halved));
+    isUneven = isPointlike(fine.found, found);
+    if (isUneven) ({ found, rejected } = fine);
   }
   const full = fullWell(
     frame,
@@ -468,17 +578,15 @@ export function readStars(frame: Frame, progress: (share: number) => void = () =
   const typical = apart.filter(({ saturated, snr }) => !saturated && snr > 10);
   let stars = apart;
   if (typical.length >= ENOUGH_TO_COMPARE) {
-    const hfr = medianOf(typical.map(({ hfrPx }) => hfrPx));
-    const narrow = medianOf(typical.map(({ moments }) => ellipseOf(moments).b));
-    const [tailX, tailY] = [0, 1].map((axis) => medianOf(typical.map((star) => star.lopsided[axis]!))) as [
-      number,
-      number
-    ];
+    const hfr = isUneven ? usualSize(apart)!.hfrPx : medianOf(typical.map(({ hfrPx }) => hfrPx));
+    const like = isUneven ? typical.filter(({ hfrPx }) => hfrPx < UNEVEN_WIDE * hfr) : typical;
+    const narrow = medianOf(like.map(({ moments }) => ellipseOf(moments).b));
+    const [tailX, tailY] = [0, 1].map((axis) => medianOf(like.map((star) => star.lopsided[axis]!))) as [number, number];
     stars = apart.filter((star) => {
       const isRay = Math.hypot(star.lopsided[0] - tailX, star.lopsided[1] - tailY) > TOO_LOPSIDED + 20 / star.snr;
       const isSharp =
         star.hfrPx < TOO_SHARP * hfr || ellipseOf(star.moments).b < TOO_SHARP * narrow || (isRay && !star.saturated);
-      const isWide = !star.saturated && star.hfrPx > TOO_WIDE * hfr;
+      const isWide = !star.saturated && star.hfrPx > (isUneven ? UNEVEN_WIDE : TOO_WIDE) * hfr;
       if (isSharp) rejected.sharp++;
       else if (isWide) rejected.wide++;
       return !isSharp && !isWide;
@@ -497,10 +605,11 @@ export function readStars(frame: Frame, progress: (share: number) => void = () =
       flux: star.flux,
       snr: star.snr,
       hfrPx: star.hfrPx,
-      fwhmPx: star.fwhmPx * flatness,
+      fwhmPx: widthOf(star.fwhmPx, flatness),
       ellipticity: star.ellipticity,
       angleDeg: star.angleDeg,
       lopsided: star.lopsided,
+      threefold: star.threefold,
       saturated: star.saturated
     })),
     background: medianOf(Array.from(mesh.level)),
@@ -509,6 +618,7 @@ export function readStars(frame: Frame, progress: (share: number) => void = () =
     flatness,
     centreFlatness: flatnessOf(frame, central),
     bottomUp: frame.bottomUp,
+    structured,
     rejected
   };
 }

@@ -15,4 +15,3 @@ export {
 } from './light.ts';
 export { openingsOf, shiftBehind, stalksOf, type Opening, type OpeningOf, type Stalk } from './openings.ts';
 export { spacingFromScale, type MeasuredSpacing } from './measuredSpacing.ts';
-export { MAX_HEADER_BYTES, readPlateScale, type PlateScale, type WcsReading } from './wcs.ts';

@@ -1,8 +1,10 @@
 <script lang="ts">
-  import { MAX_HEADER_BYTES, readPlateScale, spacingFromScale, type Light, type PlateScale } from '@lodestone/core';
+  import { spacingFromScale, type Light } from '@lodestone/core';
+  import { readPlateScale, type PlateScale } from '@lodestone/core/frame';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
+  import { pieces } from '$lib/workers/pieces.ts';
 
   const { light }: { light: Light } = $props();
   const train = useTrain();
@@ -20,8 +22,7 @@
     if (!file) return;
     refusal = '';
     read = undefined;
-    const bytes = new Uint8Array(await file.slice(0, MAX_HEADER_BYTES).arrayBuffer());
-    const reading = readPlateScale(bytes);
+    const reading = await readPlateScale({ chunks: pieces(file), sizeBytes: file.size });
     if (!reading.ok) {
       refusal = `${file.name}: ${reading.message}`;
       return;
@@ -58,7 +59,7 @@
       <input
         type="file"
         class="sr-only"
-        accept=".fit,.fits,.fts"
+        accept=".fit,.fits,.fts,.fz,.gz"
         onchange={({ currentTarget }) => {
           void readFrame(currentTarget.files?.[0]);
           currentTarget.value = '';

@@ -64,8 +64,14 @@
   let files = $state<HTMLInputElement>();
   onMount(() => frames.show());
   const opened = frames.list.map(({ id }) => id);
+  const openedAt = Date.now();
   $effect(() => {
-    const fresh = frames.list.find(({ id, state }) => !opened.includes(id) && (state === 'read' || state === 'failed'));
+    const fresh = frames.list.find(
+      ({ id, state, stored }) =>
+        !opened.includes(id) &&
+        (state === 'read' || state === 'failed') &&
+        (stored === undefined || Date.parse(stored.takenAt) >= openedAt)
+    );
     if (!fresh) return;
     opened.push(fresh.id);
     const { name, summary } = fresh;

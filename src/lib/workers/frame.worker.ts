@@ -1,5 +1,6 @@
 import { FrameError, FramePyramid, readFrame, readStars, summaryOf, type FrameSummary } from '@lodestone/core/frame';
 import { expose } from 'comlink';
+import { pieces } from './pieces.ts';
 import { sendable, type Tile } from './tile.ts';
 
 /** What became of a file. */
@@ -7,19 +8,6 @@ export type OpenedFrame =
   { ok: true; summary: FrameSummary; sizes: { width: number; height: number }[] } | { ok: false; message: string };
 
 let pyramid: FramePyramid | undefined;
-
-/** Pieces of a file as they come, and how far it is. */
-async function* pieces(file: Blob, tell: (share: number) => void): AsyncGenerator<Uint8Array> {
-  const reader = file.stream().getReader();
-  let read = 0;
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) return;
-    yield value;
-    read += value.length;
-    tell(read / file.size);
-  }
-}
 
 /** Reading takes about as long as a third of the rest. */
 const READING_SHARE = 0.3;

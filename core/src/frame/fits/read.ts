@@ -1,5 +1,5 @@
 import { FrameError, checkSize, type Bytes, type Frame, type MosaicPattern, type Pixels } from '../frame.ts';
-import { BLOCK_BYTES, CARD_BYTES, Header, MAX_HEADER_BYTES, asciiOf } from './cards.ts';
+import { BLOCK_BYTES, CARD_BYTES, Header, MAX_HEADER_BYTES, asciiOf, type CardValue } from './cards.ts';
 import { ByteStream } from './stream.ts';
 import { pixelsFor, readTiles } from './tiles.ts';
 
@@ -196,8 +196,26 @@ export async function readFits(bytes: Bytes): Promise<Frame> {
   return readFitsStream(await ByteStream.open(bytes));
 }
 
-/** Reads the first image of a FITS file whose gzip, if it had any, is undone. */
-export async function readFitsStream(stream: ByteStream): Promise<Frame> {
+/**
+ * Keywords of the first image of a FITS file, gzip around it or not, plain or tiled; none of its pixels are read.
+ *
+ * @throws FrameError with what is wrong and where
+ */
+export async function readFitsKeywords(bytes: Bytes): Promise<ReadonlyMap<string, CardValue>> {
+  const stream = await ByteStream.open(bytes);
+  const found = await findImage(stream);
+  return found.header.values;
+}
+
+/** A unit that holds an image, the stream at its first pixel. */
+interface ImageUnit {
+  header: Header;
+  axes: number[];
+  /** Bytes of a table of compressed tiles; undefined for an image itself. */
+  tableBytes: number | undefined;
+}
+
+async function findImage(stream: ByteStream): Promise<ImageUnit> {
   let primary: Header | undefined;
   for (let unit = 0; unit < MOST_UNITS; unit++) {
     const header = await readHeader(stream, unit === 0);
@@ -206,23 +224,27 @@ export async function readFitsStream(stream: ByteStream): Promise<Frame> {
     primary ??= header;
     const kind = unit === 0 ? 'IMAGE' : header.text('XTENSION');
     const hasImage = axes.length > 0 && axes.every((axis) => axis > 0);
-    if (kind === 'IMAGE' && hasImage && header.values.get('GROUPS') !== true) {
+    const isImage = kind === 'IMAGE' && hasImage && header.values.get('GROUPS') !== true;
+    const isTable = header.values.get('ZIMAGE') === true && kind === 'BINTABLE';
+    if (isImage || isTable) {
       header.inherit(primary);
-      return await readPlainImage(stream, header, axes);
+      return { header, axes, tableBytes: isTable ? dataBytes(header, axes) : undefined };
     }
-    const length = dataBytes(header, axes);
-    if (header.values.get('ZIMAGE') === true && kind === 'BINTABLE') {
-      if (!stream.canHold(length)) {
-        throw new FrameError(`FITS table: the header says ${length} bytes, but the file is too short to hold them.`);
-      }
-      const table = await stream.readAll(length);
-      if (table.length < length)
-        throw new FrameError('FITS table: the file ends before it. Was it still being written?');
-      const image = readTiles(header, table);
-      header.inherit(primary);
-      return frameOf(header, image, scalingOf(header, header.number('ZBITPIX') ?? 0));
-    }
-    await stream.skip(padded(length));
+    await stream.skip(padded(dataBytes(header, axes)));
   }
   throw new FrameError('This FITS file holds no image.');
+}
+
+/** Reads the first image of a FITS file whose gzip, if it had any, is undone. */
+export async function readFitsStream(stream: ByteStream): Promise<Frame> {
+  const { header, axes, tableBytes } = await findImage(stream);
+  if (tableBytes === undefined) return readPlainImage(stream, header, axes);
+  if (!stream.canHold(tableBytes)) {
+    throw new FrameError(`FITS table: the header says ${tableBytes} bytes, but the file is too short to hold them.`);
+  }
+  const table = await stream.readAll(tableBytes);
+  if (table.length < tableBytes) {
+    throw new FrameError('FITS table: the file ends before it. Was it still being written?');
+  }
+  return frameOf(header, readTiles(header, table), scalingOf(header, header.number('ZBITPIX') ?? 0));
 }
