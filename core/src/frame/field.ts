@@ -1,8 +1,8 @@
 import { skyLightOf, starsSayVignetting, type SkyLight } from './light.ts';
 import { medianOf } from './median.ts';
-import { LEAST_IN_CORNER, LEAST_SNR, byCorner, fieldPlace, isTelling, type FieldPlace } from './place.ts';
+import { LEAST_IN_CORNER, byCorner, fieldPlace, isTelling, type FieldPlace } from './place.ts';
 import { robustFit, varianceOf } from './robust.ts';
-import type { Star, StarReading } from './stars.ts';
+import { LEAST_SNR, type Star, type StarReading } from './stars.ts';
 
 /** What a frame may have wrong with it. */
 export type Cause = 'spacing' | 'tilt' | 'tracking' | 'focus' | 'collimation' | 'light' | 'unclear';

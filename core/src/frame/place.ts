@@ -1,4 +1,4 @@
-import type { Star } from './stars.ts';
+import { LEAST_SNR, type Star } from './stars.ts';
 
 /** A place of the field over half its diagonal from the middle, y upward. */
 export interface FieldPlace {
@@ -42,8 +42,6 @@ export function byCorner<T extends FieldPlace>(
     all.filter(({ x, y }) => (right * x) / halfWidth > CORNER_FROM && (up * y) / halfHeight > CORNER_FROM);
   return [at(-1, 1), at(1, 1), at(-1, -1), at(1, -1)];
 }
-
-export const LEAST_SNR = 15;
 
 /** A star whose size and shape say something: not cut off, well above the noise. */
 export const isTelling = ({ saturated, snr }: Pick<Star, 'saturated' | 'snr'>): boolean =>

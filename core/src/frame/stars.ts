@@ -13,8 +13,10 @@ import {
   windowedCentre,
   type Moments
 } from './measure.ts';
-import { LEAST_SNR } from './place.ts';
 import { LARGEST_REACH, cutStamp, mendHot, mendNeighbours, type Neighbour, type Stamp } from './stamp.ts';
+
+/** A star below this over its noise tells nothing by its size and shape. */
+export const LEAST_SNR = 15;
 
 /** A star of a frame. Places in FITS pixel coordinates (the middle of the first pixel is 1, 1), y in the file’s order. */
 export interface Star {
