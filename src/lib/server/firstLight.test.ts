@@ -1,9 +1,9 @@
 import { readTrain, type Train } from '@lodestone/core';
 import { readFocusRun, type FocusPoint } from '@lodestone/core/focus';
-import { focuserOf } from '$lib/server/focuser.ts';
+import { focuserOf } from './focuser.ts';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { instructionFor, lastFrames, moverOf } from './guide.ts';
+import { instructionFor, lastFrames, moverOf } from '$lib/firstlight/guide.ts';
 
 const demo = (name: string): Train => {
   const reading = readTrain(JSON.parse(readFileSync(`demo/${name}.json`, 'utf8')));
