@@ -35,3 +35,4 @@ export {
   type TrainerScore
 } from './trainer.ts';
 export { nearestByRings, type RingChange } from './buildable.ts';
+export { focuserFor, type FocuserFaults } from './focuser.ts';

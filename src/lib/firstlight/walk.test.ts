@@ -1,9 +1,9 @@
 import { readTrain, type Train } from '@lodestone/core';
+import { focuserFor } from '@lodestone/core/experiment';
 import { readFocusRun, type FocusPoint } from '@lodestone/core/focus';
-import { focuserOf } from './focuser.ts';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { instructionFor, lastFrames, moverOf } from '$lib/firstlight/guide.ts';
+import { instructionFor, lastFrames, moverOf } from './guide.ts';
 
 const demo = (name: string): Train => {
   const reading = readTrain(JSON.parse(readFileSync(`demo/${name}.json`, 'utf8')));
@@ -16,8 +16,8 @@ const STEP = 200;
 const DONE = { dark: true, star: true, zero: true };
 
 /** Does what the page says, with the focuser and camera that ship, until it says that the best is found; when it told one first. */
-function walk(train: Train, owner: string) {
-  const focuser = focuserOf(owner, train.name, train);
+function walk(train: Train, seed: number) {
+  const focuser = focuserFor(train, seed);
   const points: FocusPoint[] = [];
   const told: string[] = [];
   const { lastStep } = focuser.zero();
@@ -47,7 +47,7 @@ describe('first light with the focuser that ships', () => {
     '%s: from racked in to a best position that is right, in at most nine frames',
     (name) => {
       const train = demo(name);
-      const runs = Array.from({ length: 40 }, (_, run) => walk(train, `owner ${run}`));
+      const runs = Array.from({ length: 40 }, (_, run) => walk(train, run + 1));
       for (const { frames, first, told, answer, focuser } of runs) {
         expect(first?.frames, told.join('\n')).toBeLessThanOrEqual(9);
         expect(frames, told.join('\n')).toBeLessThanOrEqual(12);
