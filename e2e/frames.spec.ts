@@ -45,6 +45,22 @@ test('a frame dropped on the Build page is read under Tune, and says what is wro
   await expectAccessible(page, 'Tune with a frame');
 });
 
+test('a frame that was dropped is there after a reload, with what it said, until it is taken away', async ({
+  page
+}) => {
+  await toTune(page);
+  await choose(page, drifting());
+  await expect(headline(page)).toHaveText('Tracking, not spacing', { timeout: 60_000 });
+  await expect(page.locator('[data-kept="1"]')).toBeVisible();
+  await page.reload();
+  await expect(page.locator('[data-frame="drift.fits"][data-state=read]')).toBeVisible();
+  await expect(headline(page)).toHaveText('Tracking, not spacing');
+  await page.getByRole('button', { name: 'Take it away' }).click();
+  await expect(page.locator('[data-frame="drift.fits"]')).toHaveCount(0);
+  await page.reload();
+  await expect(page.locator('[data-frame="drift.fits"]')).toHaveCount(0);
+});
+
 test('the map: whiskers, zoom and loupes by keys; the night’s picture is red alone', async ({
   page,
   context,

@@ -1,6 +1,7 @@
 import { decode as decodePng } from 'fast-png';
 import { decode as decodeTiff } from 'tiff';
 import { FrameError, checkSize, type Frame, type Pixels } from './frame.ts';
+import { lzwBytes, staysWithin } from './packed.ts';
 
 /** Largest picture file that is read, bytes: it has to be in memory as a whole. */
 export const MAX_PICTURE_BYTES = 1 << 30;
@@ -35,6 +36,46 @@ function picture(widthPx: number, heightPx: number, data: Pixels, channels: numb
   };
 }
 
+/** Chunks that pixels are made of; whatever else a file holds is not unpacked. */
+const PNG_CHUNKS: ReadonlySet<string> = new Set(['IHDR', 'PLTE', 'tRNS', 'IDAT', 'IEND']);
+const PNG_START = 8;
+/** Values a pixel has, by colour type (PNG, §11.2.2). */
+const PNG_CHANNELS: Readonly<Record<number, number>> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
+/** What rows of an interlaced picture and the filter of each row may add, as a share and in bytes. */
+const SLACK = 1.1;
+const SLACK_BYTES = 65_536;
+
+/**
+ * The file with nothing but its pixels, once they are known not to unpack to more than their size says.
+ *
+ * @throws FrameError where they do
+ */
+function plainPng(bytes: Uint8Array, view: DataView): Uint8Array {
+  const kept: Uint8Array[] = [bytes.subarray(0, PNG_START)];
+  const packed: Uint8Array[] = [];
+  for (let at = PNG_START; at + 12 <= bytes.length;) {
+    const length = view.getUint32(at);
+    const name = String.fromCharCode(...bytes.subarray(at + 4, at + 8));
+    const end = Math.min(bytes.length, at + 12 + length);
+    if (PNG_CHUNKS.has(name)) kept.push(bytes.subarray(at, end));
+    if (name === 'IDAT') packed.push(bytes.subarray(at + 8, Math.min(bytes.length, at + 8 + length)));
+    if (name === 'IEND') break;
+    at = end;
+  }
+  const [width, height, depth, colour] = [view.getUint32(16), view.getUint32(20), bytes[24]!, bytes[25]!];
+  const rowBytes = 1 + Math.ceil((width * depth * (PNG_CHANNELS[colour] ?? 4)) / 8);
+  if (packed.length > 0 && !staysWithin(packed, SLACK * height * rowBytes + SLACK_BYTES)) {
+    throw new FrameError(`PNG: it unpacks to more than its ${width} × ${height} pixels.`);
+  }
+  const plain = new Uint8Array(kept.reduce((sum, { length }) => sum + length, 0));
+  let to = 0;
+  for (const part of kept) {
+    plain.set(part, to);
+    to += part.length;
+  }
+  return plain;
+}
+
 function readPng(bytes: Uint8Array): Frame {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   // Width and height stand first of all (PNG, §11.2.2): nothing is unpacked before they are known to be small enough.
@@ -42,8 +83,9 @@ function readPng(bytes: Uint8Array): Frame {
   checkSize(view.getUint32(16), view.getUint32(20), 'PNG');
   let read: ReturnType<typeof decodePng>;
   try {
-    read = decodePng(bytes);
+    read = decodePng(plainPng(bytes, view));
   } catch (error) {
+    if (error instanceof FrameError) throw error;
     throw new FrameError(`PNG: ${error instanceof Error ? error.message : 'damaged'}.`);
   }
   if (read.palette) throw new FrameError('PNG: its colours come from a palette; save it as grey or colour of 16 bits.');
@@ -51,11 +93,47 @@ function readPng(bytes: Uint8Array): Frame {
   return picture(read.width, read.height, read.data as Pixels, read.channels, 'PNG');
 }
 
+const LZW = 5;
+const DEFLATE: ReadonlySet<number> = new Set([8, 32_946]);
+
+type Directory = ReturnType<typeof decodeTiff>[number];
+
+/**
+ * Looks at the strips or tiles of a picture before they are unpacked: none overlaps another, and none makes more than its share.
+ *
+ * @throws FrameError where one does
+ */
+function checkStrips(bytes: Uint8Array, directory: Directory): void {
+  // The decoder leaves differences in tiles as they are: such pixels would be wrong without a word.
+  if (directory.tiled && directory.predictor > 1) {
+    throw new FrameError(
+      'TIFF: tiles of differences (a predictor) are not read; save it in strips, or without a predictor.'
+    );
+  }
+  const { width, bitsPerSample, samplesPerPixel, compression, tiled } = directory;
+  const offsets = tiled ? directory.tileOffsets : directory.stripOffsets;
+  const counts = tiled ? directory.tileByteCounts : directory.stripByteCounts;
+  const all = counts.reduce((sum, count) => sum + count, 0);
+  if (!(all <= bytes.length)) {
+    throw new FrameError('TIFF: its strips say that they are longer than the file: they lie on each other.');
+  }
+  const [across, down] = tiled
+    ? [directory.tileWidth ?? width, directory.tileHeight ?? directory.height]
+    : [width, Math.min(directory.height, directory.rowsPerStrip || directory.height)];
+  const most = (SLACK * across * down * samplesPerPixel * bitsPerSample) / 8 + SLACK_BYTES;
+  for (const [index, offset] of offsets.entries()) {
+    const packed = bytes.subarray(offset, offset + (counts[index] ?? 0));
+    const isWithin =
+      compression === LZW ? lzwBytes(packed, most) <= most : !DEFLATE.has(compression) || staysWithin([packed], most);
+    if (!isWithin) throw new FrameError(`TIFF: strip ${index + 1} unpacks to more than its rows.`);
+  }
+}
+
 function readTiff(bytes: Uint8Array): Frame {
   const damaged = (error: unknown): never => {
     throw new FrameError(`TIFF: ${error instanceof Error ? error.message : 'damaged'}.`);
   };
-  let directory: ReturnType<typeof decodeTiff>[number] | undefined;
+  let directory: Directory | undefined;
   try {
     [directory] = decodeTiff(bytes, { ignoreImageData: true, pages: [0] });
   } catch (error) {
@@ -70,7 +148,8 @@ function readTiff(bytes: Uint8Array): Frame {
   if ((directory.width * directory.height * channels * bits) / 8 > bytes.length * 1032) {
     throw new FrameError(`TIFF: ${directory.width} × ${directory.height} pixels cannot be in so short a file.`);
   }
-  let read: ReturnType<typeof decodeTiff>[number] | undefined;
+  checkStrips(bytes, directory);
+  let read: Directory | undefined;
   try {
     [read] = decodeTiff(bytes, { pages: [0] });
   } catch (error) {

@@ -67,7 +67,8 @@
   const openedAt = Date.now();
   $effect(() => {
     const fresh = frames.list.find(
-      ({ id, state, stored }) =>
+      ({ id, state, stored, isFromBefore }) =>
+        !isFromBefore &&
         !opened.includes(id) &&
         (state === 'read' || state === 'failed') &&
         (stored === undefined || Date.parse(stored.takenAt) >= openedAt)

@@ -4,6 +4,7 @@ import type { Shot } from '$lib/workers/experiment.worker.ts';
 import type { StoredFrame } from '$lib/api/frames.ts';
 import { pageLive } from '$lib/sync/live.ts';
 import { getContext, setContext } from 'svelte';
+import { forgetFrame, keepFrame, keepSummary, readKept, type KeptFrame } from './kept.ts';
 import { FramePixels, takeFrame } from './pixels.ts';
 import { deleteFrame, fetchFrames, fetchPixels } from './transport.ts';
 
@@ -28,6 +29,10 @@ export class TestFrame {
   pixels = $state.raw<FramePixels>();
   /** Of a frame that came over the network. */
   readonly stored: StoredFrame | undefined;
+  /** Its number in the browser's own storage, once it is kept there. */
+  keptId = $state<string>();
+  /** It was dropped before this page was opened. */
+  readonly isFromBefore: boolean;
   readonly aborting = new AbortController();
   /** Its stars are known, or that it has none. */
   get hasStars(): boolean {
@@ -36,13 +41,17 @@ export class TestFrame {
   /** Gets the file, however often it is wanted. */
   readonly file: () => Promise<Blob>;
 
-  constructor(name: string, file: (signal: AbortSignal) => Promise<Blob>, stored?: StoredFrame) {
+  constructor(name: string, file: (signal: AbortSignal) => Promise<Blob>, known?: StoredFrame | KeptFrame) {
+    const stored = known && 'takenAt' in known ? known : undefined;
+    const kept = known && !('takenAt' in known) ? known : undefined;
     this.id = stored?.id ?? `here-${++made}`;
     this.name = name;
     this.stored = stored;
+    this.keptId = kept?.id;
+    this.isFromBefore = kept !== undefined;
     this.file = () => file(this.aborting.signal);
-    if (stored) {
-      this.summary = stored.summary;
+    if (known?.summary) {
+      this.summary = known.summary;
       this.state = 'read';
     }
   }
@@ -72,6 +81,7 @@ export class Frames {
 
   /** Hears of frames that come over the network. @returns what ends it */
   listen(): () => void {
+    void this.#restore();
     const stop = pageLive().subscribe(`frames/${this.#trainId}`, ({ number = 0 }) => {
       this.#told = Math.max(this.#told, number);
       if (this.#isShown && this.#told > this.#newest) void this.#fetch();
@@ -115,10 +125,38 @@ export class Frames {
     return this.#fetching;
   }
 
-  /** Frames from files. */
+  /** Frames that were dropped in this browser before. */
+  async #restore(): Promise<void> {
+    const kept = await readKept(this.#trainId);
+    if (kept.length === 0) return;
+    const frames = kept.map((each) => new TestFrame(each.name, each.file, each));
+    this.list = [...this.list, ...frames];
+    if (this.chosen === undefined) {
+      this.chosen = frames[0];
+      if (this.#isShown) this.#wantPixels(frames[0]!);
+    }
+    this.#next();
+  }
+
+  /** Frames from files; they are kept in this browser until they are taken away, or newer ones need their room. */
   add(files: readonly File[]): void {
     const frames = files.map((file) => new TestFrame(file.name, () => Promise.resolve(file)));
     this.#take(frames);
+    for (const [index, frame] of frames.entries()) void this.#keep(frame, files[index]!);
+  }
+
+  async #keep(frame: TestFrame, file: File): Promise<void> {
+    const id = await keepFrame(this.#trainId, frame.name, file);
+    if (id === undefined) return;
+    // Taken away while it was written.
+    if (!this.list.includes(frame)) return forgetFrame(this.#trainId, id);
+    frame.keptId = id;
+    if (frame.summary) await keepSummary(this.#trainId, id, frame.summary);
+  }
+
+  /** Takes all frames away that are kept in this browser. */
+  async forgetKept(): Promise<void> {
+    for (const frame of this.list.filter(({ keptId }) => keptId !== undefined)) await this.remove(frame);
   }
 
   /** Frames of the simulated camera. @returns them, as they come into the list */
@@ -172,6 +210,7 @@ export class Frames {
       if (opened.ok) {
         frame.summary = opened.summary;
         frame.state = 'read';
+        if (frame.keptId !== undefined) void keepSummary(this.#trainId, frame.keptId, opened.summary);
         this.#used(frame);
       } else {
         frame.state = 'failed';
@@ -237,6 +276,7 @@ export class Frames {
   async remove(frame: TestFrame): Promise<void> {
     if (frame.state === 'reading' || frame.state === 'waiting') this.cancel(frame);
     if (frame.stored) await deleteFrame(this.#trainId, frame.stored.id);
+    if (frame.keptId !== undefined) await forgetFrame(this.#trainId, frame.keptId);
     const at = this.list.indexOf(frame);
     this.list = this.list.filter((each) => each !== frame);
     this.#close(frame);

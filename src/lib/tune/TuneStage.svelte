@@ -154,6 +154,7 @@
     });
   }
 
+  const keptCount = $derived(frames.list.filter(({ keptId }) => keptId !== undefined).length);
   const remove = (frame: TestFrame) => void notices.attempt(() => frames.remove(frame));
   /** The frame a comparison is made with: the one below in the list, then the next one. */
   function compare() {
@@ -603,6 +604,16 @@
     {:else}
       {#if frames.list.length > 0}
         {@render sources()}
+        {#if keptCount > 0}
+          <p class="text-muted mt-2 flex flex-wrap items-center justify-between gap-2 text-xs" data-kept={keptCount}>
+            {keptCount === 1 ? 'One frame is' : `${keptCount} frames are`} kept in this browser.
+            <button
+              class="btn btn-ghost btn-xs font-normal"
+              onclick={() => void notices.attempt(() => frames.forgetKept())}
+              >Take {keptCount === 1 ? 'it' : 'them'} away</button
+            >
+          </p>
+        {/if}
         <ul class="mt-2 min-h-0 flex-1 overflow-y-auto" aria-label="Test frames">
           {#each frames.list as frame (frame.id)}
             {@const isChosen = frame === chosen}
