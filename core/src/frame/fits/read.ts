@@ -203,8 +203,11 @@ export async function readFits(bytes: Bytes): Promise<Frame> {
  */
 export async function readFitsKeywords(bytes: Bytes): Promise<ReadonlyMap<string, CardValue>> {
   const stream = await ByteStream.open(bytes);
-  const found = await findImage(stream);
-  return found.header.values;
+  const primary = await readHeader(stream, true);
+  // A first header that says where the frame lies is enough, whatever else the file holds.
+  if (primary && ['CD1_1', 'CDELT1'].some((key) => primary.values.has(key))) return primary.values;
+  const { header } = await findImage(stream, primary);
+  return header.values;
 }
 
 /** A unit that holds an image, the stream at its first pixel. */
@@ -215,10 +218,11 @@ interface ImageUnit {
   tableBytes: number | undefined;
 }
 
-async function findImage(stream: ByteStream): Promise<ImageUnit> {
+/** @param first header of the first unit, where it was read already */
+async function findImage(stream: ByteStream, first?: Header): Promise<ImageUnit> {
   let primary: Header | undefined;
   for (let unit = 0; unit < MOST_UNITS; unit++) {
-    const header = await readHeader(stream, unit === 0);
+    const header = unit === 0 && first ? first : await readHeader(stream, unit === 0);
     if (!header) break;
     const axes = axesOf(header);
     primary ??= header;
