@@ -17,7 +17,7 @@ const FAULTS: readonly (readonly [string, (seed: number) => Pick<Sketch, 'optics
   ['light', (n) => ({ conditions: { illumination: shaded(0.4 + 0.05 * (n % 6)) } })]
 ];
 /** Frames of each; by hand LODESTONE_FAULT_FRAMES asks for more (25 make 200). */
-const EACH = Number(process.env.LODESTONE_FAULT_FRAMES ?? 13);
+const EACH = Number(process.env.LODESTONE_FAULT_FRAMES ?? 10);
 const NIGHT = (n: number) => ({ seeingPx: 2.6 + 0.2 * (n % 6), hotPixels: 60, cosmicRays: 4 });
 
 describe('single faults of the simulated camera', () => {
