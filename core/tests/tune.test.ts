@@ -421,7 +421,7 @@ describe('owners of four kinds of corrector who follow the next try', () => {
       ratio: Math.hypot(1.1, 0.5 * off)
     })
   };
-  const RUNS = 40;
+  const RUNS = 60;
   const MOST = 14;
 
   /** Tries until the best is known to within 0.9 mm; how often “enough” was said of another, and a spacing tried twice. */
