@@ -1,5 +1,6 @@
 import type { Frame } from '../src/frame/index.ts';
 import { dice } from './dice.ts';
+import { plainFrame } from './frames.ts';
 
 /** What light meets on its way, in micrometres of wavefront at the rim of the pupil, seconds of time left out. */
 export interface Optics {
@@ -115,21 +116,10 @@ export function photograph({
       if (column >= 0 && row >= 0 && column < widthPx && row < heightPx) counts[row * widthPx + column]!++;
     }
   }
-  const pixels = Uint16Array.from(counts, (light, at) => {
-    const [x, y] = [at % widthPx, Math.floor(at / widthPx)];
+  return plainFrame(widthPx, heightPx, (x, y) => {
     const off = ((x - widthPx / 2) ** 2 + (y - heightPx / 2) ** 2) / (nebulaWidth * widthPx) ** 2;
     const sky = SKY * lightAt(x, y) + SKY * nebula * Math.exp(-off / 2);
+    const light = counts[y * widthPx + x]!;
     return Math.max(0, Math.min(65_535, 500 + light + sky + Math.sqrt(sky + READ_NOISE ** 2) * normal()));
   });
-  return {
-    widthPx,
-    heightPx,
-    planes: [pixels],
-    scale: 1,
-    zero: 0,
-    blank: undefined,
-    mosaic: undefined,
-    bottomUp: true,
-    keywords: new Map()
-  };
 }

@@ -1,4 +1,6 @@
 import { errorFunction } from 'simple-statistics';
+import { logOfMean } from '../stats/scatter.ts';
+import { sizesIn } from './cornerSize.ts';
 import type { Experiment } from './generated/types.ts';
 
 /** Stretch in the corners that is just seen (common practice, no source). */
@@ -118,20 +120,14 @@ const BLUR_SHARE = 0.05;
 
 /** Logarithm of the chance that corner stars are as large as they are, where the best is at a place. */
 function sizeLog(experiments: readonly Experiment[]): (place: number) => number {
-  const sized = experiments.flatMap(({ spacingMm, size }) =>
-    size ? [{ x: spacingMm, ratio: 1 + size.cornerPct / 100, standard: size.standardPct / 100 }] : []
-  );
+  const sized = sizesIn(experiments);
   if (sized.length === 0) return () => 0;
   const of = (place: number, least: number, blur: number): number =>
     sized.reduce((sum, { x, ratio, standard }) => {
       const expected = Math.hypot(least, blur * (x - place));
       return sum - 0.5 * ((ratio - expected) / Math.hypot(standard, BLUR_SHARE * expected)) ** 2;
     }, 0);
-  return (place) => {
-    const logs = LEAST_RATIOS.flatMap((least) => BLURS.map((blur) => of(place, least, blur)));
-    const most = Math.max(...logs);
-    return most + Math.log(logs.reduce((sum, log) => sum + Math.exp(log - most), 0) / logs.length);
-  };
+  return (place) => logOfMean(LEAST_RATIOS.flatMap((least) => BLURS.map((blur) => of(place, least, blur))));
 }
 
 /** Between which spacings the best lies by those that say they are past it. */

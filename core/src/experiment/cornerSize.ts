@@ -19,6 +19,12 @@ const SWOLLEN = 1.25;
 /** So much larger than their least is as small as they get. */
 const NEAR_LEAST = 1.15;
 
+/** Ratio of corner stars to those of the middle, where an experiment tells it. */
+export const sizesIn = (experiments: readonly Experiment[]): { x: number; ratio: number; standard: number }[] =>
+  experiments.flatMap(({ spacingMm, size }) =>
+    size ? [{ x: spacingMm, ratio: 1 + size.cornerPct / 100, standard: size.standardPct / 100 }] : []
+  );
+
 /**
  * Reads sizes at several spacings: a blur grows with the distance from where it is least, so that squares of sizes lie on
  * a parabola, as those of a star through focus do (handbook §10).
@@ -26,9 +32,7 @@ const NEAR_LEAST = 1.15;
  * @returns undefined where no experiment tells a size
  */
 export function cornerSizeOf(experiments: readonly Experiment[]): CornerSize | undefined {
-  const sized = experiments.flatMap(({ spacingMm, size }) =>
-    size ? [{ x: spacingMm, ratio: 1 + size.cornerPct / 100, standard: size.standardPct / 100 }] : []
-  );
+  const sized = sizesIn(experiments);
   if (sized.length === 0) return undefined;
   const points: LinePoint[] = sized.map(({ x, ratio, standard }) => ({
     x,

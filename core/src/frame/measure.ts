@@ -183,59 +183,37 @@ export function ellipseOf({ xx, yy, xy }: Moments): { a: number; b: number; angl
   };
 }
 
-/**
- * Threefold shape of a star: the third moment that repeats after a third of a turn, over its size cubed; no unit. A pinched
- * mirror or lens gives it, pointing with a cosine and a sine of three times the angle of a corner.
- *
- * @param moments its own; the window is half as wide again
- */
-export function threefold(stamp: Stamp, x: number, y: number, moments: Moments): [cosine: number, sine: number] {
-  const { sum, third } = thirdMoments(stamp, x, y, moments, (dx, dy) => [
-    dx * (dx * dx - 3 * dy * dy),
-    dy * (3 * dx * dx - dy * dy)
-  ]);
-  return sum > 0 ? third : [0, 0];
+/** Third moments of a star under a round window, over its size cubed; no unit. */
+export interface ThirdMoments {
+  /** Lopsidedness: those that point one way. A comatic tail gives them. */
+  lopsided: [x: number, y: number];
+  /** Those that repeat after a third of a turn, as a cosine and a sine of three times the angle of a corner: pinched optics. */
+  threefold: [cosine: number, sine: number];
 }
 
-/** Two third moments of a star under a round window half as wide again as it is, over its light and its size cubed. */
-function thirdMoments(
-  { side, pixels, x0, y0 }: Stamp,
-  x: number,
-  y: number,
-  moments: Moments,
-  of: (dx: number, dy: number) => readonly [number, number]
-): { sum: number; third: [number, number] } {
+/** Third moments of a star. @param moments its own; the window is half as wide again */
+export function thirdMoments({ side, pixels, x0, y0 }: Stamp, x: number, y: number, moments: Moments): ThirdMoments {
   const [cx, cy] = [x - x0, y - y0];
   const variance = (moments.xx + moments.yy) / 2;
   const wide = 2.25 * variance;
   const reach = Math.sqrt(WINDOW * wide);
   const [fromX, toX] = [Math.max(0, Math.ceil(cx - reach)), Math.min(side - 1, Math.floor(cx + reach))];
   const [fromY, toY] = [Math.max(0, Math.ceil(cy - reach)), Math.min(side - 1, Math.floor(cy + reach))];
-  let [sum, one, two] = [0, 0, 0];
+  let [sum, sumX, sumY, cosine, sine] = [0, 0, 0, 0, 0];
   for (let line = fromY; line <= toY; line++) {
     const dy = line - cy;
     for (let column = fromX; column <= toX; column++) {
       const dx = column - cx;
-      const light = pixels[line * side + column]! * fallOff((dx * dx + dy * dy) / wide / 2);
-      const [u, v] = of(dx, dy);
+      const square = dx * dx + dy * dy;
+      const light = pixels[line * side + column]! * fallOff(square / wide / 2);
       sum += light;
-      one += light * u;
-      two += light * v;
+      sumX += light * (square * dx);
+      sumY += light * (square * dy);
+      cosine += light * (dx * (dx * dx - 3 * dy * dy));
+      sine += light * (dy * (3 * dx * dx - dy * dy));
     }
   }
+  if (!(sum > 0)) return { lopsided: [0, 0], threefold: [0, 0] };
   const size = sum * variance ** 1.5;
-  return { sum, third: [one / size, two / size] };
-}
-
-/**
- * Lopsidedness of a star: third moments that point one way, over its size cubed; no unit. A comatic tail gives them.
- *
- * @param moments its own; the window is half as wide again
- */
-export function lopsided(stamp: Stamp, x: number, y: number, moments: Moments): [x: number, y: number] {
-  const { sum, third } = thirdMoments(stamp, x, y, moments, (dx, dy) => {
-    const square = dx * dx + dy * dy;
-    return [square * dx, square * dy];
-  });
-  return sum > 0 ? third : [0, 0];
+  return { lopsided: [sumX / size, sumY / size], threefold: [cosine / size, sine / size] };
 }

@@ -8,8 +8,7 @@ import {
   adaptiveMoments,
   ellipseOf,
   halfFlux,
-  lopsided,
-  threefold,
+  thirdMoments,
   windowedCentre,
   type Moments
 } from './measure.ts';
@@ -262,8 +261,7 @@ function measureStamp(
     ellipticity: 1 - b / a,
     // Rows of a picture run down, angles are told with y upward.
     angleDeg: frame.bottomUp || angleDeg === 90 ? angleDeg : -angleDeg,
-    lopsided: lopsided(stamp, x, y, moments),
-    threefold: threefold(stamp, x, y, moments),
+    ...thirdMoments(stamp, x, y, moments),
     saturated: false,
     moments
   };

@@ -23,15 +23,18 @@ const SCATTERS = Array.from({ length: 31 }, (_, at) => 0.7 * (4 / 0.7) ** (at / 
 const chances = (chiSquare: number, degreesOfFreedom: number): number[] =>
   SCATTERS.map((scatter) => -degreesOfFreedom * Math.log(scatter) - chiSquare / (2 * scatter * scatter));
 
+/** Logarithm of the mean of what has these logarithms, without leaving what numbers can hold. */
+export function logOfMean(logs: readonly number[]): number {
+  const most = Math.max(...logs);
+  return most + Math.log(logs.reduce((sum, each) => sum + Math.exp(each - most), 0) / logs.length);
+}
+
 /**
  * Logarithm of the evidence for a model that leaves this χ² (marginal likelihood over the scatter), up to a constant that
  * all models of the same points share.
  */
-export function logEvidence(chiSquare: number, degreesOfFreedom: number): number {
-  const logs = chances(chiSquare, degreesOfFreedom);
-  const most = Math.max(...logs);
-  return most + Math.log(logs.reduce((sum, each) => sum + Math.exp(each - most), 0) / logs.length);
-}
+export const logEvidence = (chiSquare: number, degreesOfFreedom: number): number =>
+  logOfMean(chances(chiSquare, degreesOfFreedom));
 
 /** Half-width of 95 % in standard deviations as stated, where next to nothing is known of the scatter but its prior. */
 function priorHalfWidth(chiSquare: number, degreesOfFreedom: number): number {
