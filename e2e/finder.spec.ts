@@ -90,8 +90,7 @@ test('the verdict names the ring that closes the train, and puts it in', async (
   await expect(step).toContainText('R-03 (7.86 mm, Tin 1 / Bag A) closes it to 0.18 mm long.');
   await page.getByRole('button', { name: 'Put it in' }).click();
   await expect(verdict(page)).toHaveText(/Within tolerance: 0\.18 mm long/);
-  // The length is right; that its draw tube is short is the next thing.
-  await expect(step).toContainText('It does not reach focus');
+  await expect(step).toContainText('Nothing is left to do here.');
   await page.keyboard.press('Control+z');
   await expect(verdict(page)).toHaveText(/7\.68 mm short/);
 
