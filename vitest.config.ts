@@ -2,6 +2,8 @@ import { fileURLToPath } from 'node:url';
 import { svelte } from '@sveltejs/vite-plugin-svelte';
 import { defineConfig } from 'vitest/config';
 
+// Files of the first three share what they import: nothing there keeps state of its own.
+const isolate = false;
 const resolve = { alias: { $lib: fileURLToPath(new URL('./src/lib', import.meta.url)) } };
 
 export default defineConfig({
@@ -12,6 +14,7 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
+          isolate,
           setupFiles: ['core/tests/setup.ts'],
           include: ['core/tests/**/*.test.ts', 'cli/tests/**/*.test.ts'],
           exclude: ['**/*.slow.test.ts'],
@@ -22,6 +25,7 @@ export default defineConfig({
         // What tries everything, or asks another solver: apart, so that the rest is quick.
         test: {
           name: 'slow',
+          isolate,
           setupFiles: ['core/tests/setup.ts'],
           include: ['core/tests/**/*.slow.test.ts'],
           testTimeout: 180_000
@@ -32,6 +36,7 @@ export default defineConfig({
         resolve,
         test: {
           name: 'app',
+          isolate,
           setupFiles: ['core/tests/setup.ts'],
           include: ['src/**/*.test.ts'],
           exclude: ['src/lib/server/**'],

@@ -241,7 +241,7 @@ checkNode();
 ensureNpmPackages(say);
 ensurePostgres(say);
 const executablePath = ensureChromium(say);
-ensureBuild('build', say);
+await ensureBuild('build', say);
 
 const folder = mkdtempSync(join(tmpdir(), 'lodestone-bench-'));
 chmodSync(folder, 0o711);

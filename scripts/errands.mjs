@@ -1,5 +1,4 @@
-// The process that runs errands: the sources as they are, as the command line runs them; the framework's build has no
-// part in it.
+// The process that runs errands where there is no build: the sources as they are.
 import { register } from 'tsx/esm/api';
 
 register();

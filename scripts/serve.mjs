@@ -71,7 +71,7 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
   process.env.PROTOCOL_HEADER = 'x-lodestone-scheme';
   process.env.HOST_HEADER = 'host';
   process.env.BODY_SIZE_LIMIT = String(LARGEST_BODY_BYTES);
-  process.env.LODESTONE_ROOT = ROOT;
+  process.env.LODESTONE_ERRANDS = join(build, 'errands/runner.js');
 
   let known = new Set();
   let stopping = false;

@@ -177,7 +177,7 @@ try {
 
   if (process.argv.includes('--dev')) stopServing = develop(databaseUrl);
   else {
-    const build = ensureBuild(process.env.LODESTONE_BUILD ?? 'build', say);
+    const build = await ensureBuild(process.env.LODESTONE_BUILD ?? 'build', say);
     const server = keepServing(build, databaseUrl, (url) => claimed.tell(url));
     stopServing = server.stop;
     const url = await server.start();

@@ -1,8 +1,9 @@
 // `npm test`: everything that must hold, on a machine with Node.js only. With words, only those parts:
 // `npm test -- unit`, `npm test -- slow`, `npm test -- server`, `npm test -- system kills`, `npm test -- browser e2e/story.spec.ts`.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
+import { once } from 'node:events';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
 import { ADMIN, APP, OWNER, makeDatabase, startCluster } from './setup/cluster.mjs';
@@ -20,9 +21,11 @@ import { ROOT, SetupError } from './setup/paths.mjs';
 const TEST_BUILD = 'build-test';
 const say = (line) => console.log(`\n── ${line}`);
 
+const inRoot = (program) => join(ROOT, 'node_modules', program);
+
 function run(title, program, words, env = {}) {
   say(title);
-  const { status } = spawnSync(process.execPath, [join(ROOT, 'node_modules', program), ...words], {
+  const { status } = spawnSync(process.execPath, [inRoot(program), ...words], {
     cwd: ROOT,
     stdio: 'inherit',
     env: { ...process.env, ...env }
@@ -30,28 +33,69 @@ function run(title, program, words, env = {}) {
   if (status !== 0) throw new SetupError(`${title}: failed.`);
 }
 
+/** Runs a program whose words are shown once it has ended, so that another may run beside it. */
+async function runQuietly(title, program, words) {
+  const began = Date.now();
+  const running = spawn(process.execPath, [inRoot(program), ...words], {
+    cwd: ROOT,
+    stdio: ['ignore', 'pipe', 'pipe'],
+    env: { ...process.env, FORCE_COLOR: process.stdout.isTTY ? '1' : '0' }
+  });
+  let said = '';
+  for (const stream of [running.stdout, running.stderr]) stream.on('data', (chunk) => (said += chunk));
+  const [status] = await once(running, 'close');
+  say(`${title} (${Math.round((Date.now() - began) / 1000)} s)`);
+  process.stdout.write(said);
+  if (status !== 0) throw new SetupError(`${title}: failed.`);
+}
+
+/** Runs jobs in their order, as many at once as there are cores; all end before the first failure is told. */
+async function together(jobs) {
+  const waiting = [...jobs];
+  const failures = [];
+  const worker = async () => {
+    for (let job = waiting.shift(); job; job = waiting.shift()) await job().catch((error) => failures.push(error));
+  };
+  await Promise.all(Array.from({ length: availableParallelism() }, worker));
+  if (failures.length > 0) throw failures[0];
+}
+
 const VITEST = 'vitest/vitest.mjs';
 const SOURCES = ['core/src', 'cli/src', 'src'];
 const [only, ...more] = process.argv.slice(2);
 const wants = (part) => only === undefined || only === part;
+
+/** What reads sources and writes nothing the others read, the longest first. */
+function looks() {
+  const types = [
+    () => runQuietly('Types of the application', 'svelte-check/bin/svelte-check', ['--fail-on-warnings']),
+    () => runQuietly('Types of core', 'typescript/bin/tsc', ['-p', 'core']),
+    () => runQuietly('Types of the command line', 'typescript/bin/tsc', ['-p', 'cli'])
+  ];
+  const layers = ['--config', 'scripts/layers.cjs', ...SOURCES];
+  const lint = [
+    () => runQuietly('Lint', 'eslint/bin/eslint.js', ['.']),
+    () => runQuietly('Format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']),
+    () => runQuietly('Layers', 'dependency-cruiser/bin/dependency-cruise.mjs', layers)
+  ];
+  const build = async () => void (await ensureBuild(TEST_BUILD, say));
+  return [
+    ...(wants('types') ? types.slice(0, 1) : []),
+    ...(wants('lint') ? lint.slice(0, 1) : []),
+    ...(wants('system') || wants('browser') ? [build] : []),
+    ...(wants('lint') ? lint.slice(1) : []),
+    ...(wants('types') ? types.slice(1) : [])
+  ];
+}
 
 let cluster;
 let folder;
 try {
   checkNode();
   ensureNpmPackages(say);
-  if (wants('lint')) {
-    run('Lint', 'eslint/bin/eslint.js', ['.']);
-    run('Format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']);
-    run('Layers', 'dependency-cruiser/bin/dependency-cruise.mjs', ['--config', 'scripts/layers.cjs', ...SOURCES]);
-  }
   // Compilers, Vitest and the build (which writes settings of its own elsewhere) read what this writes.
   if (only !== 'lint') run('Sync', '@sveltejs/kit/svelte-kit.js', ['sync']);
-  if (wants('types')) {
-    run('Types of the application', 'svelte-check/bin/svelte-check', ['--fail-on-warnings']);
-    run('Types of core', 'typescript/bin/tsc', ['-p', 'core']);
-    run('Types of the command line', 'typescript/bin/tsc', ['-p', 'cli']);
-  }
+  await together(looks());
   if (wants('server')) ensureFonts(say);
   if (wants('unit')) run('Unit tests', VITEST, ['run', '--project', 'unit', '--project', 'app', ...more]);
   if (wants('slow')) {
@@ -74,12 +118,10 @@ try {
   }
   if (wants('system')) {
     ensurePostgres(say);
-    ensureBuild(TEST_BUILD, say);
     run('System tests', VITEST, ['run', '--project', 'system', ...more]);
   }
   if (wants('browser')) {
     const chromium = ensureChromium(say);
-    ensureBuild(TEST_BUILD, say);
     run('Browser tests', '@playwright/test/cli.js', ['test', ...more], {
       LODESTONE_BUILD: TEST_BUILD,
       LODESTONE_CHROMIUM: chromium,

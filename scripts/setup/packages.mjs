@@ -50,6 +50,14 @@ export function onPath(program) {
     .find((candidate) => existsSync(candidate));
 }
 
+let listsAreNew = false;
+
+/** Debian's lists of what there is, fetched once a run. */
+function updateLists(options) {
+  if (!listsAreNew) run('apt-get', ['update', '-qq'], options);
+  listsAreNew = true;
+}
+
 function installDebian(packages, why, say) {
   const words = ['install', '-y', '--no-install-recommends', ...packages];
   const byHand = `sudo apt-get update && sudo apt-get ${words.join(' ')}`;
@@ -57,7 +65,7 @@ function installDebian(packages, why, say) {
   if (!isRoot()) throw new SetupError(`${why} is missing. Run this once, then start again:\n  ${byHand}`);
   say(`Installing ${why} from Debian's packages …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  run('apt-get', ['update', '-qq'], { env });
+  updateLists({ env });
   run('apt-get', ['-qq', ...words], { env, stdio: ['ignore', 'ignore', 'inherit'] });
   say(`Installed ${why}.`);
 }
@@ -112,7 +120,7 @@ export function ensureRealFrames(say) {
   say('Fetching real frames from Debian’s packages …');
   mkdirSync(folder, { recursive: true });
   const quiet = { cwd: folder, stdio: ['ignore', 'ignore', 'inherit'] };
-  if (isRoot()) run('apt-get', ['update', '-qq'], quiet);
+  if (isRoot()) updateLists(quiet);
   run('apt-get', ['-qq', '-o', 'APT::Sandbox::User=root', 'download', ...PICTURE_PACKAGES], quiet);
   for (const name of readdirSync(folder).filter((each) => each.endsWith('.deb'))) {
     run('dpkg-deb', ['-x', name, '.'], quiet);

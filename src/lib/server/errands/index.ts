@@ -14,7 +14,8 @@ const IDLE_MS = 20_000;
 /** A thousand labels take well under this; what takes longer does not end. */
 const LONGEST_MS = 60_000;
 
-const root = (): string => process.env.LODESTONE_ROOT ?? process.cwd();
+/** What the build made of `runner.ts`; without a build, its sources. */
+const program = (): string => process.env.LODESTONE_ERRANDS ?? join(process.cwd(), 'scripts/errands.mjs');
 
 /** Runs errands of one kind in a process apart: one at a time, so that what one needs bounds what all need. */
 class Runner {
@@ -35,8 +36,7 @@ class Runner {
   }
 
   #start(): ChildProcess {
-    // The sources themselves, as the command line runs them: such a process is no part of what the framework builds.
-    const child = fork(join(root(), 'scripts/errands.mjs'), {
+    const child = fork(program(), {
       serialization: 'advanced',
       // Nothing of this process's environment: there is a password in it.
       env: { PATH: process.env.PATH, NODE_ENV: process.env.NODE_ENV },

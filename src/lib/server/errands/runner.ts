@@ -1,35 +1,33 @@
 // Runs errands in a process of its own, which knows no password and gives its memory back when it ends.
-import { ringDrawing } from '@lodestone/core/drawing';
-import { assemblyPdf } from './assemblyPdf.ts';
-import { checkSheet } from './checkSheet.ts';
-import { comparisonPdf } from './comparisonPdf.ts';
-import { drawingPdf } from './drawingPdf.ts';
-import { readFrameErrand, takeFrameErrand } from './frames.ts';
+// What an errand needs is loaded with the first of its kind: a picture waits for no PDF writer.
 import { NotAPicture, type Brought, type Errand, type Reply } from './errand.ts';
-import { printLabels } from './labels.ts';
-import { reencode } from './picture.ts';
-import { recordPdf } from './recordPdf.ts';
+
+const pdf = (buffer: Uint8Array): Brought => ({ bytes: new Uint8Array(buffer) });
 
 async function run(errand: Errand): Promise<Brought> {
   switch (errand.kind) {
     case 'labels':
-      return { bytes: new Uint8Array(await printLabels(errand.parts, errand.origin)) };
+      return pdf(await (await import('./labels.ts')).printLabels(errand.parts, errand.origin));
     case 'check-sheet':
-      return { bytes: new Uint8Array(await checkSheet(errand.train, errand.buy)) };
-    case 'ring':
-      return { bytes: new Uint8Array(await drawingPdf(ringDrawing(errand.ring, errand.title), errand.title)) };
+      return pdf(await (await import('./checkSheet.ts')).checkSheet(errand.train, errand.buy));
+    case 'ring': {
+      const { ringDrawing } = await import('@lodestone/core/drawing');
+      return pdf(
+        await (await import('./drawingPdf.ts')).drawingPdf(ringDrawing(errand.ring, errand.title), errand.title)
+      );
+    }
     case 'sheet':
-      return { bytes: new Uint8Array(await assemblyPdf(errand.train, errand.order)) };
+      return pdf(await (await import('./assemblyPdf.ts')).assemblyPdf(errand.train, errand.order));
     case 'record':
-      return { bytes: new Uint8Array(await recordPdf(errand.record, errand.photos)) };
+      return pdf(await (await import('./recordPdf.ts')).recordPdf(errand.record, errand.photos));
     case 'comparison':
-      return { bytes: new Uint8Array(await comparisonPdf(errand.trains, errand.parts)) };
+      return pdf(await (await import('./comparisonPdf.ts')).comparisonPdf(errand.trains, errand.parts));
     case 'picture':
-      return reencode(errand.upload);
+      return (await import('./picture.ts')).reencode(errand.upload);
     case 'read-frame':
-      return { bytes: await readFrameErrand(errand.upload) };
+      return { bytes: await (await import('./frames.ts')).readFrameErrand(errand.upload) };
     case 'take-frame':
-      return { bytes: takeFrameErrand(errand) };
+      return { bytes: (await import('./frames.ts')).takeFrameErrand(errand) };
   }
 }
 
