@@ -14,7 +14,19 @@ const NUMBERS: Readonly<Record<string, { key: keyof HiddenTruth; least: number; 
   'coma-direction': { key: 'comaDirectionDeg', least: -360, most: 360 },
   drift: { key: 'driftPx', least: 0, most: 200 },
   'drift-direction': { key: 'driftDirectionDeg', least: -360, most: 360 },
-  seeing: { key: 'seeingPx', least: 0.5, most: 50 }
+  seeing: { key: 'seeingPx', least: 0.5, most: 50 },
+  pinch: { key: 'pinchUm', least: 0, most: 500 },
+  'pinch-direction': { key: 'pinchDirectionDeg', least: -360, most: 360 },
+  rotation: { key: 'rotationDeg', least: -10, most: 10 },
+  nebula: { key: 'nebulaAdu', least: 0, most: 60_000 },
+  gradient: { key: 'gradientAdu', least: 0, most: 60_000 },
+  'gradient-direction': { key: 'gradientDirectionDeg', least: -360, most: 360 },
+  trails: { key: 'trails', least: 0, most: 100 },
+  'hot-pixels': { key: 'hotPixels', least: 0, most: 100_000 },
+  'bad-columns': { key: 'badColumns', least: 0, most: 1000 },
+  glow: { key: 'glowAdu', least: 0, most: 60_000 },
+  banding: { key: 'bandingE', least: 0, most: 1000 },
+  unit: { key: 'unit', least: 0, most: 2 ** 31 }
 };
 
 /** A frame of the simulated camera on a train. */

@@ -2,6 +2,7 @@ import type { Facts } from '../check/facts.ts';
 import {
   PERFECT_OPTICS,
   QUIET_NIGHT,
+  dice,
   simulateFrame,
   type SimulatedFrameSpec,
   type FieldOptics,
@@ -29,6 +30,20 @@ export interface HiddenTruth {
   seeingPx: number;
   hotPixels: number;
   cosmicRays: number;
+  pinchUm: number;
+  pinchDirectionDeg: number;
+  /** Turn of the field while the shutter is open, degrees. */
+  rotationDeg: number;
+  /** Brightest of a nebula, and a gradient from end to end of the field, ADU. */
+  nebulaAdu: number;
+  gradientAdu: number;
+  gradientDirectionDeg: number;
+  trails: number;
+  badColumns: number;
+  glowAdu: number;
+  bandingE: number;
+  /** Which of the maker's units of this corrector it is: each has a curvature, astigmatism and centre of its own. */
+  unit: number;
 }
 
 export const NO_FAULTS: HiddenTruth = {
@@ -43,7 +58,18 @@ export const NO_FAULTS: HiddenTruth = {
   driftDirectionDeg: 0,
   seeingPx: 3,
   hotPixels: 0,
-  cosmicRays: 0
+  cosmicRays: 0,
+  pinchUm: 0,
+  pinchDirectionDeg: 0,
+  rotationDeg: 0,
+  nebulaAdu: 0,
+  gradientAdu: 0,
+  gradientDirectionDeg: 0,
+  trails: 0,
+  badColumns: 0,
+  glowAdu: 0,
+  bandingE: 0,
+  unit: 0
 };
 
 /** Stars of every frame the simulated camera takes, so that its frames can be compared. */
@@ -51,6 +77,36 @@ const ONE_SKY = 1;
 
 /** Half diagonal for which the usual astigmatism is said, mm; it grows with the square (third order). */
 const USUAL_HALF_DIAGONAL_MM = 14.1;
+
+/** What the glass of one unit does of its own; invented, as wide as units and designs may well differ. */
+interface Glass {
+  astigmatism: number;
+  curvature: number;
+  designCurvatureUm: number;
+  centre: readonly [x: number, y: number];
+}
+
+/** Glass of a train's corrector (of its host, where there is none): the same for the same data and unit. */
+function glassOf({ train, light }: Facts, unit: number): Glass {
+  const corrector = train.elements.map(correctorOf).find((each) => each !== undefined);
+  const data = JSON.stringify([
+    corrector?.backFocusMm,
+    corrector?.magnification,
+    train.host.kind,
+    light?.beam.fRatio.toFixed(2),
+    unit
+  ]);
+  const { uniform } = dice([...data].reduce((hash, letter) => (Math.imul(hash, 31) + letter.charCodeAt(0)) | 0, 7));
+  const between = (least: number, most: number): number => least + (most - least) * uniform();
+  const [away, towards] = [between(0, 0.08), between(0, 2 * Math.PI)];
+  return {
+    astigmatism: between(0.65, 1.5),
+    curvature: between(-1, 2.5),
+    designCurvatureUm: between(-35, 45),
+    centre: [away * Math.cos(towards), away * Math.sin(towards)]
+  };
+}
+
 /** Cells along the longer side between whose middles the light is taken as straight. */
 const LIGHT_CELLS = 24;
 
@@ -102,15 +158,19 @@ export function cameraOf(
   if (ownUm === undefined) return undefined;
   const pixelUm = ownUm * binning;
   const isOpen = train.elements.some(({ kind }) => kind === 'gap');
+  const glass = glassOf(facts, truth.unit);
   const larger = (Math.hypot(widthMm, heightMm) / 2 / USUAL_HALF_DIAGONAL_MM) ** 2;
   const optics: FieldOptics = {
     fRatio: light.beam.fRatio,
     obstruction: light.obstruction,
     // A place that is still open says nothing of how far the sensor will stand.
     spacingErrorMm: (isOpen || ledger.residualMm === null ? 0 : ledger.residualMm) - truth.wantsMm,
-    astigmatismUmPerMm: PERFECT_OPTICS.astigmatismUmPerMm * larger * truth.sense,
-    curvatureUmPerMm: truth.curvatureUmPerMm ?? PERFECT_OPTICS.curvatureUmPerMm * larger,
-    designCurvatureUm: PERFECT_OPTICS.designCurvatureUm,
+    astigmatismUmPerMm: PERFECT_OPTICS.astigmatismUmPerMm * larger * truth.sense * glass.astigmatism,
+    curvatureUmPerMm: truth.curvatureUmPerMm ?? PERFECT_OPTICS.curvatureUmPerMm * larger * glass.curvature,
+    designCurvatureUm: glass.designCurvatureUm,
+    centre: glass.centre,
+    pinchUm: truth.pinchUm,
+    pinchDirectionDeg: truth.pinchDirectionDeg,
     tiltUm: truth.tiltUm,
     tiltDirectionDeg: truth.tiltDirectionDeg,
     defocusUm: truth.defocusUm,
@@ -124,7 +184,15 @@ export function cameraOf(
     driftDirectionDeg: truth.driftDirectionDeg,
     illumination: lightOver(facts),
     hotPixels: truth.hotPixels,
-    cosmicRays: truth.cosmicRays
+    cosmicRays: truth.cosmicRays,
+    rotationDeg: truth.rotationDeg,
+    nebulaAdu: truth.nebulaAdu,
+    gradientAdu: truth.gradientAdu,
+    gradientDirectionDeg: truth.gradientDirectionDeg,
+    trails: truth.trails,
+    badColumns: truth.badColumns,
+    glowAdu: truth.glowAdu,
+    bandingE: truth.bandingE
   };
   const [widthPx, heightPx] = [Math.round((widthMm * 1000) / pixelUm), Math.round((heightMm * 1000) / pixelUm)];
   return {

@@ -76,8 +76,13 @@ const WORTH = {
 };
 /** A tilt beside a spacing that is worse is no surer than this. */
 const BESIDE_SPACING = 0.8;
-/** A short axis that grows by less toward the corners than this does not speak of a blur. */
-const TURNED_GROWTH = 0.04;
+/** Of what stars grow along the circle, the share that goes as a turn does, and how much they may grow across beside it. */
+const TURNED_SHARE = 0.3;
+const TURNED_ACROSS = 0.5;
+/** Stars that are longer than this say by their shape that something moved: flat they are along it, not by defocus. */
+const TRAILED = 0.4;
+/** Square of how far out the middle goes. */
+const IN_MIDDLE = 0.15;
 /** How many standard deviations a finding must stand above nothing. */
 const SURE = 4.5;
 
@@ -161,22 +166,40 @@ function commonThreefold(stars: readonly Placed[]): { size: number; standard: nu
 }
 
 /**
- * How much the short axis of stars grows toward the corners, as a share, and its standard deviation: a blur widens both
- * axes, a field that turned while it was exposed only the one along the turn.
+ * Whether stars circle the middle as they do in a field that turned while it was exposed: as long as they lie far out (in
+ * second moments the square of it; what astigmatism does goes as the fourth power), and hardly wider across.
  */
-function shortAxisGrowth(stars: readonly Placed[]): { share: number; standard: number } | undefined {
-  const short = (star: Star): number => star.fwhmPx * Math.sqrt(1 - star.ellipticity);
-  const typical = median(stars.map(({ star }) => short(star))) ?? 1;
-  const fit = robustFit(
-    stars.map(({ star, square }) => ({
-      factors: [1, square],
-      value: short(star) / typical,
-      sigma: Math.hypot(0.03, 2 / star.snr)
-    }))
+function mayHaveTurned(stars: readonly Placed[]): boolean {
+  const typical = median(stars.map(({ star }) => star.fwhmPx ** 2)) ?? 1;
+  const noiseOf = ({ snr }: Star): number => Math.hypot(0.05, 3 / snr);
+  const circling = robustFit(
+    stars.map(({ star, x, y, square }) => {
+      const { fwhmPx, ellipticity } = star;
+      const long = fwhmPx ** 2 / (1 - ellipticity) / typical;
+      const short = (fwhmPx ** 2 * (1 - ellipticity)) / typical;
+      const [e1, e2] = vectorOf({ ...star, ellipticity: 1 });
+      const alongRadius = (e1 * (x * x - y * y) + e2 * 2 * x * y) / Math.max(1e-9, square);
+      return { factors: [square, square * square], value: (short - long) * alongRadius, sigma: noiseOf(star) * long };
+    })
   );
-  if (!fit) return undefined;
-  const [middle = 1, growth = 0] = fit.coefficients;
-  return { share: growth / middle, standard: Math.sqrt(fit.covariance[1]![1]!) / middle };
+  const across = robustFit(
+    stars.map(({ star, square }) => {
+      const short = (star.fwhmPx ** 2 * (1 - star.ellipticity)) / typical;
+      return { factors: [1, square], value: short, sigma: noiseOf(star) * short };
+    })
+  );
+  if (!circling || !across) return false;
+  const [second = 0, fourth = 0] = circling.coefficients;
+  const grown = second + fourth;
+  if (grown <= 0) return false;
+  const { covariance } = circling;
+  const standard = Math.sqrt(covariance[0]![0]! + covariance[1]![1]! + 2 * covariance[0]![1]!);
+  const shareStandard = Math.sqrt(covariance[0]![0]!) / grown;
+  return (
+    grown > 2 * standard &&
+    second / grown > TURNED_SHARE - 2 * shareStandard &&
+    across.coefficients[1]! - 2 * Math.sqrt(across.covariance[1]![1]!) < TURNED_ACROSS * grown
+  );
 }
 
 const RINGS = 8;
@@ -277,9 +300,11 @@ export function judgeField(reading: StarReading): FieldReading {
     }
   }
 
+  const middleStretch =
+    median(placed.filter(({ square }) => square < IN_MIDDLE).map(({ star }) => star.ellipticity)) ?? 0;
   tell(
     'focus',
-    (centreFlatness - 1) / WORTH.flatness,
+    middleStretch > TRAILED ? 0 : (centreFlatness - 1) / WORTH.flatness,
     ((centreFlatness - 1) / 0.02) * Math.min(1, Math.sqrt(placed.length / 40)),
     'Stars in the middle are flat or hollow: the frame is out of focus. Focus first; nothing can be said about the spacing before.'
   );
@@ -408,23 +433,17 @@ export function judgeField(reading: StarReading): FieldReading {
   const way = stretchAtCorner > 0 ? 'pointing away from the middle' : 'circling the middle';
   const stretchStrength = Math.abs(stretchAtCorner) / WORTH.stretch;
   const sizeStrength = cornerSizePct / WORTH.cornerSizePct;
-  // A field that turned circles the corners without widening stars across.
-  const across = shortAxisGrowth(placed);
-  const mayHaveTurned =
-    stretchStrength > sizeStrength &&
-    stretchAtCorner < 0 &&
-    across !== undefined &&
-    across.share < TURNED_GROWTH + 2 * across.standard;
+  const turned = mayHaveTurned(placed);
   tell(
     'spacing',
     Math.max(stretchStrength, sizeStrength),
     stretchStrength > sizeStrength ? Math.abs(stretchAtCorner) / stretchStandard : even / evenStandard,
-    stretchStrength > sizeStrength
-      ? mayHaveTurned
-        ? `Stars in the corners circle the middle: ${stretchAtCorner.toFixed(2)} ± ${(2 * stretchStandard).toFixed(2)}, and are no wider across. Either the field turned during the exposure, or the spacing is off. A much shorter frame tells: a field that turns is round in it.`
-        : `The corners are stretched${isAlike ? ' alike' : ', though not alike'}: ${stretchAtCorner.toFixed(2)} ± ${(2 * stretchStandard).toFixed(2)}, ${way}. The spacing is off; which way, a second frame at another spacing will tell.`
-      : `Stars in the corners are ${Math.round(cornerSizePct)} % larger than in the middle, alike in all: the field is not flat. The spacing is off; which way, a second frame at another spacing will tell.`,
-    mayHaveTurned ? AN_OR : 1
+    turned
+      ? 'Stars in the corners circle the middle, the longer the farther out, and are hardly wider across. Either the field turned during the exposure, or the spacing is off. A much shorter frame tells: a field that turns is round in it.'
+      : stretchStrength > sizeStrength
+        ? `The corners are stretched${isAlike ? ' alike' : ', though not alike'}: ${stretchAtCorner.toFixed(2)} ± ${(2 * stretchStandard).toFixed(2)}, ${way}. The spacing is off; which way, a second frame at another spacing will tell.`
+        : `Stars in the corners are ${Math.round(cornerSizePct)} % larger than in the middle, alike in all: the field is not flat. The spacing is off; which way, a second frame at another spacing will tell.`,
+    turned ? AN_OR : 1
   );
   const pinched = commonThreefold(placed);
   tell(

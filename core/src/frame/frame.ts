@@ -44,6 +44,8 @@ export class FrameError extends Error {}
 
 /** Largest frame that is read, pixels of one plane: four times the largest cameras that people have. */
 export const MAX_PIXELS = 250_000_000;
+/** Highest value of a pixel of 16 bits. */
+export const LARGEST_ADU = 65_535;
 export const MAX_SIDE_PX = 65_535;
 
 /** @throws FrameError where a frame of this size is not read */

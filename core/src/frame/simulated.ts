@@ -1,5 +1,8 @@
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
-import { FrameError, checkSize, type Frame, type MosaicPattern } from './frame.ts';
+import { FrameError, LARGEST_ADU, checkSize, type Frame, type MosaicPattern } from './frame.ts';
+import { addBadColumns, addTrails, addWideLight, type FrameExtras } from './simulatedExtras.ts';
+
+export type { FrameExtras } from './simulatedExtras.ts';
 
 /** How the light falls on a sensor: what a train does to a star, right or wrong. Lengths in μm at the sensor. */
 export interface FieldOptics {
@@ -24,10 +27,15 @@ export interface FieldOptics {
   /** Length of the comatic tail that misaligned optics give to every star, and where it points. */
   comaUm: number;
   comaDirectionDeg: number;
+  /** Length of the three points that a pinched element gives to every star, and where one of them lies. */
+  pinchUm?: number;
+  pinchDirectionDeg?: number;
+  /** Where the optics have their middle, over the half diagonal of the sensor, y as pixel rows run. */
+  centre?: readonly [x: number, y: number];
 }
 
 /** What sky, mount and camera add. */
-export interface FrameConditions {
+export interface FrameConditions extends FrameExtras {
   seeingPx: number;
   /** Length and direction of the drift while the shutter is open, px. */
   driftPx: number;
@@ -134,7 +142,7 @@ function erf(x: number): number {
 }
 
 /** Random numbers of one seed. */
-function dice(seed: number): { uniform: () => number; normal: () => number } {
+export function dice(seed: number): { uniform: () => number; normal: () => number } {
   const random = xoroshiro128plus(seed);
   // The first numbers of small seeds are much alike.
   for (let idle = 0; idle < 20; idle++) random.next();
@@ -172,8 +180,11 @@ export function addStar(
   light: (x: number, y: number) => number
 ): void {
   const { widthPx, heightPx, pixelUm, optics, conditions } = spec;
-  const [fromX, fromY] = [x - (widthPx - 1) / 2, y - (heightPx - 1) / 2];
-  const rho = Math.hypot(fromX, fromY) / Math.hypot(widthPx / 2, heightPx / 2);
+  const half = Math.hypot(widthPx / 2, heightPx / 2);
+  const [middleX, middleY] = [x - (widthPx - 1) / 2, y - (heightPx - 1) / 2];
+  const [centreX, centreY] = optics.centre ?? [0, 0];
+  const [fromX, fromY] = [middleX - centreX * half, middleY - centreY * half];
+  const rho = Math.hypot(fromX, fromY) / half;
   const phi = Math.atan2(fromY, fromX);
   const { radialUm, tangentialUm } = blurAt(optics, rho, phi / RAD);
   const [radial, tangential] = [radialUm / pixelUm, tangentialUm / pixelUm];
@@ -184,6 +195,10 @@ export function addStar(
     conditions.driftPx * Math.cos(conditions.driftDirectionDeg * RAD),
     conditions.driftPx * Math.sin(conditions.driftDirectionDeg * RAD)
   ];
+  const pinch = (optics.pinchUm ?? 0) / pixelUm;
+  const pinchAngle = (optics.pinchDirectionDeg ?? 0) * RAD;
+  // A turn moves a place at a right angle to where it lies from the middle.
+  const turned = (conditions.rotationDeg ?? 0) * RAD;
   const inner = optics.obstruction ** 2;
   const sharp = Math.max(0.25, conditions.seeingPx / 2.3548);
   const acrossX: number[] = [];
@@ -196,20 +211,25 @@ export function addStar(
     const along = (((ray * 109) % RAYS) + 0.5) / RAYS - 0.5;
     const twice = 2 * (theta - comaAngle);
     const [cx, cy] = [coma * r * r * (2 + Math.cos(twice)), coma * r * r * Math.sin(twice)];
+    // Where it is held the edge sends its light outward.
+    const held = pinch === 0 ? 0 : pinch * r ** 3 * Math.max(0, Math.cos(3 * (theta - pinchAngle))) ** 2;
+    const [pinchX, pinchY] = [held * Math.cos(theta), held * Math.sin(theta)];
     const px =
       x +
       u * radial * cos -
       v * tangential * sin +
       cx * Math.cos(comaAngle) -
       cy * Math.sin(comaAngle) +
-      along * driftX;
+      pinchX +
+      along * (driftX - turned * middleY);
     const py =
       y +
       u * radial * sin +
       v * tangential * cos +
       cx * Math.sin(comaAngle) +
       cy * Math.cos(comaAngle) +
-      along * driftY;
+      pinchY +
+      along * (driftY + turned * middleX);
     const sigma = ray % HALO_EVERY === 3 ? sharp * HALO_WIDER : sharp;
     const reach = Math.ceil(4.5 * sigma);
     const [x0, x1] = [Math.max(0, Math.round(px) - reach), Math.min(widthPx - 1, Math.round(px) + reach)];
@@ -231,8 +251,6 @@ export function addStar(
   }
 }
 
-const LARGEST_ADU = 65_535;
-
 /** @throws FrameError where a number makes no frame */
 function checkSpec({ widthPx, heightPx, field, conditions, pixelUm, optics }: SimulatedFrameSpec): void {
   checkSize(widthPx, heightPx, 'Simulated camera');
@@ -241,12 +259,20 @@ function checkSpec({ widthPx, heightPx, field, conditions, pixelUm, optics }: Si
       Math.abs(optics.tiltUm) +
       3 * Math.abs(optics.spacingErrorMm * optics.astigmatismUmPerMm)) /
       optics.fRatio +
-    Math.abs(optics.comaUm);
+    Math.abs(optics.comaUm) +
+    Math.abs(optics.pinchUm ?? 0);
   const bounded: [string, number, number, number][] = [
     ['pixel size', pixelUm, 0.5, 100],
     ['number of stars', field.count, 0, 300_000],
     ['seeing', conditions.seeingPx, 0.2, 100],
     ['drift', conditions.driftPx, 0, 500],
+    ['turn', conditions.rotationDeg ?? 0, -10, 10],
+    ['brightness of a nebula', conditions.nebulaAdu ?? 0, 0, LARGEST_ADU],
+    ['gradient', conditions.gradientAdu ?? 0, 0, LARGEST_ADU],
+    ['glow', conditions.glowAdu ?? 0, 0, LARGEST_ADU],
+    ['banding', conditions.bandingE ?? 0, 0, 1000],
+    ['number of trails', conditions.trails ?? 0, 0, 100],
+    ['number of bad columns', conditions.badColumns ?? 0, 0, 1000],
     ['size of a star', blurUm / pixelUm, 0, 500]
   ];
   for (const [name, value, least, most] of bounded) {
@@ -302,15 +328,22 @@ export function simulateFrame(spec: SimulatedFrameSpec): { frame: Frame; stars: 
     }
   }
 
+  // Of dice of their own: what is added moves neither the stars nor their noise.
+  const extras = dice(spec.seed ^ 0x5eed).uniform;
+  addWideLight(light, spec, extras);
+  addTrails(light, spec, extras);
+
   const pixels = new Uint16Array(widthPx * heightPx);
+  const { bandingE = 0 } = conditions;
   const { electronsPerAdu: gain, readNoiseE, skyAdu, biasAdu } = conditions;
   const even = conditions.illumination === undefined;
   for (let y = 0; y < heightPx; y++) {
+    const band = bandingE === 0 ? 0 : bandingE * normal();
     for (let x = 0; x < widthPx; x++) {
       const at = y * widthPx + x;
       const glow = (even ? skyAdu : skyAdu * share(x, y)) * seen(x, y, 1);
       const electrons = (light[at]! + glow) * gain;
-      const noisy = electrons + normal() * Math.sqrt(electrons + readNoiseE * readNoiseE);
+      const noisy = electrons + band + normal() * Math.sqrt(electrons + readNoiseE * readNoiseE);
       const adu = Math.round(biasAdu + noisy / gain);
       pixels[at] = adu < 0 ? 0 : adu > LARGEST_ADU ? LARGEST_ADU : adu;
     }
@@ -318,6 +351,7 @@ export function simulateFrame(spec: SimulatedFrameSpec): { frame: Frame; stars: 
   for (let hot = 0; hot < conditions.hotPixels; hot++) {
     pixels[Math.floor(uniform() * pixels.length)] = Math.min(LARGEST_ADU, biasAdu + 500 + 40_000 * uniform() ** 3);
   }
+  addBadColumns(pixels, spec, extras);
   const keywords = new Map<string, string | number | boolean>(Object.entries(spec.keywords ?? {}));
   const frame: Frame = {
     widthPx,

@@ -1,17 +1,17 @@
 <script lang="ts">
   /**
-   * The star-shape map: the face with a frame on its sensor, a whisker through every star, and loupes that lie where one
-   * puts them.
+   * The star-shape map: the face with a frame on its sensor, a whisker through each zone whose stars are stretched
+   * together, through single stars where one looks closer, and loupes that lie where one puts them.
    */
   import FaceRing from '$lib/face/FaceRing.svelte';
   import PlacedSlider from '$lib/ui/PlacedSlider.svelte';
   import FramePicture from './FramePicture.svelte';
   import Loupe from './Loupe.svelte';
   import type { MapState } from './map.svelte.ts';
-  import type { FrameSummary } from '@lodestone/core/frame';
+  import { zonesOf, type FrameSummary } from '@lodestone/core/frame';
   import type { Pixels } from '$lib/frames/pixels.ts';
   import { MapView } from './view.svelte.ts';
-  import { placeOf, sizesOf, whiskersOf } from './whiskers.ts';
+  import { needlesOf, placeOf, whiskersOf, type Whiskers } from './whiskers.ts';
   import { untrack } from 'svelte';
 
   /** What is shown of a frame. */
@@ -31,6 +31,8 @@
   const { frame, other, map, isQuiz = false }: Props = $props();
   const { view } = $derived(map);
   const uid = $props.id();
+  /** Single stars have their whiskers where so much is looked at. */
+  const NEAR = 2.5;
 
   const summary = $derived(frame.summary);
   $effect.pre(() => {
@@ -49,16 +51,16 @@
     untrack(() => map.findStars(stars));
   });
 
-  const whiskers = $derived(
-    summary && map.whiskers && !isQuiz ? whiskersOf(summary, map.factor, map.without) : undefined
-  );
   const compared = $derived(other?.summary && summary && isAlike(other.summary, summary) ? other : undefined);
   const after = $derived(compared?.state === 'read' ? compared.pixels : undefined);
-  const otherWhiskers = $derived(
-    compared?.summary && map.whiskers ? whiskersOf(compared.summary, map.factor, map.without) : undefined
-  );
-  const sizes = $derived(summary && map.sizes && !isQuiz ? sizesOf(summary) : []);
-  const middleSize = $derived(summary?.field.fwhmPx ?? 1);
+  const isNear = $derived(map.single || view.scale > NEAR * view.fitScale);
+  const zones = $derived(summary && !isQuiz ? zonesOf(summary, map.without) : []);
+  const linesOf = (of: FrameSummary) => ({
+    needles: needlesOf(of === summary ? zones : zonesOf(of, map.without), of, map.factor),
+    single: isNear ? whiskersOf(of, map.factor, map.without) : undefined
+  });
+  const lines = $derived(summary && map.whiskers && !isQuiz ? linesOf(summary) : undefined);
+  const otherLines = $derived(compared?.summary && map.whiskers && !isQuiz ? linesOf(compared.summary) : undefined);
   /** Where the frames part on the screen. */
   const splitX = $derived(view.left + map.split * view.widthPx * view.scale);
 
@@ -66,6 +68,10 @@
     return a.widthPx === b.widthPx && a.heightPx === b.heightPx;
   }
 
+  function percentApart(size: number): string {
+    const percent = Math.round(100 * (size - 1));
+    return `${percent < 0 ? '−' : '+'}${Math.abs(percent)}`;
+  }
   const shortName = (name: string): string => (name.length > 34 ? `${name.slice(0, 32)}…` : name);
 
   // Two fingers zoom, one moves.
@@ -116,11 +122,11 @@
     if (!summary) return 'Star-shape map';
     if (isQuiz) return `A frame to judge: ${frame.name}`;
     const { radial } = summary.field;
-    return `Star-shape map of ${frame.name}: ${summary.field.count} stars${
-      radial
-        ? `, corners stretched ${Math.abs(radial.corner).toFixed(2)} ${radial.corner >= 0 ? 'outward' : 'round the middle'}`
-        : ''
-    }`;
+    const corners = radial
+      ? `, corners stretched ${Math.abs(radial.corner).toFixed(2)} ${radial.corner >= 0 ? 'outward' : 'round the middle'}`
+      : '';
+    const stretched = zones.filter(({ isStretched }) => isStretched).length;
+    return `Star-shape map of ${frame.name}: ${summary.field.count} stars${corners}; ${stretched} of ${zones.length} zones stretched beyond chance`;
   });
   const clipLeft = (element: HTMLElement) => {
     element.style.clipPath = `inset(0 0 0 ${Math.max(0, splitX)}px)`;
@@ -203,28 +209,37 @@
       width={view.widthPx * view.scale}
       height={view.heightPx * view.scale}
     />
-    {#snippet lines(of: { outward: string; circling: string } | undefined, clip: string)}
+    {#snippet strokes(of: Whiskers, thickness: string)}
+      <path class="shade {thickness}" d={of.outward + of.circling} />
+      <path class="whisker circling {thickness}" d={of.circling} data-whiskers="circling" />
+      <path class="whisker outward {thickness}" d={of.outward} data-whiskers="outward" />
+    {/snippet}
+    {#snippet drawn(of: typeof lines, clip: string)}
       {#if of}
         <g clip-path="url(#{uid}-{clip})">
           <g transform="translate({view.left} {view.top}) scale({view.scale})">
-            <path class="shade" d={of.outward + of.circling} />
-            <path class="whisker circling" d={of.circling} data-whiskers="circling" />
-            <path class="whisker outward" d={of.outward} data-whiskers="outward" />
+            {#if of.single}{@render strokes(of.single, 'thin')}{/if}
+            {@render strokes(of.needles, 'thick')}
           </g>
+          {#each of.needles.calm as { x, y }, index (index)}
+            <circle class="calm" cx={view.left + x * view.scale} cy={view.top + y * view.scale} r="2.2" data-calm />
+          {/each}
         </g>
       {/if}
     {/snippet}
-    {@render lines(whiskers, 'left')}
-    {#if compared}{@render lines(otherWhiskers, 'right')}{/if}
-    {#each sizes as { x, y, fwhmPx, count }, index (index)}
-      {@const apart = fwhmPx / middleSize - 1}
-      <circle
-        class={['size', apart > 0.08 && 'larger']}
-        cx={view.left + x * view.scale}
-        cy={view.top + y * view.scale}
-        r={Math.max(2, 14 * (1 + 3 * apart))}><title>{fwhmPx.toFixed(2)} px, {count} stars</title></circle
-      >
-    {/each}
+    {@render drawn(lines, 'left')}
+    {#if compared}{@render drawn(otherLines, 'right')}{/if}
+    {#if map.sizes}
+      {#each zones as { x, y, size, sizeStandard, fwhmPx, isSizeApart, count }, index (index)}
+        {@const [cx, cy] = [view.left + x * view.scale, view.top + y * view.scale]}
+        <g class={['size', isSizeApart && (size > 1 ? 'larger' : 'smaller')]}>
+          <circle {cx} {cy} r={isSizeApart ? Math.max(4, Math.min(40, 14 * (1 + 3 * (size - 1)))) : 3} />
+          {#if isSizeApart}<text x={cx} y={cy + 4} text-anchor="middle">{percentApart(size)}</text>{/if}
+          <title>{fwhmPx.toFixed(2)} px, {percentApart(size)} ± {Math.round(100 * sizeStandard)} %, {count} stars</title
+          >
+        </g>
+      {/each}
+    {/if}
     {#if summary?.field.opticalCentre && map.whiskers && !isQuiz}
       {@const half = Math.hypot(view.widthPx, view.heightPx) / 2}
       {@const { x, y } = summary.field.opticalCentre}
@@ -300,8 +315,20 @@
   }
   .whisker {
     fill: none;
-    stroke-width: 1.8;
+    stroke-width: 1.4;
     vector-effect: non-scaling-stroke;
+  }
+  .shade.thick {
+    stroke-width: 6.4;
+    stroke-linecap: round;
+  }
+  .whisker.thick {
+    stroke-width: 3.4;
+  }
+  .calm {
+    fill: var(--ink-muted);
+    stroke: #000;
+    stroke-opacity: 0.55;
   }
   .outward {
     stroke: var(--whisker-outward);
@@ -310,14 +337,27 @@
     stroke: var(--whisker-circling);
     stroke-dasharray: 3 2.5;
   }
-  .size {
+  .size circle {
     fill: none;
-    stroke: var(--whisker-circling);
-    stroke-width: 1.4;
+    stroke: var(--ink-muted);
+    stroke-width: 1.2;
   }
-  .size.larger {
+  .size.smaller circle {
+    stroke: var(--whisker-circling);
+    stroke-dasharray: 3 2.5;
+    stroke-width: 2;
+  }
+  .size.larger circle {
     stroke: var(--whisker-outward);
     stroke-width: 2.2;
+  }
+  .size text {
+    fill: var(--color-base-content);
+    stroke: #000;
+    stroke-opacity: 0.6;
+    stroke-width: 2.5;
+    paint-order: stroke;
+    font-size: 11px;
   }
   .centre {
     stroke: var(--whisker-outward);

@@ -222,6 +222,14 @@
       enabled: hasFrame,
       run: () => (map.whiskers = !map.whiskers)
     },
+    {
+      id: 'whiskers-single',
+      group,
+      title: 'Whiskers of single stars on or off',
+      key: 'S',
+      enabled: hasFrame,
+      run: () => (map.single = !map.single)
+    },
     { id: 'whiskers-longer', group, title: 'Longer whiskers', key: '.', enabled: hasFrame, run: () => map.longer(1) },
     {
       id: 'whiskers-shorter',
@@ -441,6 +449,12 @@
           title="W"
           onclick={() => (map.whiskers = !map.whiskers)}>Whiskers</button
         >
+        <button
+          class={['tool', map.single && 'on']}
+          aria-pressed={map.single}
+          title="S; where one looks closer they are there anyway"
+          onclick={() => (map.single = !map.single)}>Each star</button
+        >
         <label class="flex items-center gap-1 text-xs" title="Longer . shorter ,"
           ><span class="text-muted">drawn</span>
           <select class="select select-xs w-16" bind:value={map.factor}>
@@ -476,7 +490,8 @@
       <div class="min-h-0 flex-1"><StarMap frame={chosen} other={frames.other} {map} /></div>
       {#if map.whiskers}
         <p class="legend" aria-hidden="true">
-          <span class="key outward"></span>outward<span class="key circling"></span>circling
+          <span class="key outward"></span>outward<span class="key circling"></span>circling<span class="key calm"
+          ></span>within chance
         </p>
       {/if}
     {:else if chosen}
@@ -732,6 +747,14 @@
   .key.circling {
     margin-left: 0.5rem;
     border-top: 2px dashed var(--whisker-circling);
+  }
+  .key.calm {
+    width: 5px;
+    height: 5px;
+    margin-left: 0.5rem;
+    border: 0;
+    border-radius: 50%;
+    background: var(--ink-muted);
   }
   .key.drawn {
     border-color: var(--drawn-outward);

@@ -35,6 +35,8 @@ export class MapState {
   readonly view = new MapView();
   image = $state(true);
   whiskers = $state(true);
+  /** Single stars have theirs too, however much is looked at. */
+  single = $state(false);
   sizes = $state(false);
   loupesShown = $state(false);
   /** Loupes show both frames that are compared, side by side. */

@@ -22,6 +22,22 @@ export const NIGHTS: readonly Night[] = [
   },
   { id: 'focus', title: 'out of focus', truth: () => ({ defocusUm: 320 }) },
   {
+    id: 'pinch',
+    title: 'optics pinched',
+    truth: (random) => ({ pinchUm: 14, pinchDirectionDeg: turn(random) })
+  },
+  { id: 'turn', title: 'the field turns', truth: () => ({ rotationDeg: 0.25 }) },
+  {
+    id: 'nebula',
+    title: 'a nebula, trails and a moon',
+    truth: (random) => ({ nebulaAdu: 900, trails: 2, gradientAdu: 300, gradientDirectionDeg: turn(random) })
+  },
+  {
+    id: 'sensor',
+    title: 'a sensor with defects',
+    truth: () => ({ hotPixels: 3000, badColumns: 12, glowAdu: 500, bandingE: 4 })
+  },
+  {
     id: 'surprise',
     title: 'a surprise',
     truth: (random) => {

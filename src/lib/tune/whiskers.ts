@@ -1,4 +1,4 @@
-import { isTelling, type FrameSummary } from '@lodestone/core/frame';
+import { isTelling, type FrameSummary, type Zone } from '@lodestone/core/frame';
 
 /** Whiskers of a frame as paths, in px of the frame from its top left corner. */
 export interface Whiskers {
@@ -20,6 +20,12 @@ export const placeOf = ({ x, y }: { x: number; y: number }, { heightPx, bottomUp
   x - 0.5,
   bottomUp ? heightPx - y + 0.5 : y - 0.5
 ];
+
+/** A line through a place, at an angle with y upward. */
+function through(x: number, y: number, angle: number, length: number): string {
+  const [dx, dy] = [(Math.cos(angle) * length) / 2, (-Math.sin(angle) * length) / 2];
+  return `M${(x - dx).toFixed(1)} ${(y - dy).toFixed(1)}l${(2 * dx).toFixed(1)} ${(2 * dy).toFixed(1)}`;
+}
 
 /**
  * A line through every star that can be measured: along its long axis, as long as it is stretched.
@@ -49,8 +55,7 @@ export function whiskersOf(summary: FrameSummary, factor: number, without: boole
     if (size === 0) continue;
     const angle = Math.atan2(e2, e1) / 2;
     const [x, y] = placeOf(star, summary);
-    const [dx, dy] = [(Math.cos(angle) * size) / 2, (-Math.sin(angle) * size) / 2];
-    const line = `M${(x - dx).toFixed(1)} ${(y - dy).toFixed(1)}l${(2 * dx).toFixed(1)} ${(2 * dy).toFixed(1)}`;
+    const line = through(x, y, angle, size);
     const polar = Math.atan2(heightPx / 2 - y, x - widthPx / 2);
     if (Math.cos(2 * (angle - polar)) >= 0) outward += line;
     else circling += line;
@@ -58,40 +63,20 @@ export function whiskersOf(summary: FrameSummary, factor: number, without: boole
   return { outward, circling };
 }
 
-/** A place of the field with the stars round it. */
-export interface SizeHere {
-  /** From the top left corner, px. */
-  x: number;
-  y: number;
-  fwhmPx: number;
-  count: number;
+/** A line through each zone whose stars are stretched together beyond chance, and the middles of the others. */
+export interface Needles extends Whiskers {
+  calm: readonly Zone[];
 }
 
-const COLUMNS = 9;
-const LEAST_STARS = 3;
-
-/** Median size of the stars, by places of a grid; where there are too few nothing stands. */
-export function sizesOf(summary: FrameSummary): SizeHere[] {
-  const { widthPx, heightPx, stars } = summary;
-  const rows = Math.max(3, Math.round((COLUMNS * heightPx) / widthPx));
-  const cells = Array.from({ length: COLUMNS * rows }, (): number[] => []);
-  for (const star of stars) {
-    if (!isTelling(star)) continue;
-    const [x, y] = placeOf(star, summary);
-    const column = Math.min(COLUMNS - 1, Math.max(0, Math.floor((x / widthPx) * COLUMNS)));
-    const row = Math.min(rows - 1, Math.max(0, Math.floor((y / heightPx) * rows)));
-    cells[row * COLUMNS + column]!.push(star.fwhmPx);
+/** @param factor how much longer they are drawn */
+export function needlesOf(zones: readonly Zone[], { widthPx, heightPx }: FrameSummary, factor: number): Needles {
+  const length = UNIT * (Math.hypot(widthPx, heightPx) / 2) * factor;
+  let [outward, circling] = ['', ''];
+  for (const { x, y, ellipticity, angleDeg, isStretched, isOutward } of zones) {
+    if (!isStretched) continue;
+    const line = through(x, y, angleDeg * RAD, Math.min(LONGEST, ellipticity) * length);
+    if (isOutward) outward += line;
+    else circling += line;
   }
-  return cells.flatMap((sizes, at) => {
-    if (sizes.length < LEAST_STARS) return [];
-    const sorted = sizes.toSorted((a, b) => a - b);
-    return [
-      {
-        x: (((at % COLUMNS) + 0.5) * widthPx) / COLUMNS,
-        y: ((Math.floor(at / COLUMNS) + 0.5) * heightPx) / rows,
-        fwhmPx: sorted[sorted.length >> 1]!,
-        count: sizes.length
-      }
-    ];
-  });
+  return { outward, circling, calm: zones.filter(({ isStretched }) => !isStretched) };
 }

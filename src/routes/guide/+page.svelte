@@ -245,9 +245,10 @@
         at another spacing decides it.
       </p>
       <p class="mt-2">
-        On the star-shape map a whisker lies through every star, along its stretch and drawn longer than it is. Loupes
-        show the pixels where you lay them; two frames are compared with a slider. A frame that does not tell says what
-        to take instead. Frames stay on this machine; the simulated camera takes some with any fault you like.
+        On the star-shape map each zone of the field has a whisker along the mean stretch of its stars, drawn longer
+        than it is; a dot says that chance alone would stretch it as much. Closer up each star has its own. Loupes show
+        the pixels where you lay them; two frames are compared with a slider. A frame that does not tell says what to
+        take instead. Frames stay on this machine; the simulated camera takes some with any fault you like.
       </p>
       <p class="mt-2">
         Keep what a frame says, or what your eye says, for the spacing the train has: under
