@@ -41,8 +41,8 @@ function smooth({ width, height, pixels }: Halved): Float32Array {
   return out;
 }
 
-/** Noise of the smoothed frame, from a sample: σ of what lies below its median, which stars do not reach. */
-function noiseOf(values: Float32Array): number {
+/** Scatter of a frame, from a sample: σ of what lies below its median, which stars do not reach. */
+export function scatterBelow(values: Float32Array): number {
   const stride = Math.max(1, Math.floor(values.length / 20_000));
   const sample = Float32Array.from(
     { length: Math.floor(values.length / stride) },
@@ -180,7 +180,7 @@ export function findCandidates(halved: Halved): Candidate[] {
   const { width, height } = halved;
   const light = smooth(halved);
   // White noise has 0.375 of itself left after the filter; noise that hangs together has more.
-  const sigma = Math.max(noiseOf(light), 0.05);
+  const sigma = Math.max(scatterBelow(light), 0.05);
   const [skirt, peak] = [SKIRT * sigma, PEAK * sigma];
   /** Number of the peak a pixel belongs to. */
   const owner = new Int32Array(width * height);

@@ -1,5 +1,5 @@
-import { flatten, halve, measureBackground, readGrey, skyAt, type BackgroundMesh } from './background.ts';
-import { findCandidates, type Candidate } from './detect.ts';
+import { flatten, halve, measureBackground, readGrey, skyAt, type BackgroundMesh, type Halved } from './background.ts';
+import { findCandidates, scatterBelow, type Candidate } from './detect.ts';
 import { stepOf, type Frame } from './frame.ts';
 import { medianOf } from './median.ts';
 import {
@@ -170,11 +170,35 @@ function ringLevel({ side, pixels }: Stamp): number {
   return ring[ring.length >> 1] ?? 0;
 }
 
+/** Takes what slopes under a star away: from the medians of the four sides of its stamp. */
+function levelSlopes({ side, pixels }: Stamp): void {
+  const middle = (side - 1) / 2;
+  const edges: [number[], number[], number[], number[]] = [[], [], [], []];
+  for (let y = 0; y < side; y++) {
+    for (let x = 0; x < side; x++) {
+      const value = pixels[y * side + x]!;
+      if (value !== value) continue;
+      if (x < EDGE) edges[0].push(value);
+      if (x >= side - EDGE) edges[1].push(value);
+      if (y < EDGE) edges[2].push(value);
+      if (y >= side - EDGE) edges[3].push(value);
+    }
+  }
+  const [left, right, first, last] = edges.map(medianOf) as [number, number, number, number];
+  const apart = side - EDGE;
+  const [across, down] = [(right - left) / apart || 0, (last - first) / apart || 0];
+  for (let y = 0; y < side; y++) {
+    for (let x = 0; x < side; x++) pixels[y * side + x]! -= across * (x - middle) + down * (y - middle);
+  }
+}
+const EDGE = 2;
+
 type Fate = Measured | 'hot' | 'edge' | 'none';
 
 /** Sky taken away around a place, hot pixels mended. */
 function cutClean(frame: Frame, px: number, py: number, reach: number, sky: Sky) {
   const stamp = cutStamp(frame, px, py, reach, sky.level);
+  if (sky.isUneven) levelSlopes(stamp);
   if (frame.mosaic || sky.isUneven) {
     // Green has a sky of its own, and so has what stands on a galaxy or a nebula.
     const level = ringLevel(stamp);
@@ -491,12 +515,13 @@ const FINE_CELL = 8;
 const WIDE_AREA = 400;
 const WIDE_SHARE = 0.01;
 
+/** Where the sky that was taken away leaves more than this many times the noise of a pixel, it was no sky alone. */
+const UNEVEN_SIGMA = 1.6;
+
 /** Whether something wide stands in the frame: as much of it as may hide stars, or be taken for some. */
-const isStructured = (
-  candidates: readonly Candidate[],
-  { width, height }: { width: number; height: number }
-): boolean =>
-  candidates.reduce((sum, { area }) => sum + (area > WIDE_AREA ? area : 0), 0) > WIDE_SHARE * width * height;
+const isStructured = (candidates: readonly Candidate[], flat: Halved): boolean =>
+  candidates.reduce((sum, { area }) => sum + (area > WIDE_AREA ? area : 0), 0) >
+    WIDE_SHARE * flat.width * flat.height || scatterBelow(flat.pixels) > UNEVEN_SIGMA;
 
 /** On something wide, what is wider than so many usual stars is a part of it. */
 const UNEVEN_WIDE = 2;
