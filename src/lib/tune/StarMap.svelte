@@ -33,6 +33,8 @@
   const uid = $props.id();
   /** Single stars have their whiskers where so much is looked at. */
   const NEAR = 2.5;
+  /** Sizes that differ by less are not worth a ring. */
+  const TOLD = 0.08;
 
   const summary = $derived(frame.summary);
   $effect.pre(() => {
@@ -55,6 +57,9 @@
   const after = $derived(compared?.state === 'read' ? compared.pixels : undefined);
   const isNear = $derived(map.single || view.scale > NEAR * view.fitScale);
   const zones = $derived(summary && !isQuiz ? zonesOf(summary, map.without) : []);
+  const apart = $derived(
+    map.sizes ? zones.filter(({ isSizeApart, size }) => isSizeApart && Math.abs(size - 1) > TOLD) : []
+  );
   const linesOf = (of: FrameSummary) => ({
     needles: needlesOf(of === summary ? zones : zonesOf(of, map.without), of, map.factor),
     single: isNear ? whiskersOf(of, map.factor, map.without) : undefined
@@ -70,7 +75,7 @@
 
   function percentApart(size: number): string {
     const percent = Math.round(100 * (size - 1));
-    return `${percent < 0 ? '−' : '+'}${Math.abs(percent)}`;
+    return `${percent < 0 ? '−' : '+'}${Math.abs(percent)} %`;
   }
   const shortName = (name: string): string => (name.length > 34 ? `${name.slice(0, 32)}…` : name);
 
@@ -229,17 +234,15 @@
     {/snippet}
     {@render drawn(lines, 'left')}
     {#if compared}{@render drawn(otherLines, 'right')}{/if}
-    {#if map.sizes}
-      {#each zones as { x, y, size, sizeStandard, fwhmPx, isSizeApart, count }, index (index)}
-        {@const [cx, cy] = [view.left + x * view.scale, view.top + y * view.scale]}
-        <g class={['size', isSizeApart && (size > 1 ? 'larger' : 'smaller')]}>
-          <circle {cx} {cy} r={isSizeApart ? Math.max(4, Math.min(40, 14 * (1 + 3 * (size - 1)))) : 3} />
-          {#if isSizeApart}<text x={cx} y={cy + 4} text-anchor="middle">{percentApart(size)}</text>{/if}
-          <title>{fwhmPx.toFixed(2)} px, {percentApart(size)} ± {Math.round(100 * sizeStandard)} %, {count} stars</title
-          >
-        </g>
-      {/each}
-    {/if}
+    {#each apart as { x, y, size, sizeStandard, fwhmPx, count }, index (index)}
+      {@const [cx, cy] = [view.left + x * view.scale, view.top + y * view.scale]}
+      {@const radius = Math.max(6, Math.min(30, 14 * (1 + 1.2 * (size - 1))))}
+      <g class={['size', size > 1 ? 'larger' : 'smaller']} data-size>
+        <circle {cx} {cy} r={radius} />
+        <text x={cx} y={cy + radius + 11} text-anchor="middle">{percentApart(size)}</text>
+        <title>{fwhmPx.toFixed(2)} px, {percentApart(size)} ± {Math.round(100 * sizeStandard)} %, {count} stars</title>
+      </g>
+    {/each}
     {#if summary?.field.opticalCentre && map.whiskers && !isQuiz}
       {@const half = Math.hypot(view.widthPx, view.heightPx) / 2}
       {@const { x, y } = summary.field.opticalCentre}
@@ -325,6 +328,9 @@
   .whisker.thick {
     stroke-width: 3.4;
   }
+  .circling.thick {
+    stroke-dasharray: 7 3;
+  }
   .calm {
     fill: var(--ink-muted);
     stroke: #000;
@@ -339,8 +345,6 @@
   }
   .size circle {
     fill: none;
-    stroke: var(--ink-muted);
-    stroke-width: 1.2;
   }
   .size.smaller circle {
     stroke: var(--whisker-circling);
@@ -351,8 +355,13 @@
     stroke: var(--whisker-outward);
     stroke-width: 2.2;
   }
+  .size.larger text {
+    fill: var(--whisker-outward);
+  }
+  .size.smaller text {
+    fill: var(--whisker-circling);
+  }
   .size text {
-    fill: var(--color-base-content);
     stroke: #000;
     stroke-opacity: 0.6;
     stroke-width: 2.5;

@@ -181,7 +181,11 @@
       case 'cancelled':
         return 'cancelled';
       case 'read':
-        return frame.summary?.field.findings.map(({ cause }) => cause).join(', ') || 'nothing wrong';
+        return (
+          frame.summary?.field.findings
+            .map(({ cause, confidence }) => (confidence > EVEN ? cause : `${cause}?`))
+            .join(', ') || 'nothing wrong'
+        );
     }
   };
   /** What is said first: the strongest finding, or that there is none. */
@@ -198,8 +202,19 @@
       light: 'Dark corners: the light, not the spacing',
       unclear: 'This frame does not tell'
     };
-    return words[first.cause];
+    const unsure: Record<typeof first.cause, string> = {
+      spacing: 'It may be the spacing',
+      tilt: 'The sensor may be tilted',
+      tracking: 'It may be the tracking',
+      focus: 'It may be out of focus',
+      collimation: 'It may be the collimation',
+      light: 'It may be a filter that is too small',
+      unclear: 'This frame does not tell'
+    };
+    return (first.confidence > EVEN ? words : unsure)[first.cause];
   });
+  /** No surer than this, something else is as likely. */
+  const EVEN = 0.5;
   function signed(value: number): string {
     const digits = Math.abs(value).toFixed(2);
     return Number(digits) === 0 ? digits : `${value > 0 ? '+' : '−'}${digits}`;

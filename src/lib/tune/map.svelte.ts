@@ -37,7 +37,7 @@ export class MapState {
   whiskers = $state(true);
   /** Single stars have theirs too, however much is looked at. */
   single = $state(false);
-  sizes = $state(false);
+  sizes = $state(true);
   loupesShown = $state(false);
   /** Loupes show both frames that are compared, side by side. */
   both = $state(true);

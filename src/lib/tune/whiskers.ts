@@ -10,6 +10,8 @@ export interface Whiskers {
 const RAD = Math.PI / 180;
 /** Length of a whisker of ellipticity 1 at a factor of 1, of the half diagonal. */
 const UNIT = 0.1;
+/** And of a zone's: there are few of them, with room between. */
+const ZONE_UNIT = 0.16;
 /** Noise of an ellipticity, over the noise of the light: so much of it is none. */
 const NOISE = 1.6;
 /** Stars that are stretched more are two, or a trail: the whisker would run through others. */
@@ -70,7 +72,7 @@ export interface Needles extends Whiskers {
 
 /** @param factor how much longer they are drawn */
 export function needlesOf(zones: readonly Zone[], { widthPx, heightPx }: FrameSummary, factor: number): Needles {
-  const length = UNIT * (Math.hypot(widthPx, heightPx) / 2) * factor;
+  const length = ZONE_UNIT * (Math.hypot(widthPx, heightPx) / 2) * factor;
   let [outward, circling] = ['', ''];
   for (const { x, y, ellipticity, angleDeg, isStretched, isOutward } of zones) {
     if (!isStretched) continue;
