@@ -56,10 +56,10 @@ export async function readKept(trainId: string): Promise<KeptFrame[]> {
   for (const [id, each] of await kept(folder)) {
     try {
       const name = await (await fileIn(each, NAME)).text();
-      const summary = await fileIn(each, SUMMARY).then(
-        async (file) => JSON.parse(await file.text()) as FrameSummary,
-        () => undefined
-      );
+      // Left while it was written, it is empty: the frame is read again.
+      const summary = await fileIn(each, SUMMARY)
+        .then(async (file) => JSON.parse(await file.text()) as FrameSummary)
+        .catch(() => undefined);
       frames.unshift({ id, name, summary, file: () => fileIn(each, PIXELS) });
     } catch {
       // Written half, since the page was closed meanwhile: nothing is lost that was shown.
