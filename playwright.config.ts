@@ -23,7 +23,10 @@ export default defineConfig({
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },
-    launchOptions: { executablePath: process.env.LODESTONE_CHROMIUM ?? '/usr/bin/chromium-headless-shell', args: CHROMIUM_FLAGS },
+    launchOptions: {
+      executablePath: process.env.LODESTONE_CHROMIUM ?? '/usr/bin/chromium-headless-shell',
+      args: CHROMIUM_FLAGS
+    },
     actionTimeout: 20_000,
     trace: 'off'
   }

@@ -179,6 +179,31 @@ test('the stream of events answers a question for its headers, and what is no pa
   }
 });
 
+test('an address of the interface that is not there is 404 in JSON, one that cannot be decoded 400', async ({
+  lodestone
+}) => {
+  const headers = { host: `127.0.0.1:${lodestone.port}`, accept: 'text/html' };
+  for (const method of ['GET', 'POST', 'DELETE']) {
+    for (const path of ['/api', '/api/', '/api/nothing', '/api/trains/x/y/z', '/api/nothing?a=%ff']) {
+      expect(await raw(lodestone.port, { path, method, headers })).toMatchObject({ status: 404 });
+    }
+    for (const path of ['/api/%', '/api/trains/%E0%A4', '/%c3']) {
+      expect(await raw(lodestone.port, { path, method, headers })).toMatchObject({ status: 400 });
+    }
+  }
+  expect(lodestone.log).not.toMatch(/\n\s+at /);
+});
+
+test('a page of another site that hides its origin is refused, a link from there is not', async ({ lodestone }) => {
+  const from = (mode: string, path: string) =>
+    raw(lodestone.port, {
+      path,
+      headers: { host: `127.0.0.1:${lodestone.port}`, 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': mode }
+    });
+  expect((await from('no-cors', '/api/trains')).status).toBe(403);
+  expect((await from('navigate', '/')).status).toBe(200);
+});
+
 test('a name that is cut for its file is cut between letters', async ({ request }) => {
   const name = `${'x'.repeat(79)}𐀀 and more`;
   const { id } = (await (await create(request, { ...heron, name })).json()) as { id: string };

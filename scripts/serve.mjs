@@ -6,6 +6,7 @@ import { createServer } from 'node:http';
 import { createServer as createTlsServer } from 'node:https';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { Door, addressOf, checkAccess, namesOf } from './access.mjs';
 import { ROOT, SetupError, isRoot, portFrom } from './setup/paths.mjs';
 
 /** No request is larger than this; routes set tighter limits of their own. */
@@ -31,6 +32,24 @@ const NOTHING_ALLOWED = "default-src 'none'; frame-ancestors 'none'";
 
 /** Whom the server becomes when it is started as root. */
 const UNPRIVILEGED = 'nobody';
+
+/** Whether a page of another site asks, be it without saying so in `Origin`; following a link is no asking. */
+function isOfOtherSite({ method, headers }) {
+  const site = headers['sec-fetch-site'];
+  const isLink = headers['sec-fetch-mode'] === 'navigate' && (method === 'GET' || method === 'HEAD');
+  return (site === 'cross-site' || site === 'same-site') && !isLink;
+}
+
+function isDecodable(url) {
+  try {
+    decodeURIComponent(new URL(url, 'http://here').pathname);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+const hasBody = ({ headers }) => Number(headers['content-length'] ?? 0) > 0 || 'transfer-encoding' in headers;
 
 function refuse(response, status, message) {
   response.writeHead(status, { 'content-type': 'application/json', connection: 'close' });
@@ -64,9 +83,21 @@ function dropPrivileges(folders, log) {
  * @param options.build folder of the adapter's build
  * @param options.host address to listen on; loopback unless asked otherwise
  * @param options.hosts further names it may be asked by, as `host:port`
+ * @param options.token what everybody shows; needed beyond loopback
+ * @param options.proxies addresses of proxies that are believed whom they ask for
  * @param options.tls {key, cert} file names, for a phone on the local network
  */
-export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, log = console.log }) {
+export async function serve({
+  build,
+  port,
+  host = '127.0.0.1',
+  hosts = [],
+  token,
+  proxies = [],
+  tls,
+  log = console.log
+}) {
+  checkAccess({ host, hosts, token });
   const scheme = tls ? 'https' : 'http';
   process.env.PROTOCOL_HEADER = 'x-lodestone-scheme';
   process.env.HOST_HEADER = 'host';
@@ -75,14 +106,20 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
 
   let known = new Set();
   let stopping = false;
-  const isForeign = ({ headers }) => {
-    if (!known.has(headers.host ?? '')) return `This server is not asked by the name “${headers.host ?? ''}”.`;
-    if (headers.origin !== undefined && headers.origin !== `${scheme}://${headers.host}`) {
+  const isForeign = ({ method, headers }) => {
+    if (!known.has((headers.host ?? '').toLowerCase())) {
+      return `This server is not asked by the name “${headers.host ?? ''}”.`;
+    }
+    if (
+      isOfOtherSite({ method, headers }) ||
+      (headers.origin !== undefined && headers.origin !== `${scheme}://${headers.host}`)
+    ) {
       return 'This server does not answer pages of other origins.';
     }
     return undefined;
   };
 
+  const door = new Door({ token, proxies, secure: tls !== undefined });
   let begun;
   /** Loaded once privileges are given up; whoever asks earlier waits for it. */
   const handler = new Promise((done) => (begun = done));
@@ -101,7 +138,9 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
     const began = performance.now();
     response.once('close', () => {
       const took = (performance.now() - began).toFixed(0);
-      note(`${new Date().toISOString()} ${request.method} ${request.url} ${response.statusCode} ${took} ms`);
+      const { headersSent, writableFinished, statusCode } = response;
+      const came = writableFinished ? statusCode : headersSent ? `${statusCode} cut off` : 'unanswered';
+      note(`${new Date().toISOString()} ${request.method} ${request.url} ${came} ${took} ms`);
     });
     // A body nobody read would stand before the next request on this connection.
     response.once('finish', () => {
@@ -112,6 +151,10 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
     if (stopping) response.setHeader('connection', 'close');
     const foreign = isForeign(request);
     if (foreign) return refuse(response, 403, foreign);
+    if (!isDecodable(request.url)) return refuse(response, 400, 'This address cannot be decoded.');
+    if (!(await door.passes(request, response))) return;
+    // Without a type the framework would drop it.
+    if (hasBody(request)) request.headers['content-type'] ??= 'application/octet-stream';
     request.headers['x-lodestone-scheme'] = scheme;
     (await handler)(request, response, () => refuse(response, 404, 'There is nothing here.'));
   };
@@ -124,7 +167,7 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
     server.listen(port, host, listening);
   });
   const { port: bound } = server.address();
-  known = new Set([...['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${bound}`), ...hosts]);
+  known = namesOf({ host, hosts, port: bound, scheme });
   if (isRoot()) dropPrivileges([join(build, 'handler.js'), join(ROOT, 'node_modules/pg/package.json')], log);
   const { handler: loaded } = await import(pathToFileURL(join(build, 'handler.js')).href);
   begun(loaded);
@@ -140,14 +183,22 @@ export async function serve({ build, port, host = '127.0.0.1', hosts = [], tls, 
     clearTimeout(cut);
     flush();
   };
-  return { url: `${scheme}://${host}:${bound}`, stop };
+  return { url: `${scheme}://${addressOf(host)}:${bound}`, stop };
 }
+
+const listed = (text = '') =>
+  text
+    .split(',')
+    .map((each) => each.trim())
+    .filter(Boolean);
 
 /** Options as the environment gives them. */
 export function serveOptions(env = process.env) {
   return {
     host: env.LODESTONE_HOST ?? '127.0.0.1',
-    hosts: (env.LODESTONE_HOSTS ?? '').split(',').filter(Boolean),
+    hosts: listed(env.LODESTONE_HOSTS),
+    token: env.LODESTONE_TOKEN || undefined,
+    proxies: listed(env.LODESTONE_PROXIES),
     tls: env.LODESTONE_TLS_KEY ? { key: env.LODESTONE_TLS_KEY, cert: env.LODESTONE_TLS_CERT } : undefined
   };
 }

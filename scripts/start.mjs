@@ -8,7 +8,8 @@ import { APP, OWNER, startCluster } from './setup/cluster.mjs';
 import { migrate } from './setup/migrate.mjs';
 import { checkNode, ensureFonts, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
 import { ROOT, SetupError, dataFolder, portFrom } from './setup/paths.mjs';
-import { onEnd } from './serve.mjs';
+import { checkAccess } from './access.mjs';
+import { onEnd, serveOptions } from './serve.mjs';
 
 /** How often it is looked whether the database server still runs, ms. */
 const WATCH_MS = 1000;
@@ -49,8 +50,11 @@ async function yieldTo({ pid, url }) {
     say(`Lodestone is already being started by process ${pid}.`);
     process.exit(0);
   }
-  const healthy = await fetch(`${url}/healthz`, { signal: AbortSignal.timeout(ANSWER_MS) }).then(
-    ({ ok }) => ok,
+  const { LODESTONE_TOKEN: token } = process.env;
+  const headers = token ? { authorization: `Bearer ${token}` } : {};
+  // Without the token, or with another one, it says so: that it does.
+  const healthy = await fetch(`${url}/healthz`, { headers, signal: AbortSignal.timeout(ANSWER_MS) }).then(
+    ({ ok, status }) => ok || status === 401,
     () => false
   );
   if (healthy) {
@@ -163,6 +167,7 @@ onEnd(async () => {
 try {
   checkNode();
   portFrom(process.env.PORT);
+  checkAccess(serveOptions());
   ensureNpmPackages(say);
   claimed = await claim(folder);
   let databaseUrl = process.env.DATABASE_URL;

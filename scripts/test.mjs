@@ -10,6 +10,7 @@ import { ADMIN, APP, OWNER, makeDatabase, startCluster } from './setup/cluster.m
 import {
   checkNode,
   ensureChromium,
+  ensureCurl,
   ensureFonts,
   ensureFrameJudges,
   ensureNpmPackages,
@@ -97,6 +98,7 @@ try {
   if (only !== 'lint') run('Sync', '@sveltejs/kit/svelte-kit.js', ['sync']);
   await together(looks());
   if (wants('server')) ensureFonts(say);
+  if (wants('unit') || wants('browser')) ensureCurl(say);
   if (wants('unit')) run('Unit tests', VITEST, ['run', '--project', 'unit', '--project', 'app', ...more]);
   if (wants('slow')) {
     ensureFrameJudges(say);

@@ -1,12 +1,12 @@
 import { closeDatabase, databaseRefusal } from '$lib/server/database.ts';
 import { loadDemo, photographExperiments, type DemoTrain } from '$lib/server/demo.ts';
 import { forgetOldChanges } from '$lib/server/drawer.ts';
-import { Busy } from '$lib/server/gate.ts';
+import { Busy, Gone } from '$lib/server/gate.ts';
 import { endStreams, startListening } from '$lib/server/live.ts';
 import { LOCAL_OWNER } from '$lib/server/owner.ts';
 import { Unreadable } from '$lib/server/revisions.ts';
 import { readPreferences } from '$lib/ui/preferences.ts';
-import type { Handle, HandleServerError, RequestEvent, ServerInit } from '@sveltejs/kit';
+import { json, type Handle, type HandleServerError, type RequestEvent, type ServerInit } from '@sveltejs/kit';
 
 export const init: ServerInit = async () => {
   if (process.env.LODESTONE_DEMO !== 'off') {
@@ -33,8 +33,11 @@ async function photograph(trains: readonly DemoTrain[]): Promise<void> {
 
 export const handle: Handle = async ({ event, resolve }) => {
   event.locals.owner = LOCAL_OWNER;
-  // Only a page has a theme and a unit.
-  if (event.url.pathname.startsWith('/api/')) return answered(event, await resolve(event));
+  // Only a page has a theme and a unit; and only a person wants one that says there is nothing here.
+  if (event.url.pathname.startsWith('/api/') || event.url.pathname === '/api') {
+    if (event.route.id === null) return json({ message: 'There is nothing at this address.' }, { status: 404 });
+    return answered(event, await resolve(event));
+  }
   event.locals.preferences = readPreferences((name) => event.cookies.get(name));
   const { theme } = event.locals.preferences;
   const response = await resolve(event, {
@@ -43,14 +46,21 @@ export const handle: Handle = async ({ event, resolve }) => {
   return answered(event, response);
 };
 
+/** What is busy now, or starting again, is so for a moment. */
+const RETRY_AFTER_S = '2';
+
 /** The response with the status that an error really has: the framework calls every unexpected one a 500. */
 function answered({ locals: { refusal } }: RequestEvent, response: Response): Response {
-  return refusal === undefined ? response : new Response(response.body, { status: refusal, headers: response.headers });
+  if (refusal === undefined) return response;
+  const headers = new Headers(response.headers);
+  if (refusal === 503) headers.set('retry-after', RETRY_AFTER_S);
+  return new Response(response.body, { status: refusal, headers });
 }
 
 /** An error that a person can do something about: with what status, and in which words. */
 function told(error: unknown): { status: number; message: string } | undefined {
   if (error instanceof Busy) return { status: 503, message: error.message };
+  if (error instanceof Gone) return { status: 499, message: error.message };
   if (error instanceof Unreadable) return { status: 422, message: `${error.message}. It can still be exported.` };
   return databaseRefusal(error);
 }
@@ -59,8 +69,10 @@ export const handleError: HandleServerError = ({ error, event, status, message }
   const refusal = told(error);
   if (refusal) {
     const words = error instanceof Error ? error.message : String(error);
-    console.error(`${event.request.method} ${event.url.pathname}: ${refusal.status}, ${words}`);
     event.locals.refusal = refusal.status;
+    // Whoever left is told nothing, and their leaving is no event.
+    if (error instanceof Gone) return { message: refusal.message };
+    console.error(`${event.request.method} ${event.url.pathname}: ${refusal.status}, ${words}`);
     return { message: refusal.message };
   }
   if (status === 404) return { message: 'There is nothing at this address.' };

@@ -282,6 +282,7 @@ async function ensureRoles(adminUrl, passwords) {
 export async function makeDatabase(adminUrl, name) {
   const { default: pg } = await import('pg');
   const client = new pg.Client({ connectionString: adminUrl });
+  client.on('error', () => undefined);
   await client.connect();
   try {
     await client.query(`create database ${client.escapeIdentifier(name)} owner ${OWNER}`);

@@ -29,6 +29,8 @@ const digest = (sql) => createHash('sha256').update(sql.replaceAll('\r\n', '\n')
 export async function migrate(connectionString, migrations = MIGRATIONS) {
   const { default: pg } = await import('pg');
   const client = new pg.Client({ connectionString });
+  // A connection that breaks fails the query it breaks; told a second time, to nobody, it would end the process.
+  client.on('error', () => undefined);
   await client.connect();
   try {
     await client.query('begin');

@@ -103,6 +103,11 @@ export function ensureFonts(say) {
   else say(`Letters of some scripts are printed as dots until there are fonts: apt-get install ${FONTS.join(' ')}`);
 }
 
+/** What runs the lines that are copied. */
+export function ensureCurl(say) {
+  if (!onPath('curl')) installDebian(['curl'], 'curl', say);
+}
+
 /** What the frame tests are compared with. */
 export function ensureFrameJudges(say) {
   const missing = ['source-extractor', 'fitsverify'].filter((program) => !onPath(program));

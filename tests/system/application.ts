@@ -41,6 +41,11 @@ export class Application {
     return new Application(folder, await freePort());
   }
 
+  /** Another start on the folder of one that runs. */
+  static at({ folder, port }: Application): Application {
+    return new Application(folder, port);
+  }
+
   get url(): string {
     return `http://127.0.0.1:${this.port}`;
   }

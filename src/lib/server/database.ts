@@ -42,6 +42,9 @@ export function database(): pg.Pool {
     });
     // An idle connection that the server drops is replaced on the next query.
     pool.on('error', (error) => console.error(`database connection lost: ${error.message}`));
+    // From its birth to its end somebody listens to each: the pool itself does so only while it is idle, and an error
+    // nobody hears ends the process.
+    pool.on('connect', (client) => client.on('error', (error) => lost.set(client, error)));
   }
   return pool;
 }
@@ -52,24 +55,22 @@ export async function closeDatabase(): Promise<void> {
   await closing?.end();
 }
 
+/** Connections that broke, and by what. */
+const lost = new WeakMap<pg.PoolClient, Error>();
+
 /** What queries need: one connection, in a transaction or not. */
 export type Queryable = Pick<pg.PoolClient, 'query'>;
 
 /** Work on one connection of the pool; one that broke, or hangs, is not given back to it. */
 async function withConnection<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
   const client = await database().connect();
-  let broken: Error | undefined;
-  // While it is checked out the pool does not listen: a connection that breaks meanwhile would end the process.
-  const lost = (error: Error): void => void (broken = error);
-  client.on('error', lost);
   try {
     return await work(client);
   } catch (error) {
-    if (isUnreachable(error)) broken ??= error as Error;
+    if (isUnreachable(error) && !lost.has(client)) lost.set(client, error as Error);
     throw error;
   } finally {
-    client.off('error', lost);
-    client.release(broken);
+    client.release(lost.get(client));
   }
 }
 

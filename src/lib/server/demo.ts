@@ -41,6 +41,8 @@ async function loadTrains(): Promise<DemoTrain[]> {
 /** Four by four pixels read as one, and seeing of two of them: quick to take, fine enough to measure. */
 const BINNING = 4;
 const SEEING_PX = 2 * BINNING;
+/** Of its corrector: one whose glass is well centred. */
+const UNIT = 2200;
 
 /**
  * Takes the frames of a demo train's experiments with the simulated camera: each at its spacing, off from the tuned one
@@ -61,7 +63,8 @@ export async function photographExperiments(owner: string, { id, document }: Dem
       sense: -1 as const,
       // The same way from the middle to the corners at each spacing: stretch goes straight with it then.
       curvatureUmPerMm: 0,
-      seeingPx: SEEING_PX
+      seeingPx: SEEING_PX,
+      unit: UNIT
     };
     const bytes = await takeFrame(document, truth, index + 1, BINNING);
     if (await storeFrame(owner, id, frame, bytes, await readFrameFile(bytes))) taken++;

@@ -3,6 +3,11 @@ export class Busy extends Error {
   override name = 'Busy';
 }
 
+/** Whoever asked has left: nothing is done for them. */
+export class Gone extends Error {
+  override name = 'Gone';
+}
+
 /** Lets a few through at once and a few more wait; whoever comes on top of them is sent away at once. */
 export class Gate {
   #inside = 0;
@@ -18,13 +23,18 @@ export class Gate {
     this.#waiting = waiting;
   }
 
-  /** @throws Busy */
-  async run<T>(work: () => Promise<T>): Promise<T> {
+  /**
+   * @param signal aborted once whoever asked has left: they give their place up while they wait
+   * @throws Busy
+   * @throws Gone
+   */
+  async run<T>(work: () => Promise<T>, signal?: AbortSignal): Promise<T> {
     if (this.#inside >= this.#atOnce) {
       if (this.#queue.length >= this.#waiting) throw new Busy(`Too many ${this.#what} at once; try again shortly.`);
-      await new Promise<void>((next) => this.#queue.push(next));
+      await this.#turn(signal);
     } else this.#inside++;
     try {
+      if (signal?.aborted) throw new Gone('The request was given up.');
       return await work();
     } finally {
       const next = this.#queue.shift();
@@ -32,5 +42,24 @@ export class Gate {
       if (next) next();
       else this.#inside--;
     }
+  }
+
+  /** Waits for a place. @throws Gone */
+  #turn(signal?: AbortSignal): Promise<void> {
+    return new Promise((begin, leave) => {
+      const next = (): void => {
+        signal?.removeEventListener('abort', gone);
+        begin();
+      };
+      const gone = (): void => {
+        const at = this.#queue.indexOf(next);
+        if (at < 0) return;
+        this.#queue.splice(at, 1);
+        leave(new Gone('The request was given up.'));
+      };
+      this.#queue.push(next);
+      signal?.addEventListener('abort', gone, { once: true });
+      if (signal?.aborted) gone();
+    });
   }
 }

@@ -10,6 +10,7 @@
   import { Camera, Columns2, FileUp, GraduationCap, Terminal, Trash2, X } from '@lucide/svelte';
   import { onMount, untrack } from 'svelte';
   import FocalSurface from './FocalSurface.svelte';
+  import { curlLine, type Shell } from '$lib/frames/curl.ts';
   import { useFrames, type TestFrame } from '$lib/frames/frames.svelte.ts';
   import { FACTORS, MapState } from './map.svelte.ts';
   import { NIGHTS } from './nights.ts';
@@ -146,11 +147,15 @@
     list = 'sweep';
   }
 
-  async function copy() {
-    const line = `curl --data-binary @"$FILE" "${address}?name=$(basename "$FILE")"`;
+  async function copy(shell: Shell) {
+    const line = curlLine(address, shell);
     await notices.attempt(async () => {
       await navigator.clipboard.writeText(line);
-      notices.say('Copied. Put it where your capture program runs something after each exposure.');
+      notices.say(
+        shell === 'shell'
+          ? 'Copied. Put it where your capture program runs something after each exposure.'
+          : 'Copied. Put it into a .bat file that your capture program runs with the frame’s file after each exposure.'
+      );
     });
   }
 
@@ -361,7 +366,12 @@
     <button
       class="btn btn-ghost btn-sm font-normal"
       title="A line that brings each frame by itself after it is taken"
-      onclick={() => void copy()}><Terminal size={15} />Copy a line for the capture program</button
+      onclick={() => void copy('shell')}><Terminal size={15} />Copy a line for the capture program</button
+    >
+    <button
+      class="btn btn-ghost btn-sm font-normal"
+      title="The same for a .bat file"
+      onclick={() => void copy('windows')}>… for Windows</button
     >
     <button class="btn btn-ghost btn-sm font-normal" data-train onclick={nextRound}
       ><GraduationCap size={15} />Trainer</button
@@ -693,7 +703,7 @@
       {:else}
         <p class="text-muted text-sm">
           A capture program can bring its frames by itself: <code class="break-all" id="{uid}-curl"
-            >curl --data-binary @FILE {address}</code
+            >{address && curlLine(address, 'shell')}</code
           >. They appear here while this page is open.
         </p>
       {/if}

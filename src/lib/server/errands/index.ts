@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Train } from '@lodestone/core';
 import type { HiddenTruth } from '@lodestone/core/experiment';
 import type { FrameSummary } from '@lodestone/core/frame';
-import { Gate } from '../gate.ts';
+import { Gate, Gone } from '../gate.ts';
 import { NotAPicture, type Brought, type Errand, type Reply } from './errand.ts';
 
 export { NotAPicture } from './errand.ts';
@@ -28,11 +28,13 @@ class Runner {
   }
 
   /**
+   * @param signal aborted once nobody waits for it any more
    * @throws Busy when too many wait already
    * @throws NotAPicture
+   * @throws Gone
    */
-  run(errand: Errand): Promise<Brought> {
-    return this.#gate.run(() => this.#run(errand));
+  run(errand: Errand, signal?: AbortSignal): Promise<Brought> {
+    return this.#gate.run(() => this.#run(errand, signal), signal);
   }
 
   #start(): ChildProcess {
@@ -51,13 +53,14 @@ class Runner {
     return child;
   }
 
-  async #run(errand: Errand): Promise<Brought> {
+  async #run(errand: Errand, signal?: AbortSignal): Promise<Brought> {
     clearTimeout(this.#idle);
     const child = (this.#child ??= this.#start());
     try {
       const reply = await new Promise<Reply>((done, failed) => {
         const settle = (): void => {
           clearTimeout(late);
+          signal?.removeEventListener('abort', left);
           child.off('message', hear).off('exit', gone).off('error', fail);
         };
         const fail = (error: Error): void => {
@@ -69,8 +72,10 @@ class Runner {
           done(said as Reply);
         };
         const gone = (): void => fail(new Error('It needed more than there is.'));
+        const left = (): void => fail(new Gone('The request was given up.'));
         const late = setTimeout(() => fail(new Error('It took too long.')), LONGEST_MS);
         child.on('message', hear).on('exit', gone).on('error', fail);
+        signal?.addEventListener('abort', left, { once: true });
         child.send(errand);
       }).catch((error: unknown) => {
         // It hangs, or is gone: the next errand gets another one.
@@ -115,8 +120,8 @@ export async function reencode(upload: Uint8Array): Promise<Required<Brought>> {
  *
  * @throws NotAPicture with what is wrong with the file, or Busy
  */
-export async function readFrameFile(upload: Uint8Array): Promise<FrameSummary> {
-  const { bytes } = await frames.run({ kind: 'read-frame', upload });
+export async function readFrameFile(upload: Uint8Array, signal?: AbortSignal): Promise<FrameSummary> {
+  const { bytes } = await frames.run({ kind: 'read-frame', upload }, signal);
   return JSON.parse(new TextDecoder().decode(bytes)) as FrameSummary;
 }
 

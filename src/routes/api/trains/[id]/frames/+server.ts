@@ -2,6 +2,7 @@ import { MAX_FRAME_BYTES } from '$lib/api/frames.ts';
 import { validateTrainPath } from '$lib/api/generated/validate.js';
 import { NotAPicture, readFrameFile } from '$lib/server/errands/index.ts';
 import { listFrames, storeFrame } from '$lib/server/frames.ts';
+import { Gate } from '$lib/server/gate.ts';
 import { readLimited, readPath } from '$lib/server/requests.ts';
 import { readRevision } from '$lib/server/revisions.ts';
 import { error, json } from '@sveltejs/kit';
@@ -16,23 +17,12 @@ export async function GET({ params, url, locals }) {
   return json(await listFrames(locals.owner, id, Number(after)));
 }
 
-const isLoopback = (address: string): boolean => /^(127\.|::1$|::ffff:127\.)/.test(address);
-
-/** A capture program is no page: from elsewhere it has to show the token that the server was started with. */
-function mayBring(address: string, authorization: string | null): boolean {
-  const token = process.env.LODESTONE_TOKEN;
-  return isLoopback(address) || (token !== undefined && token !== '' && authorization === `Bearer ${token}`);
-}
+/** So many bodies are read at once, and so many wait for that, unread: a place is taken before the first byte. */
+const intake = new Gate('frames', { atOnce: 3, waiting: 12 });
 
 /** Takes a frame from a capture program (FITS, gzip around it or not), reads it and keeps it; `?name=` is what it is called. */
-export async function POST({ params, url, request, locals, getClientAddress }) {
+export async function POST({ params, url, request, locals }) {
   const { id } = readPath(params, validateTrainPath);
-  if (!mayBring(getClientAddress(), request.headers.get('authorization'))) {
-    error(
-      403,
-      'Frames from another machine need the token: start the server with LODESTONE_TOKEN, and send it as “Authorization: Bearer …”.'
-    );
-  }
   const name = (url.searchParams.get('name') ?? '').trim();
   // Control characters and halves of letters cannot be stored.
   if (name.length > LONGEST_NAME || /\p{Cc}|\p{Cs}/u.test(name)) {
@@ -40,12 +30,16 @@ export async function POST({ params, url, request, locals, getClientAddress }) {
   }
   const train = (await readRevision(locals.owner, id)) ?? error(404, 'There is no such train.');
   if (train.state === 'deleted') error(410, 'This train was deleted.');
+  return intake.run(() => take(request, locals.owner, id, name || 'Frame'), request.signal);
+}
+
+async function take(request: Request, owner: string, trainId: string, name: string): Promise<Response> {
   const bytes = await readLimited(request, MAX_FRAME_BYTES);
   if (bytes.byteLength === 0)
     error(400, 'The request has no body: send the frame as it is, for example with curl --data-binary @FILE.');
   try {
-    const summary = await readFrameFile(bytes);
-    const stored = await storeFrame(locals.owner, id, name || 'Frame', bytes, summary);
+    const summary = await readFrameFile(bytes, request.signal);
+    const stored = await storeFrame(owner, trainId, name, bytes, summary);
     if (!stored) error(404, 'There is no such train.');
     return json(stored.frame, { status: stored.isNew ? 201 : 200 });
   } catch (refused) {
