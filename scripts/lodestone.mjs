@@ -5,6 +5,10 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
+if (!existsSync(join(root, 'node_modules/esbuild'))) {
+  console.error('npm packages are missing: run “npm ci” in the folder of Lodestone, then this again.');
+  process.exit(2);
+}
 if (!existsSync(join(root, 'core/src/train/generated/validate.js'))) await import('./generate.mjs');
 
 const kept = join(root, 'node_modules/.cache/lodestone-cli');

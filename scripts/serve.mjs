@@ -61,8 +61,11 @@ function unprivileged(folders) {
   const idOf = (flag) => Number(spawnSync('id', [flag, UNPRIVILEGED], { encoding: 'utf8' }).stdout);
   const user = { uid: idOf('-u'), gid: idOf('-g') };
   if (!user.uid) return { why: `there is no user “${UNPRIVILEGED}”` };
-  const closed = folders.find((folder) => spawnSync('test', ['-r', folder], { ...user, cwd: '/' }).status !== 0);
-  return closed ? { why: `“${UNPRIVILEGED}” may not read ${closed}` } : { user };
+  const may = (what, path) => spawnSync('test', [what, path], { ...user, cwd: '/' }).status === 0;
+  const closed = folders.find((folder) => !may('-r', folder));
+  if (closed) return { why: `“${UNPRIVILEGED}” may not read ${closed}` };
+  // Errands are run by the same program.
+  return may('-x', process.execPath) ? { user } : { why: `“${UNPRIVILEGED}” may not run ${process.execPath}` };
 }
 
 /** Gives up root for good. */
@@ -168,7 +171,11 @@ export async function serve({
   });
   const { port: bound } = server.address();
   known = namesOf({ host, hosts, port: bound, scheme });
-  if (isRoot()) dropPrivileges([join(build, 'handler.js'), join(ROOT, 'node_modules/pg/package.json')], log);
+  if (isRoot())
+    dropPrivileges(
+      [join(build, 'handler.js'), process.env.LODESTONE_ERRANDS, join(ROOT, 'node_modules/pg/package.json')],
+      log
+    );
   const { handler: loaded } = await import(pathToFileURL(join(build, 'handler.js')).href);
   begun(loaded);
 

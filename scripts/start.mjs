@@ -1,13 +1,13 @@
 // `npm start`: sets up what is missing, then serves the application with its own database, and keeps both running.
 // The web server is a process of its own that never knows the passwords of the database's owner and administrator.
 import { fork, spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
 import { APP, OWNER, startCluster } from './setup/cluster.mjs';
 import { migrate } from './setup/migrate.mjs';
 import { checkNode, ensureFonts, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
-import { ROOT, SetupError, dataFolder, portFrom } from './setup/paths.mjs';
+import { ROOT, SetupError, dataFolder, inWords, makeFolder, portFrom } from './setup/paths.mjs';
 import { checkAccess } from './access.mjs';
 import { onEnd, serveOptions } from './serve.mjs';
 
@@ -67,9 +67,17 @@ async function yieldTo({ pid, url }) {
 
 /** Takes the data folder for this process, or says who has it. */
 async function claim(folder) {
-  mkdirSync(folder, { recursive: true, mode: 0o711 });
+  makeFolder(folder);
   const claimFile = join(folder, 'running.json');
-  const take = () => writeFileSync(claimFile, JSON.stringify({ pid: process.pid }), { flag: 'wx' });
+  const take = () => {
+    try {
+      writeFileSync(claimFile, JSON.stringify({ pid: process.pid }), { flag: 'wx' });
+    } catch (error) {
+      // On a full disk half a file may be left.
+      if (error.code !== 'EEXIST') rmSync(claimFile, { force: true });
+      throw error;
+    }
+  };
   try {
     take();
   } catch (error) {
@@ -195,7 +203,8 @@ try {
     try {
       await stopAll();
     } finally {
-      console.error(error instanceof SetupError ? `\n${error.message}` : error);
+      const words = inWords(error);
+      console.error(words === undefined ? error : `\n${words}`);
       process.exit(1);
     }
   }

@@ -15,7 +15,7 @@ import {
 } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join } from 'node:path';
-import { SetupError, isRoot } from './paths.mjs';
+import { SetupError, isRoot, makeFolder } from './paths.mjs';
 
 export const ADMIN = 'lodestone_admin';
 export const OWNER = 'lodestone_owner';
@@ -43,8 +43,8 @@ export function freePort() {
 }
 
 /** The folder, with nothing to read in it for others; one that was there already keeps its own rules. */
-function makeFolder(folder, user) {
-  mkdirSync(folder, { recursive: true, mode: 0o711 });
+function makeReachable(folder, user) {
+  makeFolder(folder);
   if (user.uid === undefined) return;
   // The postgres user has to be able to walk down to its cluster.
   for (let at = folder; at !== '/'; at = dirname(at)) {
@@ -115,7 +115,7 @@ function readNotes(notes) {
  */
 export async function startCluster({ folder, programs, say, throwaway = false }) {
   const user = serverUser();
-  makeFolder(folder, user);
+  makeReachable(folder, user);
   const cluster = join(folder, 'postgres');
   const notes = join(folder, 'cluster.json');
   const log = join(folder, 'postgres.log');

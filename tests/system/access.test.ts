@@ -2,7 +2,7 @@
 import { readdirSync } from 'node:fs';
 import { request as ask } from 'node:http';
 import { networkInterfaces } from 'node:os';
-import { join, relative, dirname } from 'node:path';
+import { relative } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Application, until } from './application.ts';
 

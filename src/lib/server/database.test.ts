@@ -3,8 +3,11 @@
 import { createServer, connect, type AddressInfo, type Server } from 'node:net';
 import { afterAll, afterEach, beforeAll, expect, it } from 'vitest';
 import { asOwner, closeDatabase, databaseRefusal, readAs } from './database.ts';
+import { Busy } from './gate.ts';
 
 const OWNER = 'glued';
+/** Far above what it takes; far below what hangs. */
+const POOL_PATIENCE_MS = 15_000;
 const READY = Buffer.from([0x5a, 0, 0, 0, 5, 0x49]);
 
 function fatal(): Buffer {
@@ -84,4 +87,21 @@ it('is asked again as soon as it lets anybody stay', async () => {
   glues = false;
   const { rows } = await readAs(OWNER, (on) => on.query<{ two: number }>('select 1 + 1 as two'));
   expect(rows).toEqual([{ two: 2 }]);
+});
+
+it('whoever comes when more wait than can be served is told that it is busy, at once', async () => {
+  glues = false;
+  const began = performance.now();
+  const asked = await Promise.allSettled(
+    Array.from({ length: 400 }, () => readAs(OWNER, (on) => on.query('select pg_sleep(0.02)')))
+  );
+  const refused = asked.filter((each): each is PromiseRejectedResult => each.status === 'rejected');
+  expect(refused.length).toBeGreaterThan(0);
+  expect(refused.length).toBeLessThan(250);
+  for (const { reason } of refused) {
+    expect(reason).toBeInstanceOf(Busy);
+    expect(databaseRefusal(reason)).toBeUndefined();
+  }
+  // Those that waited were served: 200 of them by eight connections, 20 ms each.
+  expect(performance.now() - began).toBeLessThan(POOL_PATIENCE_MS);
 });

@@ -1,4 +1,5 @@
 import pg from 'pg';
+import { Busy } from './gate.ts';
 
 /** SQLSTATE codes this application reacts to (PostgreSQL documentation, Appendix A). */
 export const UNIQUE_VIOLATION = '23505';
@@ -18,6 +19,10 @@ const TRIES = 5;
 
 const POOL_SIZE = 8;
 
+/** Longest wait for a connection of the pool; and so many wait at the most: whoever comes on top is told at once. */
+const POOL_WAIT_MS = 15_000;
+const MOST_WAITING = 200;
+
 let pool: pg.Pool | undefined;
 
 export function connectionString(): string {
@@ -32,7 +37,7 @@ export function database(): pg.Pool {
     pool = new pg.Pool({
       connectionString: connectionString(),
       max: POOL_SIZE,
-      connectionTimeoutMillis: 5000,
+      connectionTimeoutMillis: POOL_WAIT_MS,
       statement_timeout: STATEMENT_TIMEOUT_MS,
       query_timeout: QUERY_TIMEOUT_MS,
       lock_timeout: LOCK_TIMEOUT_MS,
@@ -61,9 +66,22 @@ const lost = new WeakMap<pg.PoolClient, Error>();
 /** What queries need: one connection, in a transaction or not. */
 export type Queryable = Pick<pg.PoolClient, 'query'>;
 
+const BUSY = 'The database is busy with other requests. Nothing was changed; try again shortly.';
+
+/** All connections were at work for too long: that is no database that cannot be reached. */
+function busyOr(error: unknown): never {
+  const { totalCount, idleCount } = database();
+  const isFull = totalCount >= POOL_SIZE && idleCount === 0;
+  if (isFull && error instanceof Error && /timeout exceeded when trying to connect/.test(error.message)) {
+    throw new Busy(BUSY);
+  }
+  throw error;
+}
+
 /** Work on one connection of the pool; one that broke, or hangs, is not given back to it. */
 async function withConnection<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
-  const client = await database().connect();
+  if (database().waitingCount >= MOST_WAITING) throw new Busy(BUSY);
+  const client = await database().connect().catch(busyOr);
   try {
     return await work(client);
   } catch (error) {

@@ -44,6 +44,8 @@ class Runner {
       env: { PATH: process.env.PATH, NODE_ENV: process.env.NODE_ENV },
       stdio: ['ignore', 'inherit', 'inherit', 'ipc']
     });
+    // One that cannot be started, or is written to as it ends, is told to whoever waits for it; to nobody else.
+    child.on('error', () => undefined);
     child.once('exit', () => {
       if (this.#child === child) this.#child = undefined;
     });
