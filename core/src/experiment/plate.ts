@@ -48,3 +48,62 @@ export function screwTurns(
     return { screw: at + 1, pictureDeg, tooFarUm, standardUm, turns, standardTurns: standardUm / 1000 / pitchMm, way };
   });
 }
+
+/** A tilt as a sweep that was kept tells it: rise to the right and to the top, μm over half the diagonal, and its standard deviation. */
+export interface KnownTilt {
+  slopeUm: readonly [x: number, y: number];
+  standardUm: number;
+}
+
+/** What a correction that was made says of how a plate stands behind the picture. */
+export type WhereTurned =
+  /** It went where it should. */
+  | { kind: 'as-described' }
+  /** It made the tilt as much worse: the screws work the other way. */
+  | { kind: 'opposite'; plate: TiltPlate }
+  /** It went elsewhere: the first screw stands elsewhere, or the picture is mirrored; one more correction tells which. */
+  | { kind: 'elsewhere'; plates: readonly [turned: TiltPlate, mirrored: TiltPlate] }
+  /** It cannot be told. */
+  | { kind: 'unclear'; why: 'small' | 'not-as-told' };
+
+/** Of the tilt before, what a correction may move more or less than it should where it was made as told. */
+const AS_TOLD = 0.4;
+/** A correction that went so far beside went where it should. */
+const BESIDE_DEG = 25;
+/** A tilt that is known worse than this share of itself gives no direction. */
+const KNOWN_SHARE = 0.3;
+
+const angleOf = ([x, y]: readonly [number, number]): number => Math.atan2(y, x) / RAD;
+const folded = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 180;
+
+/**
+ * Where a plate's screws stand, from two tilts with all of its screws turned between them as {@link screwTurns} told.
+ * Told, they take out the tilt that was; what they did take out lies as far round from it as the screws do from where
+ * they were said to be (calculation).
+ */
+export function whereTurned(before: KnownTilt, after: KnownTilt, plate: TiltPlate): WhereTurned {
+  const size = Math.hypot(...before.slopeUm);
+  const standard = Math.hypot(before.standardUm, after.standardUm);
+  if (size === 0 || standard > KNOWN_SHARE * size) return { kind: 'unclear', why: 'small' };
+  const taken: [number, number] = [before.slopeUm[0] - after.slopeUm[0], before.slopeUm[1] - after.slopeUm[1]];
+  if (Math.abs(Math.hypot(...taken) / size - 1) > AS_TOLD + (2 * standard) / size) {
+    return { kind: 'unclear', why: 'not-as-told' };
+  }
+  const [was, went] = [angleOf(before.slopeUm), angleOf(taken)];
+  const beside = folded(went - was);
+  const near = Math.max(BESIDE_DEG, (2 * standard) / size / RAD);
+  if (Math.abs(beside) <= near) return { kind: 'as-described' };
+  if (Math.abs(beside) >= 180 - near) {
+    return { kind: 'opposite', plate: { ...plate, kind: plate.kind === 'springs' ? 'push-pull' : 'springs' } };
+  }
+  const { firstDeg = 90, mirrored = false } = plate;
+  const turned = Math.round(folded(firstDeg + (mirrored ? -beside : beside)));
+  const other = Math.round(folded(mirrored ? firstDeg + went - 180 + was : firstDeg + 180 - was - went));
+  return {
+    kind: 'elsewhere',
+    plates: [
+      { ...plate, firstDeg: turned },
+      { ...plate, firstDeg: other, mirrored: !mirrored }
+    ]
+  };
+}

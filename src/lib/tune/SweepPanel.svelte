@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A focus sweep: its frames with their positions, what it says, and the plate that tilts the camera. */
   import type { TiltPlate } from '@lodestone/core';
-  import { LEAST_POSITIONS, type ScrewTurn } from '@lodestone/core/experiment';
+  import { LEAST_POSITIONS, whereTurned, type ScrewTurn } from '@lodestone/core/experiment';
   import DraftInput from '$lib/ui/DraftInput.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
@@ -25,7 +25,33 @@
   const { members, result, waiting } = $derived(sweep);
   const plate = $derived(tuning.plate);
   const USUAL: TiltPlate = { screws: 3, radiusMm: 35, pitchMm: 0.5, kind: 'springs', firstDeg: 90 };
-  const setPlate = (change: Partial<TiltPlate>) => tuning.setPlate({ ...(plate ?? USUAL), ...change });
+  /** Described otherwise, it is not what was confirmed. */
+  const setPlate = (change: Partial<TiltPlate>) => {
+    const { confirmed: _before, ...said } = plate ?? USUAL;
+    return tuning.setPlate({ ...said, ...change });
+  };
+  /** The owner has said that the screws were turned between the two sweeps. */
+  let isTurned = $state(false);
+  /** The tilt that was kept before this one. */
+  const before = $derived(result ? tuning.tiltBefore(result.reading.tilt) : undefined);
+  const checked = $derived(
+    before && plate && result && isTurned
+      ? whereTurned(
+          before.tilt,
+          {
+            slopeUm: result.reading.tilt.slopeUm,
+            standardUm: Math.sqrt(Math.max(result.reading.tilt.covariance[0], result.reading.tilt.covariance[2]))
+          },
+          plate
+        )
+      : undefined
+  );
+  function adopt(to: TiltPlate) {
+    notices.complain(tuning.setPlate(to));
+    isTurned = false;
+  }
+  const placeInWords = ({ firstDeg = 90, mirrored = false }: TiltPlate): string =>
+    `screw 1 at ${Math.round(firstDeg)}°${mirrored ? ', picture mirrored' : ''}`;
   const number = (least: number, most: number, set: (value: number) => string | undefined) => {
     return (value: number | undefined): string | undefined =>
       value === undefined || value < least || value > most ? `From ${least} to ${most}.` : set(value);
@@ -176,8 +202,50 @@
       </ol>
       <p class="text-muted mt-1 text-sm">
         {plate.kind === 'push-pull' ? 'Loosen what holds, turn what pushes, hold again. ' : ''}The spacing stays as it
-        is. Which screw is which side of the picture is assumed: turn one, take another sweep, and see.
+        is.
+        {#if plate.confirmed}
+          A correction has shown that the screws stand as described.
+        {:else}
+          Where they stand in the picture is assumed. Keep this sweep, turn them as told, take another: it shows whether
+          that is so.
+        {/if}
       </p>
+      {#if before && !plate.confirmed}
+        <div class="mt-1 text-sm" data-turned>
+          {#if !checked}
+            <button class="btn btn-outline btn-sm" onclick={() => (isTurned = true)}
+              >They were turned as told after the sweep of {before.on?.slice(0, 10) ?? 'before'}</button
+            >
+          {:else if checked.kind === 'as-described'}
+            <p>The correction went where it should.</p>
+            <button class="btn btn-primary btn-sm mt-1" onclick={() => adopt({ ...plate, confirmed: true })}
+              >Keep that they stand as described</button
+            >
+          {:else if checked.kind === 'opposite'}
+            {@const other = checked.plate}
+            <p>The tilt grew as much as it should have shrunk: the screws work the other way.</p>
+            <button class="btn btn-primary btn-sm mt-1" onclick={() => adopt(other)}
+              >Take it as {other.kind === 'springs' ? 'drawn against springs' : 'push and pull'}</button
+            >
+          {:else if checked.kind === 'elsewhere'}
+            <p>
+              The correction went elsewhere: the screws stand otherwise than described. It may be one of two; one more
+              correction tells which.
+            </p>
+            <div class="mt-1 flex flex-wrap gap-2">
+              {#each checked.plates as each, index (index)}
+                <button class="btn btn-outline btn-sm" onclick={() => adopt(each)}>Take {placeInWords(each)}</button>
+              {/each}
+            </div>
+          {:else}
+            <p>
+              {checked.why === 'small'
+                ? 'The tilt before was too small to tell: it takes a larger one, or more frames.'
+                : 'The tilt changed by more or by less than the turns that were told: something else moved too, or they were turned otherwise.'}
+            </p>
+          {/if}
+        </div>
+      {/if}
     {:else}
       <p class="text-muted text-sm">Describe the plate, and what to turn is drawn on the face.</p>
     {/if}

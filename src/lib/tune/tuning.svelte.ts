@@ -19,6 +19,7 @@ import {
   tuneFrom,
   tunedOperation,
   type Experiment,
+  type KnownTilt,
   type NextTry,
   type SensorTilt
 } from '@lodestone/core/experiment';
@@ -76,6 +77,17 @@ export class Tuning {
   readonly plate: TiltPlate | undefined = $derived.by(
     () => this.#train.document.tuning?.plate as TiltPlate | undefined
   );
+  /** The last sweep that was kept before one with this tilt, with when it was. */
+  tiltBefore({ slopeUm }: Pick<SensorTilt, 'slopeUm'>): { tilt: KnownTilt; on: string | undefined } | undefined {
+    for (const { sweep, on } of this.experiments.toReversed()) {
+      const { tiltUm, tiltStandardUm } = sweep ?? {};
+      if (!tiltUm || tiltStandardUm === undefined) continue;
+      // Kept already, it is not its own predecessor.
+      if (tiltUm.every((um, axis) => Math.abs(um - slopeUm[axis]!) < 0.01)) continue;
+      return { tilt: { slopeUm: tiltUm as [number, number], standardUm: tiltStandardUm }, on };
+    }
+    return undefined;
+  }
   /** Tilt by the last sweep that was kept. */
   readonly keptTilt: Pick<SensorTilt, 'slopeUm' | 'covariance'> | undefined = $derived.by(() => {
     const sweep = this.experiments.findLast(({ sweep }) => sweep?.tiltUm !== undefined)?.sweep;
