@@ -366,12 +366,12 @@
     <button
       class="btn btn-ghost btn-sm font-normal"
       title="A line that brings each frame by itself after it is taken"
-      onclick={() => void copy('shell')}><Terminal size={15} />Copy a line for the capture program</button
+      onclick={() => void copy('shell')}><Terminal size={15} />Copy a curl line</button
     >
     <button
       class="btn btn-ghost btn-sm font-normal"
       title="The same for a .bat file"
-      onclick={() => void copy('windows')}>… for Windows</button
+      onclick={() => void copy('windows')}>for Windows</button
     >
     <button class="btn btn-ghost btn-sm font-normal" data-train onclick={nextRound}
       ><GraduationCap size={15} />Trainer</button
