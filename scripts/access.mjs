@@ -7,7 +7,7 @@ import { SetupError } from './setup/paths.mjs';
 const LEAST_TOKEN = 16;
 const COOKIE = 'lodestone-pass';
 const COOKIE_SECONDS = 180 * 24 * 3600;
-export const SIGN_IN = '/sign-in';
+const SIGN_IN = '/sign-in';
 const MAX_FORM_BYTES = 4096;
 
 /** Wrong tokens of one address, and of all together, in one minute. */
@@ -16,7 +16,7 @@ const WRONG_OF_ONE = 10;
 const WRONG_OF_ALL = 100;
 const MOST_ADDRESSES = 10_000;
 
-export const isLoopbackHost = (host) => host === 'localhost' || host === '::1' || /^127\./.test(host);
+const isLoopbackHost = (host) => host === 'localhost' || host === '::1' || /^127\./.test(host);
 const isEverywhere = (host) => host === '0.0.0.0' || host === '::';
 const bracketed = (address) => (address.includes(':') ? `[${address}]` : address);
 

@@ -3,7 +3,7 @@ export { startingSchools, tuneFrom, tunedCurves, type TuneAnswer } from './estim
 export type { Experiment, ExperimentsFile } from './generated/types.ts';
 export { nextTry, type NextTry } from './nextTry.ts';
 export { spacingOf, tunedOperation } from './tuned.ts';
-export { screwTurns, whereTurned, type KnownTilt, type ScrewTurn, type WhereTurned } from './plate.ts';
+export { knownTilt, screwTurns, whereTurned, type KnownTilt, type ScrewTurn, type WhereTurned } from './plate.ts';
 export { readExperimentsText } from './read.ts';
 export { cornerStars, focuserAt, solvedScale, strangerIn, takenWith, type TakenWith } from './seen.ts';
 export {

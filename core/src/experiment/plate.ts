@@ -55,6 +55,12 @@ export interface KnownTilt {
   standardUm: number;
 }
 
+/** What of a sweep's tilt is kept. */
+export const knownTilt = ({ slopeUm, covariance: [xx, , yy] }: SensorTilt): KnownTilt => ({
+  slopeUm,
+  standardUm: Math.sqrt(Math.max(xx, yy))
+});
+
 /** What a correction that was made says of how a plate stands behind the picture. */
 export type WhereTurned =
   /** It went where it should. */

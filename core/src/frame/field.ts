@@ -1,6 +1,6 @@
 import { skyLightOf, starsSayVignetting, type SkyLight } from './light.ts';
 import { medianOf } from './median.ts';
-import { LEAST_IN_CORNER, byCorner, fieldPlace, isTelling, type FieldPlace } from './place.ts';
+import { LEAST_IN_CORNER, byCorner, fieldPlace, isTelling, stretchVector, type FieldPlace } from './place.ts';
 import { robustFit, varianceOf } from './robust.ts';
 import { LEAST_SNR, type Star, type StarReading } from './stars.ts';
 
@@ -91,12 +91,6 @@ const median = (values: readonly number[]): number | null => (values.length === 
 /** Noise of a star's ellipticity: what the sky leaves, and what pixels and seeing do to it anyway. */
 const ellipticityNoise = ({ snr }: Star): number => Math.hypot(0.015, 1.6 / snr);
 
-/** Ellipticity as a vector that turns twice: along +x (e, 0), along the diagonal (0, e). */
-const vectorOf = ({ ellipticity, angleDeg }: Star): [number, number] => [
-  ellipticity * Math.cos(2 * angleDeg * RAD),
-  ellipticity * Math.sin(2 * angleDeg * RAD)
-];
-
 /**
  * Ellipticity over the field: a part all stars share, one that grows along one direction (a middle that lies elsewhere),
  * and the radial stretch, which grows with the square of the radius or faster, more on one side than on the other where the sensor is tilted.
@@ -105,7 +99,7 @@ const vectorOf = ({ ellipticity, angleDeg }: Star): [number, number] => [
 function fitStretch(stars: readonly Placed[]) {
   return robustFit(
     stars.flatMap(({ star, x, y, square }) => {
-      const [e1, e2] = vectorOf(star);
+      const [e1, e2] = stretchVector(star);
       const [real, imaginary] = [x * x - y * y, 2 * x * y];
       const sigma = ellipticityNoise(star);
       return [
@@ -177,7 +171,7 @@ function mayHaveTurned(stars: readonly Placed[]): boolean {
       const { fwhmPx, ellipticity } = star;
       const long = fwhmPx ** 2 / (1 - ellipticity) / typical;
       const short = (fwhmPx ** 2 * (1 - ellipticity)) / typical;
-      const [e1, e2] = vectorOf({ ...star, ellipticity: 1 });
+      const [e1, e2] = stretchVector({ ellipticity: 1, angleDeg: star.angleDeg });
       const alongRadius = (e1 * (x * x - y * y) + e2 * 2 * x * y) / Math.max(1e-9, square);
       return { factors: [square, square * square], value: (short - long) * alongRadius, sigma: noiseOf(star) * long };
     })
@@ -334,7 +328,7 @@ export function judgeField(reading: StarReading): FieldReading {
 
   // Stretch of single stars along the radius without it.
   const signed = ({ star, x, y, square }: Placed): number => {
-    const [e1, e2] = vectorOf(star);
+    const [e1, e2] = stretchVector(star);
     return ((e1 - c1) * (x * x - y * y) + (e2 - c2) * 2 * x * y) / Math.max(1e-9, square);
   };
   // Told where stars still are: beyond the outermost of them a curve goes anywhere, and no ellipticity goes beyond 1.
@@ -433,7 +427,7 @@ export function judgeField(reading: StarReading): FieldReading {
   const way = stretchAtCorner > 0 ? 'pointing away from the middle' : 'circling the middle';
   const stretchStrength = Math.abs(stretchAtCorner) / WORTH.stretch;
   const sizeStrength = cornerSizePct / WORTH.cornerSizePct;
-  const turned = mayHaveTurned(placed);
+  const turned = Math.max(stretchStrength, sizeStrength) >= 1 && mayHaveTurned(placed);
   tell(
     'spacing',
     Math.max(stretchStrength, sizeStrength),

@@ -8,7 +8,7 @@ export { readStars, type Star, type StarReading } from './stars.ts';
 export type { BackgroundMesh } from './background.ts';
 export { judgeField, type Cause, type FieldReading, type FrameFinding } from './field.ts';
 export type { SkyLight } from './light.ts';
-export { isTelling } from './place.ts';
+export { isTelling, stretchVector } from './place.ts';
 export { zonesOf, type Zone } from './zones.ts';
 export { MOST_STARS_KEPT, summaryOf, type FrameHeader, type FrameSummary } from './summary.ts';
 export { FramePyramid, TILE_PX, type Stretch } from './pyramid.ts';

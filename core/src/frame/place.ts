@@ -46,3 +46,14 @@ export function byCorner<T extends FieldPlace>(
 /** A star whose size and shape say something: not cut off, well above the noise. */
 export const isTelling = ({ saturated, snr }: Pick<Star, 'saturated' | 'snr'>): boolean =>
   !saturated && snr >= LEAST_SNR;
+
+/**
+ * Ellipticity as a vector that turns twice: along +x (e, 0), along the diagonal (0, e); none is (0, 0).
+ *
+ * @param stretch its direction in degrees anticlockwise from +x, y upward
+ */
+export function stretchVector(stretch: { ellipticity: number; angleDeg: number } | null): [e1: number, e2: number] {
+  if (!stretch) return [0, 0];
+  const twice = (stretch.angleDeg * Math.PI) / 90;
+  return [stretch.ellipticity * Math.cos(twice), stretch.ellipticity * Math.sin(twice)];
+}

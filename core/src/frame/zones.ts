@@ -1,5 +1,5 @@
 import { medianOf } from './median.ts';
-import { fieldPlace, isTelling, type FieldPlace } from './place.ts';
+import { fieldPlace, isTelling, stretchVector } from './place.ts';
 import type { Star } from './stars.ts';
 import type { FrameSummary } from './summary.ts';
 
@@ -35,7 +35,8 @@ const OUTLYING = 4;
 
 const RAD = Math.PI / 180;
 
-interface Placed extends FieldPlace {
+/** A star with its stretch, without what is taken away. */
+interface Placed {
   star: Star;
   e1: number;
   e2: number;
@@ -72,13 +73,7 @@ export function zonesOf(summary: FrameSummary, without = false): Zone[] {
     number,
     number
   ];
-  const shared = without ? field.tracking : null;
-  const [c1, c2] = shared
-    ? [
-        shared.ellipticity * Math.cos(2 * shared.angleDeg * RAD),
-        shared.ellipticity * Math.sin(2 * shared.angleDeg * RAD)
-      ]
-    : [0, 0];
+  const [c1, c2] = stretchVector(without ? field.tracking : null);
   const half = Math.hypot(widthPx, heightPx) / 2;
   const cells = Array.from({ length: columns * rows }, (): Placed[] => []);
   for (const star of stars) {
@@ -87,13 +82,8 @@ export function zonesOf(summary: FrameSummary, without = false): Zone[] {
     const column = Math.floor(((place.x * half) / widthPx + 0.5) * columns);
     const row = Math.floor((0.5 - (place.y * half) / heightPx) * rows);
     const cell = cells[Math.min(rows - 1, Math.max(0, row)) * columns + Math.min(columns - 1, Math.max(0, column))]!;
-    const angle = 2 * star.angleDeg * RAD;
-    cell.push({
-      ...place,
-      star,
-      e1: star.ellipticity * Math.cos(angle) - c1,
-      e2: star.ellipticity * Math.sin(angle) - c2
-    });
+    const [e1, e2] = stretchVector(star);
+    cell.push({ star, e1: e1 - c1, e2: e2 - c2 });
   }
   const filled = cells.map((inZone, at) => ({ inZone, at })).filter(({ inZone }) => inZone.length >= LEAST_STARS);
   if (filled.length === 0) return [];

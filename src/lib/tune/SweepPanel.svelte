@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A focus sweep: its frames with their positions, what it says, and the plate that tilts the camera. */
   import type { TiltPlate } from '@lodestone/core';
-  import { LEAST_POSITIONS, whereTurned, type ScrewTurn } from '@lodestone/core/experiment';
+  import { LEAST_POSITIONS, knownTilt, whereTurned, type ScrewTurn } from '@lodestone/core/experiment';
   import DraftInput from '$lib/ui/DraftInput.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
@@ -35,16 +35,7 @@
   /** The tilt that was kept before this one. */
   const before = $derived(result ? tuning.tiltBefore(result.reading.tilt) : undefined);
   const checked = $derived(
-    before && plate && result && isTurned
-      ? whereTurned(
-          before.tilt,
-          {
-            slopeUm: result.reading.tilt.slopeUm,
-            standardUm: Math.sqrt(Math.max(result.reading.tilt.covariance[0], result.reading.tilt.covariance[2]))
-          },
-          plate
-        )
-      : undefined
+    before && plate && result && isTurned ? whereTurned(before.tilt, knownTilt(result.reading.tilt), plate) : undefined
   );
   function adopt(to: TiltPlate) {
     notices.complain(tuning.setPlate(to));

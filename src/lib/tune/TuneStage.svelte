@@ -33,6 +33,8 @@
   const trainer = new Trainer();
   const uid = $props.id();
 
+  /** No surer than this, something else is as likely. */
+  const EVEN = 0.5;
   const chosen = $derived(frames.chosen);
   const field = $derived(chosen?.summary?.field);
   const otherField = $derived(frames.other?.summary?.field);
@@ -218,8 +220,6 @@
     };
     return (first.confidence > EVEN ? words : unsure)[first.cause];
   });
-  /** No surer than this, something else is as likely. */
-  const EVEN = 0.5;
   function signed(value: number): string {
     const digits = Math.abs(value).toFixed(2);
     return Number(digits) === 0 ? digits : `${value > 0 ? '+' : '−'}${digits}`;

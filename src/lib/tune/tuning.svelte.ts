@@ -11,6 +11,7 @@ import {
 } from '@lodestone/core';
 import {
   cornerStars,
+  knownTilt,
   solvedScale,
   spacingOf,
   startingSchools,
@@ -166,7 +167,7 @@ export class Tuning {
           curvatureUm: rounded(curvatureUm),
           standardUm: Math.max(0.01, rounded(astigmatismStandardUm)),
           tiltUm: [rounded(tilt.slopeUm[0]), rounded(tilt.slopeUm[1])],
-          tiltStandardUm: rounded(Math.sqrt(Math.max(tilt.covariance[0], tilt.covariance[2])))
+          tiltStandardUm: rounded(knownTilt(tilt).standardUm)
         },
         frame: `a sweep of ${frames} frames`,
         ...taken

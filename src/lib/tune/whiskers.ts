@@ -1,4 +1,4 @@
-import { isTelling, type FrameSummary, type Zone } from '@lodestone/core/frame';
+import { isTelling, stretchVector, type FrameSummary, type Zone } from '@lodestone/core/frame';
 
 /** Whiskers of a frame as paths, in px of the frame from its top left corner. */
 export interface Whiskers {
@@ -39,18 +39,12 @@ export function whiskersOf(summary: FrameSummary, factor: number, without: boole
   const { widthPx, heightPx, stars, field } = summary;
   const half = Math.hypot(widthPx, heightPx) / 2;
   const length = UNIT * half * factor;
-  const shared = without ? field.tracking : null;
-  const [c1, c2] = shared
-    ? [
-        shared.ellipticity * Math.cos(2 * shared.angleDeg * RAD),
-        shared.ellipticity * Math.sin(2 * shared.angleDeg * RAD)
-      ]
-    : [0, 0];
+  const [c1, c2] = stretchVector(without ? field.tracking : null);
   let [outward, circling] = ['', ''];
   for (const star of stars) {
     if (!isTelling(star)) continue;
-    const e1 = star.ellipticity * Math.cos(2 * star.angleDeg * RAD) - c1;
-    const e2 = star.ellipticity * Math.sin(2 * star.angleDeg * RAD) - c2;
+    const [own1, own2] = stretchVector(star);
+    const [e1, e2] = [own1 - c1, own2 - c2];
     // Noise alone makes every star look stretched some way: that much is taken off.
     const stretch = Math.sqrt(Math.max(0, e1 * e1 + e2 * e2 - 2 * (NOISE / star.snr) ** 2));
     const size = Math.min(LONGEST, stretch) * length;
