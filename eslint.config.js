@@ -35,6 +35,21 @@ export default ts.config(
       eqeqeq: 'error'
     }
   },
+  {
+    // A worker that dies leaves nobody waiting: there is one way to ask.
+    files: ['src/**'],
+    ignores: ['src/lib/workers/ask.ts', 'src/lib/workers/start.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { paths: [{ name: 'comlink', importNames: ['wrap'], message: 'Ask a worker by lib/workers/ask.ts.' }] }
+      ],
+      'no-restricted-syntax': [
+        'error',
+        { selector: "NewExpression[callee.name='Worker']", message: 'Workers are started in lib/workers/start.ts.' }
+      ]
+    }
+  },
   { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
   {
     files: ['**/*.svelte', '**/*.svelte.ts'],

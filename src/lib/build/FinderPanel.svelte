@@ -1,4 +1,5 @@
 <script lang="ts">
+  import TryAgain from '$lib/ui/TryAgain.svelte';
   import { HOST, chanceWithinInWords, nameOf, residualInWords, type ElementKind } from '@lodestone/core';
   import PartIcon from '$lib/rail/PartIcon.svelte';
   import { filledTrain, type FilledGap, type Solution } from '@lodestone/core/finder';
@@ -241,7 +242,7 @@
     {#if finder.report?.best}Best so far, not proven: {headline(finder.report.best)}.{:else}Looking …{/if}
   </p>
 {:else if finder.state === 'failed'}
-  <p class="text-error" role="alert">{finder.failure}</p>
+  <TryAgain message={finder.failure} onagain={() => void finder.again()} />
 {:else}
   <p class="text-muted mb-1 text-xs" role="status">
     {#if finder.state === 'stopped'}
@@ -403,6 +404,8 @@
             </li>
           {/each}
         </ul>
+      {:else if finder.ordersFailure}
+        <TryAgain message={finder.ordersFailure} onagain={() => void finder.findOrders()} />
       {:else}
         <button class="btn btn-ghost btn-xs mb-1.5 font-normal" onclick={() => void finder.findOrders()}
           >Other orders of these parts</button

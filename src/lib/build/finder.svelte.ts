@@ -18,10 +18,11 @@ import type { Part } from '@lodestone/core/drawer';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
 import { tiedBut } from '$lib/parts/tied.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
-import type { FinderReport, FinderTask, FinderWorker } from '$lib/workers/finder.worker.ts';
-import { proxy, wrap } from 'comlink';
+import type { FinderAnswer, FinderReport, FinderTask, FinderWorker } from '$lib/workers/finder.worker.ts';
+import { ask } from '$lib/workers/ask.ts';
+import { startFinder } from '$lib/workers/start.ts';
+import { proxy } from 'comlink';
 import { SvelteSet } from 'svelte/reactivity';
-import { startFinder } from '$lib/workers/startFinder.ts';
 
 /** What the list shows: stacks in one of the finder's orders, or those that nothing beats in everything. */
 export type View = Preference | 'trade-offs';
@@ -69,9 +70,8 @@ export class Finder {
 
   readonly #train: TrainSession;
   readonly #drawer: Drawer;
-  #worker: Worker | undefined;
-  /** Counts searches: one that was overtaken while it waited for the drawer does not begin. */
-  #turn = 0;
+  /** What calls the search off that is going on; one that was overtaken while it waited for the drawer does not begin. */
+  #searching = new AbortController();
   /** The document the last search was for. */
   #searched: Train | undefined;
 
@@ -118,10 +118,30 @@ export class Finder {
   }
 
   #stop(): void {
-    this.#turn++;
-    this.#worker?.terminate();
-    this.#worker = undefined;
+    this.#searching.abort();
   }
+
+  /** Begins a search; the one before it ends. @returns what calls it off */
+  #begin(document: Train): AbortSignal {
+    this.#stop();
+    this.#searching = new AbortController();
+    this.#searched = document;
+    this.state = 'searching';
+    this.failure = '';
+    this.report = undefined;
+    this.together = undefined;
+    return this.#searching.signal;
+  }
+
+  /** Tells why a search ended without an answer, where nobody called it off. */
+  #fail(error: unknown, signal: AbortSignal): void {
+    if (signal.aborted) return;
+    this.state = 'failed';
+    this.failure = error instanceof Error ? error.message : String(error);
+  }
+
+  /** Asks again what failed. */
+  again: () => Promise<void> = () => this.search();
 
   /** Ends the search; what was found so far is shown, and not said to be proven. */
   cancel(): void {
@@ -141,18 +161,25 @@ export class Finder {
 
   /** Other orders of the stack that is looked at; undefined until somebody asks. */
   orders = $state.raw<readonly Solution[]>();
+  /** Why they could not be looked for. */
+  ordersFailure = $state<string>();
 
   /** Looks for the other orders of the stack that is looked at. */
   async findOrders(): Promise<void> {
     const offer = this.offers[this.active];
     const document = this.#searched;
     if (offer?.kind !== 'stack' || !document) return;
-    const worker = startFinder();
+    this.ordersFailure = undefined;
+    const { signal } = this.#searching;
     try {
-      const found = await wrap<FinderWorker>(worker).orders(document, offer.solution);
+      const found = await ask<FinderWorker, Solution[]>(
+        startFinder,
+        (finder) => finder.orders(document, offer.solution),
+        { signal }
+      );
       if (this.offers[this.active] === offer) this.orders = found;
-    } finally {
-      worker.terminate();
+    } catch (error) {
+      if (!signal.aborted) this.ordersFailure = error instanceof Error ? error.message : String(error);
     }
   }
 
@@ -196,25 +223,23 @@ export class Finder {
 
   /** Finds stacks for this train and others, so that all can stand at once, or are changed over with few moves. */
   async searchTogether(others: readonly StoredTrain[], sharing: Sharing): Promise<void> {
-    this.#stop();
-    this.state = 'searching';
-    this.together = undefined;
-    this.report = undefined;
+    this.again = () => this.searchTogether(others, sharing);
     const document = this.#train.document;
-    this.#searched = document;
-    const worker = startFinder();
-    this.#worker = worker;
+    const signal = this.#begin(document);
     try {
-      const found = await wrap<FinderWorker>(worker).together(
-        this.task(document, others),
-        others.map((other) => other.document),
-        sharing,
-        proxy((share: number) => {
-          if (this.#worker === worker) this.report = { share, pieces: 0, best: undefined };
-        })
+      const found = await ask<FinderWorker, TogetherResult>(
+        startFinder,
+        (finder) =>
+          finder.together(
+            this.task(document, others),
+            others.map((other) => other.document),
+            sharing,
+            proxy((share: number) => {
+              if (!signal.aborted) this.report = { share, pieces: 0, best: undefined };
+            })
+          ),
+        { signal }
       );
-      if (this.#worker !== worker) return;
-      this.#stop();
       this.together = { others, sharing, found };
       const ours = found.best?.stacks[0];
       if (ours) {
@@ -224,58 +249,40 @@ export class Finder {
       this.state = 'done';
       this.look(0);
     } catch (error) {
-      if (this.#worker !== worker) return;
-      this.state = 'failed';
-      this.failure = error instanceof Error ? error.message : String(error);
+      this.#fail(error, signal);
     }
   }
 
   async search(): Promise<void> {
-    this.#stop();
+    this.again = () => this.search();
+    const document = this.#train.document;
+    const signal = this.#begin(document);
     this.#train.preview = undefined;
     this.result = undefined;
-    this.together = undefined;
     this.advice = [];
-    this.report = undefined;
-    this.failure = '';
-    this.state = 'searching';
-    const turn = this.#turn;
-    // Nothing can be found in a drawer that has not been read yet.
-    if (!this.#drawer.everRead) await this.#drawer.load();
-    if (turn !== this.#turn) return;
-    if (!this.#drawer.everRead) {
-      this.state = 'failed';
-      this.failure = 'The drawer cannot be reached just now. Search again when the server answers.';
-      return;
-    }
-    const document = this.#train.document;
-    this.#searched = document;
-    const worker = startFinder();
-    this.#worker = worker;
-    worker.onerror = (event) => {
-      if (this.#worker !== worker) return;
-      this.state = 'failed';
-      this.failure = event.message || 'The search ended unexpectedly.';
-    };
     try {
-      const answer = await wrap<FinderWorker>(worker).find(
-        this.task(document),
-        proxy((report: FinderReport) => {
-          if (this.#worker === worker) this.report = report;
-        })
+      // Nothing can be found in a drawer that has not been read yet.
+      if (!this.#drawer.everRead) await this.#drawer.load();
+      if (!this.#drawer.everRead) throw new Error('The drawer cannot be reached just now.');
+      const answer = await ask<FinderWorker, FinderAnswer>(
+        startFinder,
+        (finder) =>
+          finder.find(
+            this.task(document),
+            proxy((report: FinderReport) => {
+              if (!signal.aborted) this.report = report;
+            })
+          ),
+        { signal }
       );
-      if (this.#worker !== worker) return;
       this.result = answer.result;
       this.advice = answer.advice;
       this.state = 'done';
-      this.#stop();
       // The list is drawn first, and what it shows on the rail after it: together they would hold the page up.
       await new Promise((drawn) => setTimeout(drawn));
       if (this.result === answer.result) this.look(0);
     } catch (error) {
-      if (this.#worker !== worker) return;
-      this.state = 'failed';
-      this.failure = error instanceof Error ? error.message : String(error);
+      this.#fail(error, signal);
     }
   }
 
@@ -291,6 +298,7 @@ export class Finder {
     const { offers } = this;
     this.active = Math.min(offers.length - 1, Math.max(0, index));
     this.orders = undefined;
+    this.ordersFailure = undefined;
     const offer = offers[this.active];
     if (!offer || this.stale) return;
     const { document } = this.#train;

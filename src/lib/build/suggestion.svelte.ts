@@ -1,8 +1,8 @@
 import type { LengthUnit } from '@lodestone/core';
 import type { Suggestion } from '@lodestone/core/finder';
 import type { FinderTask, FinderWorker } from '$lib/workers/finder.worker.ts';
-import { wrap } from 'comlink';
-import { startFinder } from '$lib/workers/startFinder.ts';
+import { ask } from '$lib/workers/ask.ts';
+import { startFinder } from '$lib/workers/start.ts';
 
 /** Quiet time before a worker is asked, ms: not at every letter. */
 const QUIET_MS = 350;
@@ -13,22 +13,19 @@ export class Suggesting {
 
   /** Looks soon. @returns what calls it off, and takes back what was found */
   soon(task: FinderTask, unit: LengthUnit): () => void {
-    let worker: Worker | undefined;
+    const asking = new AbortController();
     const timer = setTimeout(() => {
-      worker = startFinder();
-      void wrap<FinderWorker>(worker)
-        .suggest(task, unit)
-        .then((suggestion) => {
-          if (worker) this.found = suggestion;
-        })
+      ask<FinderWorker, Suggestion | undefined>(startFinder, (finder) => finder.suggest(task, unit), asking).then(
+        (suggestion) => {
+          if (!asking.signal.aborted) this.found = suggestion;
+        },
         // A suggestion that fails is none: nobody asked for it.
-        .catch(() => undefined)
-        .finally(() => worker?.terminate());
+        () => undefined
+      );
     }, QUIET_MS);
     return () => {
       clearTimeout(timer);
-      worker?.terminate();
-      worker = undefined;
+      asking.abort();
       this.found = undefined;
     };
   }

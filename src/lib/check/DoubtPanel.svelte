@@ -3,6 +3,7 @@
   import Field from '$lib/element/Field.svelte';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import TryAgain from '$lib/ui/TryAgain.svelte';
   import Why from '$lib/ui/Why.svelte';
   import { scaleLinear } from 'd3-scale';
   import { onDestroy } from 'svelte';
@@ -50,8 +51,10 @@
       .join('')
   );
 
+  let tries = $state(0);
   // A million draws take a blink in a worker; while somebody types, the last of them is what counts.
   $effect(() => {
+    void tries;
     const task = {
       doubts: $state.snapshot(doubts) as typeof doubts,
       count: COUNT,
@@ -115,10 +118,13 @@
     <text class="right" x={width - RIGHT} y={HEIGHT - 2} text-anchor="end">short ← off by, {display.unit} → long</text>
   </svg>
 </div>
+{#if draws.failure}<TryAgain message={draws.failure} onagain={() => tries++} />{/if}
 <p class="text-muted text-xs" data-draws>
   The line is reckoned, the bars are {draws.drawn && !draws.busy
     ? `${(draws.drawn.count / 1e6).toFixed(0)} million draws${draws.drawn.within === null ? '' : `, ${Math.round((1 - draws.drawn.within) * draws.drawn.count)} of them out of tolerance`}.`
-    : 'being drawn …'}
+    : draws.failure
+      ? 'not drawn.'
+      : 'being drawn …'}
 </p>
 {#if best.length > 0}
   <h3 class="mt-3 font-semibold">What to measure next</h3>

@@ -1,12 +1,13 @@
 import type { DoubtWorker, DrawTask, Drawn } from '$lib/workers/doubt.worker.ts';
-import { startDraws } from '$lib/workers/startDraws.ts';
-import { wrap, type Remote } from 'comlink';
+import { HeldWorker } from '$lib/workers/ask.ts';
+import { startDraws } from '$lib/workers/start.ts';
 
 /** Draws in a worker; what was asked for before is let go. */
 export class DrawsView {
   drawn = $state.raw<Drawn>();
   busy = $state(false);
-  #worker: Worker | undefined;
+  failure = $state<string>();
+  #worker: HeldWorker<DoubtWorker> | undefined;
   #asked = 0;
 
   /** In the browser only. */
@@ -15,16 +16,20 @@ export class DrawsView {
     // A search that is going on is for what was: it is ended, not waited for.
     if (this.busy) this.end();
     this.busy = true;
-    this.#worker ??= startDraws();
-    const draws: Remote<DoubtWorker> = wrap<DoubtWorker>(this.#worker);
-    const drawn = await draws.draw(task);
-    if (asked !== this.#asked) return;
-    this.drawn = drawn;
-    this.busy = false;
+    this.failure = undefined;
+    try {
+      if (!this.#worker || this.#worker.isOver) this.#worker = new HeldWorker(startDraws);
+      const drawn = await this.#worker.ask<Drawn>((worker) => worker.draw(task));
+      if (asked === this.#asked) this.drawn = drawn;
+    } catch (error) {
+      if (asked === this.#asked) this.failure = error instanceof Error ? error.message : String(error);
+    } finally {
+      if (asked === this.#asked) this.busy = false;
+    }
   }
 
   end(): void {
-    this.#worker?.terminate();
+    this.#worker?.end();
     this.#worker = undefined;
     this.busy = false;
   }

@@ -7,6 +7,7 @@
   import Silhouette from '$lib/rail/Silhouette.svelte';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import TryAgain from '$lib/ui/TryAgain.svelte';
   import { saveFile } from '$lib/ui/saveFile.ts';
   import { FileText, X } from '@lucide/svelte';
   import { onMount } from 'svelte';
@@ -27,12 +28,13 @@
   onMount(() => drawer.open());
 
   /** Whether what stands open can be filled, as the finder says, by what is compared. */
-  const fillings = new SvelteMap<string, Filling | 'asking'>();
+  const fillings = new SvelteMap<string, Filling | 'asking' | { failure: string }>();
+  let asked = $state(0);
   /** What is compared: a train with open places as the drawer closes it, where it does. */
   const documents = $derived(
     compared.map(({ key, document }) => {
       const filling = fillings.get(key);
-      return (filling !== 'asking' && filling?.filled) || document;
+      return (typeof filling === 'object' && 'filled' in filling && filling.filled) || document;
     })
   );
   const sides = $derived(documents.map((document) => comparedOf(document, drawer.plain)));
@@ -55,18 +57,18 @@
 
   $effect(() => {
     if (!drawer.everRead) return;
+    void asked;
     const parts = drawer.plain;
-    const stops = compared.flatMap(({ key, document }) => {
-      if (!document.elements.some(({ kind }) => kind === 'gap')) return [];
+    const asking = new AbortController();
+    for (const { key, document } of compared) {
+      if (!document.elements.some(({ kind }) => kind === 'gap')) continue;
       fillings.set(key, 'asking');
-      const { answer, stop } = fillingOf(document, parts);
-      answer.then(
+      fillingOf(document, parts, asking.signal).then(
         (filling) => fillings.set(key, filling),
-        () => fillings.delete(key)
+        (error: Error) => asking.signal.aborted || fillings.set(key, { failure: error.message })
       );
-      return [stop];
-    });
-    return () => stops.forEach((stop) => stop());
+    }
+    return () => asking.abort();
   });
 
   const print = () =>
@@ -161,6 +163,8 @@
                   {#if best === at}<span class="sr-only">, the better</span>{/if}
                   {#if filling === 'asking'}
                     <span class="text-muted block text-sm">The finder is looking …</span>
+                  {:else if filling && 'failure' in filling}
+                    <TryAgain message={filling.failure} onagain={() => asked++} />
                   {:else if filling}
                     <span
                       class={['block text-sm', filling.can ? 'text-success' : 'text-warning']}

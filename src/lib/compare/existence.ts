@@ -1,9 +1,10 @@
 import type { Train } from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
 import { filledTrain } from '@lodestone/core/finder';
-import { startFinder } from '$lib/workers/startFinder.ts';
-import type { FinderWorker } from '$lib/workers/finder.worker.ts';
-import { proxy, wrap } from 'comlink';
+import { ask } from '$lib/workers/ask.ts';
+import { startFinder } from '$lib/workers/start.ts';
+import type { FinderAnswer, FinderWorker } from '$lib/workers/finder.worker.ts';
+import { proxy } from 'comlink';
 
 /** Whether the open places of a train can be filled. */
 export interface Filling {
@@ -15,10 +16,8 @@ export interface Filling {
 
 const MOST_PIECES = 6;
 
-/** Asks the finder whether a train with open places can be closed, and with what. @returns what ends the search too */
-export function fillingOf(train: Train, parts: readonly Part[]): { answer: Promise<Filling>; stop: () => void } {
-  const worker = startFinder();
-  const finder = wrap<FinderWorker>(worker);
+/** Asks the finder whether a train with open places can be closed, and with what. @throws where it cannot be asked */
+export async function fillingOf(train: Train, parts: readonly Part[], signal: AbortSignal): Promise<Filling> {
   const task = {
     train,
     parts,
@@ -30,28 +29,28 @@ export function fillingOf(train: Train, parts: readonly Part[]): { answer: Promi
     forbidden: [],
     tied: []
   };
-  const answer = finder
-    .find(
-      task,
-      proxy(() => undefined)
-    )
-    .then(({ result, advice }): Filling => {
-      const [best] = result.solutions;
-      if (!best?.inTolerance) {
-        const [first] = advice;
-        return {
-          can: false,
-          say: first ? `no stack of the drawer closes it. ${first.message}` : 'no stack of the drawer closes it'
-        };
-      }
-      const partIds = best.gaps.flatMap(({ placed }) => placed.map(({ part }) => part.partId));
-      const bought = best.buys > 0 ? `, ${best.buys} of them to buy` : '';
-      return {
-        can: true,
-        say: `with ${partIds.join(', ') || 'nothing more'}${bought}`,
-        filled: filledTrain(train, best)
-      };
-    })
-    .finally(() => worker.terminate());
-  return { answer, stop: () => worker.terminate() };
+  const { result, advice } = await ask<FinderWorker, FinderAnswer>(
+    startFinder,
+    (finder) =>
+      finder.find(
+        task,
+        proxy(() => undefined)
+      ),
+    { signal }
+  );
+  const [best] = result.solutions;
+  if (!best?.inTolerance) {
+    const [first] = advice;
+    return {
+      can: false,
+      say: first ? `no stack of the drawer closes it. ${first.message}` : 'no stack of the drawer closes it'
+    };
+  }
+  const partIds = best.gaps.flatMap(({ placed }) => placed.map(({ part }) => part.partId));
+  const bought = best.buys > 0 ? `, ${best.buys} of them to buy` : '';
+  return {
+    can: true,
+    say: `with ${partIds.join(', ') || 'nothing more'}${bought}`,
+    filled: filledTrain(train, best)
+  };
 }

@@ -19,9 +19,11 @@
   } from '$lib/parts/lastImport.ts';
   import { sameParts } from '$lib/parts/rules.ts';
   import Modal from '$lib/ui/Modal.svelte';
-  import type { Opened, PartsReader } from '$lib/workers/readParts.worker.ts';
+  import TryAgain from '$lib/ui/TryAgain.svelte';
+  import { CalledOff, HeldWorker } from '$lib/workers/ask.ts';
+  import type { Opened, PartsReader, Read } from '$lib/workers/readParts.worker.ts';
+  import { startReader } from '$lib/workers/start.ts';
   import { FileUp, Undo2 } from '@lucide/svelte';
-  import { wrap, type Remote } from 'comlink';
   import { decodeFile } from './decode.ts';
 
   let { open = $bindable(), onimported }: { open: boolean; onimported: (words: string) => void } = $props();
@@ -30,8 +32,9 @@
   const MAX_BYTES = 48_000_000;
   const SHOWN = 30;
 
-  let worker: Worker | undefined;
-  let reader: Remote<PartsReader> | undefined;
+  let reader: HeldWorker<PartsReader> | undefined;
+  /** The worker that read the file is gone: the same may be tried once more. */
+  let broken = $state<{ words: string; file: File }>();
   let fileName = $state('');
   let doubt = $state<string>();
   let failures = $state.raw<readonly string[]>([]);
@@ -93,17 +96,37 @@
       failures = [`${file.name} is too large to be a drawer: ${(file.size / 1e6).toFixed(0)} MB.`];
       return;
     }
+    await read(file);
+  }
+
+  async function read(file: File) {
     busy = true;
+    broken = undefined;
     try {
       const decoded = decodeFile(new Uint8Array(await file.arrayBuffer()));
       doubt = [doubt, decoded.doubt].filter((each) => each !== undefined).join(' ') || undefined;
-      worker = new Worker(new URL('../workers/readParts.worker.ts', import.meta.url), { type: 'module' });
-      reader = wrap<PartsReader>(worker);
-      await show(await reader.open(decoded.text, $state.snapshot(drawer.plain) as Part[]));
+      const there = $state.snapshot(drawer.plain) as Part[];
+      reader = new HeldWorker(startReader);
+      await asked(async (held) => show(await held.ask<Opened>((each) => each.open(decoded.text, there))), file);
     } catch (error) {
       failures = [`${file.name} cannot be read: ${error instanceof Error ? error.message : String(error)}`];
     } finally {
       busy = false;
+    }
+  }
+
+  let opened: File | undefined;
+
+  /** Asks the worker that holds the file; what goes wrong is told, and may be tried again from the start. */
+  async function asked(question: (held: HeldWorker<PartsReader>) => Promise<void>, file = opened) {
+    if (!reader || !file) return;
+    opened = file;
+    try {
+      await question(reader);
+    } catch (error) {
+      if (error instanceof CalledOff) return;
+      const words = `${file.name} could not be read. ${error instanceof Error ? error.message : String(error)}`;
+      broken = { words, file };
     }
   }
 
@@ -124,17 +147,18 @@
 
   async function splitAnew(change: SplitOptions) {
     splitting = { ...splitting, ...change };
-    if (reader) await show(await reader.split({ ...splitting }));
+    await asked(async (held) => show(await held.ask<Opened>((each) => each.split({ ...splitting }))));
   }
 
   async function readTable() {
-    if (!reader) return;
-    const read = await reader.read([...mapping], {
-      kinds,
-      ...(kindMapped ? {} : { kind: withoutKind }),
-      ...(decimalSign ? { decimalSign } : {})
+    await asked(async (held) => {
+      const options = {
+        kinds,
+        ...(kindMapped ? {} : { kind: withoutKind }),
+        ...(decimalSign ? { decimalSign } : {})
+      };
+      ({ parts, problems } = await held.ask<Read>((each) => each.read([...mapping], options)));
     });
-    ({ parts, problems } = read);
   }
 
   function map(index: number, to: string) {
@@ -185,9 +209,9 @@
   }
 
   function forget() {
-    worker?.terminate();
-    worker = undefined;
+    reader?.end();
     reader = undefined;
+    broken = undefined;
     fileName = '';
     doubt = undefined;
     failures = [];
@@ -235,6 +259,10 @@
       </p>
     {/if}
     {#if busy}<p class="text-muted" role="status">Reading {fileName} …</p>{/if}
+    {#if broken}
+      {@const { words, file } = broken}
+      <TryAgain message={words} onagain={() => void read(file)} />
+    {/if}
     {#if doubt}<p class="text-warning" role="status">{doubt}</p>{/if}
 
     {#if isTable}

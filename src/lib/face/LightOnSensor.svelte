@@ -4,6 +4,7 @@
   import { isoLines } from './contours.ts';
   import type { FaceView } from './faceView.svelte.ts';
   import { LightMaps, type LightMap } from './lightMap.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { onDestroy, onMount } from 'svelte';
 
   interface Props {
@@ -14,6 +15,7 @@
   }
   const { light, view, layers, pxPerMm }: Props = $props();
   const uid = $props.id();
+  const notices = useNotices();
 
   const { widthMm, heightMm } = $derived(light.sensor);
   const compared = $derived(view.compared && light.compared(view.compared.change));
@@ -25,12 +27,18 @@
   onMount(() => (alive = true));
   onDestroy(() => maps.forEach((each) => each.end()));
 
+  let tries = $state(0);
+  const fail = (error: Error): void =>
+    notices.say(`The light map was not made. ${error.message}`, { label: 'Try again', run: () => tries++ });
+
   // A worker makes the maps: where it is done the picture follows.
   $effect(() => {
-    if (alive) void maps[0].of(light, light.optics, (made) => (map = made));
+    void tries;
+    if (alive) maps[0].of(light, light.optics, (made) => (map = made)).catch(fail);
   });
   $effect(() => {
-    if (alive && compared) void maps[1].of(light, compared, (made) => (other = made));
+    void tries;
+    if (alive && compared) maps[1].of(light, compared, (made) => (other = made)).catch(fail);
     else other = undefined;
   });
 

@@ -1,6 +1,7 @@
 import type { Light, Optics } from '@lodestone/core';
 import type { LightWorker } from '../workers/light.worker.ts';
-import { wrap, type Remote } from 'comlink';
+import { CalledOff, HeldWorker } from '../workers/ask.ts';
+import { startLight } from '../workers/start.ts';
 
 /** Illumination over a sensor. */
 export interface LightMap {
@@ -24,19 +25,17 @@ export function cellsOf({ widthMm, heightMm }: Light['sensor']): readonly [numbe
 
 /** Makes light maps in a worker; what is asked for anew while one is made is made after it, and what lies between never. */
 export class LightMaps {
-  #worker: Worker | undefined;
-  #maps: Remote<LightWorker> | undefined;
+  #worker: HeldWorker<LightWorker> | undefined;
   #busy = false;
   #next: (() => Promise<void>) | undefined;
 
-  /** In the browser only. */
+  /** In the browser only. @throws where none can be made; not where they were ended meanwhile */
   async of(light: Light, optics: Optics, take: (map: LightMap) => void): Promise<void> {
     const make = async (): Promise<void> => {
-      this.#worker ??= new Worker(new URL('../workers/light.worker.ts', import.meta.url), { type: 'module' });
-      this.#maps ??= wrap<LightWorker>(this.#worker);
+      if (!this.#worker || this.#worker.isOver) this.#worker = new HeldWorker(startLight);
       const { widthMm, heightMm } = light.sensor;
       const cells = cellsOf(light.sensor);
-      const shares = await this.#maps.map([widthMm, heightMm], cells, optics);
+      const shares = await this.#worker.ask<Float64Array>((maps) => maps.map([widthMm, heightMm], cells, optics));
       const [columns, rows] = cells;
       const middle = Math.floor(rows / 2) * columns + Math.floor(columns / 2);
       take({ columns, rows, shares, centre: shares[middle]! });
@@ -53,15 +52,16 @@ export class LightMaps {
         this.#next = undefined;
         await next();
       }
+    } catch (error) {
+      this.#next = undefined;
+      if (!(error instanceof CalledOff)) throw error;
     } finally {
       this.#busy = false;
     }
   }
 
   end(): void {
-    this.#worker?.terminate();
-    this.#worker = undefined;
-    this.#maps = undefined;
+    this.#worker?.end();
     this.#next = undefined;
   }
 }

@@ -5,6 +5,7 @@ import type { StoredFrame } from '$lib/api/frames.ts';
 import { pageLive } from '$lib/sync/live.ts';
 import { getContext, setContext } from 'svelte';
 import { forgetFrame, keepFrame, keepSummary, readKept, type KeptFrame } from './kept.ts';
+import { CalledOff } from '$lib/workers/ask.ts';
 import { FramePixels, takeFrame } from './pixels.ts';
 import { deleteFrame, fetchFrames, fetchPixels } from './transport.ts';
 
@@ -24,6 +25,8 @@ export class TestFrame {
   state = $state<FrameState>('waiting');
   progress = $state(0);
   message = $state<string>();
+  /** It was not the file: at another try it may be read. */
+  mayRetry = $state(false);
   summary = $state.raw<FrameSummary>();
   /** Its pixels, while they are at hand. */
   pixels = $state.raw<FramePixels>();
@@ -163,7 +166,13 @@ export class Frames {
   simulate(train: Train, shots: readonly { name: string; shot: Shot }[]): readonly TestFrame[] {
     const frames = shots.map(({ name, shot }) => {
       let taken: Promise<Blob> | undefined;
-      return new TestFrame(name, (signal) => (taken ??= takeFrame(train, shot, signal)));
+      const take = (signal: AbortSignal): Promise<Blob> => {
+        const taking = takeFrame(train, shot, signal);
+        // What failed is taken anew.
+        taking.catch(() => (taken = undefined));
+        return taking;
+      };
+      return new TestFrame(name, (signal) => (taken ??= take(signal)));
     });
     this.#take(frames);
     return frames;
@@ -199,11 +208,12 @@ export class Frames {
     frame.state = 'reading';
     frame.progress = 0;
     frame.message = undefined;
+    frame.mayRetry = false;
     const pixels = new FramePixels();
     frame.pixels = pixels;
     try {
       const file = await frame.file();
-      if (frame.aborting.signal.aborted) throw new Error('It was cancelled.');
+      if (frame.aborting.signal.aborted) throw new CalledOff();
       // Of an older one only what it said is known, not its stars.
       const known = frame.hasStars ? frame.summary : undefined;
       const opened = await pixels.open(file, known, (share) => (frame.progress = share));
@@ -220,6 +230,7 @@ export class Frames {
     } catch (error) {
       frame.state = frame.aborting.signal.aborted ? 'cancelled' : 'failed';
       frame.message = error instanceof Error ? error.message : String(error);
+      frame.mayRetry = frame.state === 'failed';
       this.#close(frame);
     }
     this.#reading--;
@@ -270,6 +281,13 @@ export class Frames {
       frame.state = 'cancelled';
       frame.message = 'It was cancelled.';
     } else frame.pixels?.end();
+  }
+
+  /** Reads a frame once more that could not be read. */
+  retry(frame: TestFrame): void {
+    if (!frame.mayRetry) return;
+    frame.state = 'waiting';
+    this.#next();
   }
 
   /** Takes a frame away, here and where it is kept. */

@@ -118,6 +118,7 @@
   }
   .handle {
     cursor: ew-resize;
+    pointer-events: auto;
   }
   .hit {
     fill: transparent;

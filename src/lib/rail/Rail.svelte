@@ -337,12 +337,16 @@
 
     {#if layers}<LayersOver {layers} {x} {axisY} {pxAcross} widthPx={view.widthPx} {heightPx} />{/if}
 
-    {#if !train.preview}<GapLimits {view} topY={TOP_PX + 4} {axisY} {onrefused} />{/if}
-
     <g aria-hidden="true" class="pointer-events-none">
       <RailPlanes {view} topY={TOP_PX - 8} bottomY={rulerY} magnifies={!layers?.on.length} />
     </g>
   </svg>
+  {#if !train.preview}
+    <!-- Beside the list, not in it: a slider is no choice of it. -->
+    <svg class="pointer-events-none absolute inset-0" width={view.widthPx} height={heightPx}>
+      <GapLimits {view} topY={TOP_PX + 4} {axisY} {onrefused} />
+    </svg>
+  {/if}
   {#if layers}<FieldPoint {layers} {x} {axisY} {pxAcross} />{/if}
   {#if reorder.dragged && wouldBe}
     <p

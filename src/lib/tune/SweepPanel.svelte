@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A focus sweep: its frames with their positions, what it says, and the plate that tilts the camera. */
+  import TryAgain from '$lib/ui/TryAgain.svelte';
   import type { TiltPlate } from '@lodestone/core';
   import { LEAST_POSITIONS, knownTilt, whereTurned, type ScrewTurn } from '@lodestone/core/experiment';
   import DraftInput from '$lib/ui/DraftInput.svelte';
@@ -114,7 +115,9 @@
   {:else if sweep.state === 'reading'}
     <p class="text-muted mt-2 text-sm" role="status">Reckoning the focal surface …</p>
   {/if}
-  {#if sweep.message}<p class="text-error mt-2 text-sm" role="alert" data-sweep-message>{sweep.message}</p>{/if}
+  {#if sweep.mayRetry && sweep.message}
+    <TryAgain message={sweep.message} onagain={() => void sweep.read()} />
+  {:else if sweep.message}<p class="text-error mt-2 text-sm" role="alert" data-sweep-message>{sweep.message}</p>{/if}
   {#if waiting.length === 0 && sweep.positions < LEAST_POSITIONS}
     <p class="text-warning mt-2 text-sm">
       {sweep.positions} of {LEAST_POSITIONS} positions are known. Say where the focuser stood, or add frames.

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A round of the trainer: what is asked, what was right, and how the player does. */
+  import TryAgain from '$lib/ui/TryAgain.svelte';
   import {
     TRAINER_FAULTS,
     TRAINER_STEPS_MM,
@@ -121,7 +122,9 @@
     </p>
   {/if}
 {/if}
-{#if trainer.state === 'told' || trainer.state === 'failed'}
+{#if trainer.state === 'failed'}
+  <div class="mt-3"><TryAgain message={trainer.failure} onagain={onnext} /></div>
+{:else if trainer.state === 'told'}
   <button class="btn btn-primary btn-sm mt-3" title="N" data-next-round onclick={onnext}
     >Next round<ArrowRight size={15} /></button
   >

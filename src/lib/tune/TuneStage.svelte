@@ -7,7 +7,7 @@
   import { screwTurns, sweepPositions } from '@lodestone/core/experiment';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import ChangeSteps from '$lib/workbench/ChangeSteps.svelte';
-  import { Camera, Columns2, FileUp, GraduationCap, Terminal, Trash2, X } from '@lucide/svelte';
+  import { Camera, Columns2, FileUp, GraduationCap, RotateCw, Terminal, Trash2, X } from '@lucide/svelte';
   import { onMount, untrack } from 'svelte';
   import FocalSurface from './FocalSurface.svelte';
   import { curlLine, type Shell } from '$lib/frames/curl.ts';
@@ -533,6 +533,10 @@
           ></progress>
           <button class="btn btn-outline btn-sm mx-auto" onclick={() => frames.cancel(chosen)}
             ><X size={15} />Cancel</button
+          >
+        {:else if chosen.mayRetry}
+          <button class="btn btn-outline btn-sm mx-auto" onclick={() => frames.retry(chosen)}
+            ><RotateCw size={15} />Try again</button
           >
         {/if}
       </div>

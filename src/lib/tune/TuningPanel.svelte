@@ -1,5 +1,6 @@
 <script lang="ts">
   /** Spacings that were tried: what they say together, the next one, and how another is written down. */
+  import TryAgain from '$lib/ui/TryAgain.svelte';
   import { findElement, nameOf, partIdOf, sameJson, type TriedSpacing } from '@lodestone/core';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -158,13 +159,14 @@
   <p class="text-muted mt-1 flex items-center gap-2 text-sm" role="status">
     Looking through the drawer … <button class="btn btn-ghost btn-xs" onclick={() => tuning.letGo()}>Cancel</button>
   </p>
-{:else if trying === 'none' || trying === 'failed' || trying === 'there' || trying === 'unread'}
+{:else if trying === 'failed'}
+  <TryAgain message={tuning.tryFailure} onagain={() => void tuning.lookAgain()} />
+{:else if trying === 'none' || trying === 'there' || trying === 'unread'}
   <p class="mt-1 text-sm" data-no-try>
     {{
       there: 'The train stands there already: take a frame of it.',
       none: 'The drawer has no rings that come near it without opening the train’s ends.',
-      unread: 'The drawer was not read yet: try again once it is there.',
-      failed: 'It could not be looked for.'
+      unread: 'The drawer was not read yet: try again once it is there.'
     }[trying]}
   </p>
 {:else if found}

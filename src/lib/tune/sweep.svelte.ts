@@ -50,6 +50,8 @@ export class Sweep {
   outward = $state(true);
   state = $state<'idle' | 'reading' | 'read' | 'failed'>('idle');
   #failure = $state<string>();
+  /** It was not the frames: the same may be read at another try. */
+  mayRetry = $state(false);
   /** The focal surface, its lengths in steps of the focuser as they are counted. */
   inSteps = $state.raw<SweepReading>();
 
@@ -156,6 +158,7 @@ export class Sweep {
   async read(): Promise<void> {
     this.readAs = this.asked;
     this.#reading?.abort();
+    this.mayRetry = false;
     const fail = (message: string): void => {
       this.state = 'failed';
       this.#failure = message;
@@ -179,7 +182,9 @@ export class Sweep {
       this.state = 'read';
       this.#failure = undefined;
     } catch (error) {
-      if (!reading.signal.aborted) fail(error instanceof Error ? error.message : String(error));
+      if (reading.signal.aborted) return;
+      fail(error instanceof Error ? error.message : String(error));
+      this.mayRetry = true;
     }
   }
 

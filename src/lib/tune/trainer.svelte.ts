@@ -32,6 +32,7 @@ export class Trainer {
   readonly right = $derived(this.round && this.answer ? isRight(this.round, this.answer) : undefined);
   readonly isOpen = $derived(this.state !== 'idle');
 
+  failure = $state('');
   #pixels: PracticePixels | undefined;
 
   /** The next round, on this train where its sensor is known. */
@@ -50,8 +51,10 @@ export class Trainer {
       this.round = round;
       this.frame = { name: `Round ${this.score.rounds + 1}`, state: 'read', summary, pixels };
       this.state = 'asking';
-    } catch {
-      if (this.#pixels === pixels) this.state = 'failed';
+    } catch (error) {
+      if (this.#pixels !== pixels) return;
+      this.state = 'failed';
+      this.failure = error instanceof Error ? error.message : String(error);
     }
   }
 

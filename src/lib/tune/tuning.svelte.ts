@@ -28,8 +28,8 @@ import { isFilling } from '@lodestone/core/finder';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
 import { tiedBut } from '$lib/parts/tied.ts';
 import type { FinderWorker } from '$lib/workers/finder.worker.ts';
-import { startFinder } from '$lib/workers/startFinder.ts';
-import { wrap } from 'comlink';
+import { ask } from '$lib/workers/ask.ts';
+import { startFinder } from '$lib/workers/start.ts';
 import { rightNow } from '$lib/ui/time.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
 import type { TestFrame } from '$lib/frames/frames.svelte.ts';
@@ -195,11 +195,14 @@ export class Tuning {
   /** The try the drawer can build, while it is looked for and when it was found. */
   trying = $state<'looking' | 'found' | 'placed' | 'there' | 'unread' | 'none' | 'failed'>();
   found = $state.raw<NextTry & { from: Train }>();
-  #finder: Worker | undefined;
+  tryFailure = $state('');
+  #looking: AbortController | undefined;
+  #lookedForMm: number | undefined;
 
   /** Asks the drawer for the change that gives another spacing with the fewest joints opened. */
   async lookFor(spacingMm: number): Promise<void> {
     this.letGo();
+    this.#lookedForMm = spacingMm;
     if (this.spacingMm !== undefined && Math.abs(spacingMm - this.spacingMm) < NEAR_ENOUGH_MM) {
       this.trying = 'there';
       return;
@@ -209,38 +212,43 @@ export class Tuning {
       return;
     }
     this.trying = 'looking';
-    const worker = startFinder();
-    this.#finder = worker;
+    const looking = new AbortController();
+    this.#looking = looking;
     const from = $state.snapshot(this.#train.document) as Train;
     try {
-      const found = await wrap<FinderWorker>(worker).nextTry(
-        {
-          train: from,
-          parts: this.#drawer.plain.filter((part) => isFilling(part)),
-          prefer: 'fewest',
-          maxPieces: 4,
-          cornerLight: undefined,
-          withShop: false,
-          pinned: [],
-          forbidden: [],
-          tied: tiedBut(this.#drawer.uses, [this.#train.id])
-        },
-        spacingMm
+      const task = {
+        train: from,
+        parts: this.#drawer.plain.filter((part) => isFilling(part)),
+        prefer: 'fewest' as const,
+        maxPieces: 4,
+        cornerLight: undefined,
+        withShop: false,
+        pinned: [],
+        forbidden: [],
+        tied: tiedBut(this.#drawer.uses, [this.#train.id])
+      };
+      const found = await ask<FinderWorker, NextTry | undefined>(
+        startFinder,
+        (finder) => finder.nextTry(task, spacingMm),
+        looking
       );
-      if (this.#finder !== worker) return;
       this.found = found && { ...found, from };
       this.trying = found ? 'found' : 'none';
-    } catch {
-      if (this.#finder === worker) this.trying = 'failed';
-    } finally {
-      worker.terminate();
+    } catch (error) {
+      if (looking.signal.aborted) return;
+      this.trying = 'failed';
+      this.tryFailure = error instanceof Error ? error.message : String(error);
     }
+  }
+
+  /** Looks once more for what was looked for last. */
+  async lookAgain(): Promise<void> {
+    if (this.#lookedForMm !== undefined) await this.lookFor(this.#lookedForMm);
   }
 
   /** Forgets what was found, and stops looking. */
   letGo(): void {
-    this.#finder?.terminate();
-    this.#finder = undefined;
+    this.#looking?.abort();
     this.found = undefined;
     this.trying = undefined;
   }

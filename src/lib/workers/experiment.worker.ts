@@ -38,12 +38,14 @@ export interface Practice {
   sizes: { width: number; height: number }[];
 }
 
+/** A frame as FITS, or why there is none. */
+export type Taken = Uint8Array<ArrayBuffer> | string;
+
 let pyramid: FramePyramid | undefined;
 
 /** The simulated camera, its trainer, and focus sweeps, away from the page. */
 const worker = {
-  /** A frame as FITS, or why there is none. */
-  take(train: Train, { truth, seed, binning, focuserAt }: Shot): Uint8Array<ArrayBuffer> | string {
+  take(train: Train, { truth, seed, binning, focuserAt }: Shot): Taken {
     try {
       const bytes = takeFits(new Facts(train), { ...NO_FAULTS, ...truth }, seed, binning, focuserAt);
       if (!bytes) return 'The camera does not say its sensor and the size of its pixels.';
