@@ -14,6 +14,7 @@ import {
   ensureFonts,
   ensureFrameJudges,
   ensureNpmPackages,
+  ensurePooler,
   ensurePostgres,
   ensureRealFrames
 } from './setup/packages.mjs';
@@ -120,6 +121,7 @@ try {
   }
   if (wants('system')) {
     ensurePostgres(say);
+    ensurePooler(say);
     run('System tests', VITEST, ['run', '--project', 'system', ...more]);
   }
   if (wants('browser')) {

@@ -34,6 +34,21 @@ describe('the focuser that ships', () => {
     expect(focuser.frame().hfrPx).toBeCloseTo(Math.hypot(2.1, 0.012 * 100), 2);
   });
 
+  it('goes on from what is kept of it as if nothing had been between', () => {
+    const whole = made({ slip: 0.5, scatter: 0.05 });
+    const kept = made({ slip: 0.5, scatter: 0.05 });
+    for (const focuser of [whole, kept]) {
+      focuser.zero();
+      focuser.move(3500);
+      focuser.frame();
+    }
+    const again = SimulatedFocuser.from(JSON.parse(JSON.stringify(kept.memory)));
+    for (const to of [3300, 3100, 2900, 9999]) {
+      expect(again.move(to)).toEqual(whole.move(to));
+      expect(again.frame()).toEqual(whole.frame());
+    }
+  });
+
   it('stops at its ends, and says so', () => {
     const focuser = made();
     focuser.zero();

@@ -108,6 +108,11 @@ export function ensureCurl(say) {
   if (!onPath('curl')) installDebian(['curl'], 'curl', say);
 }
 
+/** What stands between two servers and one database in the tests. */
+export function ensurePooler(say) {
+  if (!existsSync('/usr/sbin/pgbouncer')) installDebian(['pgbouncer'], 'a connection pooler', say);
+}
+
 /** What the frame tests are compared with. */
 export function ensureFrameJudges(say) {
   const missing = ['source-extractor', 'fitsverify'].filter((program) => !onPath(program));

@@ -1,4 +1,4 @@
-import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
+import { xoroshiro128plus, xoroshiro128plusFromState } from 'pure-rand/generator/xoroshiro128plus';
 
 /** How a simulated focuser is made, and where its star is sharp. */
 export interface SimulatedSpec {
@@ -39,6 +39,16 @@ export interface FocusFrame {
   ceiling?: true;
 }
 
+/** All a simulated focuser is made of, as it can be kept. */
+export interface FocuserMemory {
+  spec: SimulatedSpec;
+  random: readonly number[];
+  tube: number;
+  taken: number;
+  counted: number;
+  stopped: boolean;
+}
+
 /** Frames larger than this show no star any more, px. */
 const LARGEST_HFR_PX = 900;
 
@@ -48,20 +58,48 @@ const LARGEST_HFR_PX = 900;
  */
 export class SimulatedFocuser {
   readonly #spec: SimulatedSpec;
-  readonly #random: () => number;
+  readonly #source: ReturnType<typeof xoroshiro128plus>;
   /** Where the tube is, and how much of the backlash is taken up on the way in (0) or out (backlash). */
   #tube: number;
   #taken = 0;
   #counted = 0;
   #stopped = false;
 
-  constructor(spec: SimulatedSpec) {
+  /** @param memory of the one it goes on as, where it is not new */
+  constructor(spec: SimulatedSpec, memory?: FocuserMemory) {
     this.#spec = spec;
-    const random = xoroshiro128plus(spec.seed);
-    this.#random = () => ((random.next() >>> 0) + 0.5) / 2 ** 32;
+    if (memory) {
+      this.#source = xoroshiro128plusFromState(memory.random);
+      this.#tube = memory.tube;
+      this.#taken = memory.taken;
+      this.#counted = memory.counted;
+      this.#stopped = memory.stopped;
+      return;
+    }
+    this.#source = xoroshiro128plus(spec.seed);
     // Whoever had it last left it somewhere.
     this.#tube = Math.round(spec.lastStep * 0.1 * this.#random());
     this.#counted = this.#tube + Math.round(200 * this.#random());
+  }
+
+  /** One that goes on where another stood. */
+  static from(memory: FocuserMemory): SimulatedFocuser {
+    return new SimulatedFocuser(memory.spec, memory);
+  }
+
+  #random(): number {
+    return ((this.#source.next() >>> 0) + 0.5) / 2 ** 32;
+  }
+
+  get memory(): FocuserMemory {
+    return {
+      spec: this.#spec,
+      random: this.#source.getState(),
+      tube: this.#tube,
+      taken: this.#taken,
+      counted: this.#counted,
+      stopped: this.#stopped
+    };
   }
 
   get state(): FocuserState {

@@ -14,6 +14,16 @@ const QUERY_TIMEOUT_MS = STATEMENT_TIMEOUT_MS + 5000;
 /** Longest wait for somebody else's lock. */
 const LOCK_TIMEOUT_MS = 10_000;
 
+/**
+ * What holds for one transaction: for whom it acts, and how long it may take. Nothing is set for a connection, neither
+ * when it begins nor later: between the application and the database there may be a pooler that gives each transaction
+ * another one.
+ */
+const TRANSACTION_SETTINGS = `set_config('lodestone.owner', $1, true),
+  set_config('statement_timeout', '${STATEMENT_TIMEOUT_MS}', true),
+  set_config('lock_timeout', '${LOCK_TIMEOUT_MS}', true),
+  set_config('idle_in_transaction_session_timeout', '${2 * STATEMENT_TIMEOUT_MS}', true)`;
+
 /** A deadlock ends one of two; the other goes on, and the first is tried again. */
 const TRIES = 5;
 
@@ -38,10 +48,7 @@ export function database(): pg.Pool {
       connectionString: connectionString(),
       max: POOL_SIZE,
       connectionTimeoutMillis: POOL_WAIT_MS,
-      statement_timeout: STATEMENT_TIMEOUT_MS,
       query_timeout: QUERY_TIMEOUT_MS,
-      lock_timeout: LOCK_TIMEOUT_MS,
-      idle_in_transaction_session_timeout: 2 * STATEMENT_TIMEOUT_MS,
       // What is asked together goes out together; the answers come in the same order.
       pipeline: true
     });
@@ -92,18 +99,33 @@ async function withConnection<T>(work: (client: pg.PoolClient) => Promise<T>): P
   }
 }
 
-/** Who each connection acts for outside a transaction. */
-const actsFor = new WeakMap<pg.PoolClient, string>();
+/** Runs `work` in one transaction; what it asks first goes out behind the beginning, without waiting for it. */
+async function inTransaction<T>(
+  client: pg.PoolClient,
+  begin: readonly Promise<unknown>[],
+  work: (client: Queryable) => Promise<T>
+): Promise<T> {
+  try {
+    const [begun, worked] = await Promise.allSettled([Promise.all(begin), work(client)]);
+    if (begun.status === 'rejected') throw begun.reason;
+    if (worked.status === 'rejected') throw worked.reason;
+    await client.query('commit');
+    return worked.value;
+  } catch (error) {
+    if (!isUnreachable(error)) await client.query('rollback');
+    throw error;
+  }
+}
 
 /** Reads for one owner: single statements, each a consistent picture of its own. */
 export function readAs<T>(owner: string, read: (on: Queryable) => Promise<T>): Promise<T> {
-  return withConnection(async (client) => {
-    if (actsFor.get(client) !== owner) {
-      await client.query(`select set_config('lodestone.owner', $1, false)`, [owner]);
-      actsFor.set(client, owner);
-    }
-    return read(client);
-  });
+  return withConnection((client) =>
+    inTransaction(
+      client,
+      [client.query('begin read only'), client.query(`select ${TRANSACTION_SETTINGS}`, [owner])],
+      read
+    )
+  );
 }
 
 /**
@@ -128,30 +150,11 @@ export async function asOwner<T>(
   work: (client: Queryable) => Promise<T>,
   lock?: DrawerLock
 ): Promise<T> {
-  const begin = (client: pg.PoolClient): Promise<unknown> =>
-    Promise.all([
-      client.query('begin'),
-      lock
-        ? client.query(`select set_config('lodestone.owner', $1, true), ${LOCK_FUNCTION[lock]}($2, hashtext($1))`, [
-            owner,
-            DRAWER_LOCK
-          ])
-        : client.query(`select set_config('lodestone.owner', $1, true)`, [owner])
-    ]);
+  const settings = lock
+    ? `select ${TRANSACTION_SETTINGS}, ${LOCK_FUNCTION[lock]}(${DRAWER_LOCK}, hashtext($1))`
+    : `select ${TRANSACTION_SETTINGS}`;
   const once = (): Promise<T> =>
-    withConnection(async (client) => {
-      try {
-        // The first question goes out behind the beginning, without waiting for it.
-        const [begun, worked] = await Promise.allSettled([begin(client), work(client)]);
-        if (begun.status === 'rejected') throw begun.reason;
-        if (worked.status === 'rejected') throw worked.reason;
-        await client.query('commit');
-        return worked.value;
-      } catch (error) {
-        if (!isUnreachable(error)) await client.query('rollback');
-        throw error;
-      }
-    });
+    withConnection((client) => inTransaction(client, [client.query('begin'), client.query(settings, [owner])], work));
   for (let tried = 1; ; tried++) {
     try {
       return await once();

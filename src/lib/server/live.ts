@@ -1,7 +1,8 @@
 import { isRecord } from '@lodestone/core';
 import pg from 'pg';
 import type { Heads, News } from '$lib/api/live.ts';
-import { connectionString, readAs } from './database.ts';
+import { randomUUID } from 'node:crypto';
+import { connectionString, database, readAs } from './database.ts';
 
 /** Channel that the triggers of the database tell of changes on. */
 const CHANNEL = 'lodestone';
@@ -10,6 +11,12 @@ const HEARTBEAT_MS = 20_000;
 
 /** Waits between tries to listen again, ms. */
 const RETRY_MS = [200, 500, 1000, 2000, 5000] as const;
+
+/** A call of one's own is heard within this time, ms, unless something between here and the database swallows it. */
+const CALL_HEARD_MS = 3000;
+const DEAF =
+  'Changes made in other windows and on other servers are not heard: what DATABASE_URL leads to passes no notifications on. ' +
+  'Say with LODESTONE_LISTEN_URL where the database itself is.';
 
 interface Stream {
   owner: string;
@@ -41,7 +48,7 @@ let stopped = false;
 async function listen(failures = 0): Promise<void> {
   if (stopped) return;
   const client = new pg.Client({
-    connectionString: connectionString(),
+    connectionString: process.env.LODESTONE_LISTEN_URL || connectionString(),
     connectionTimeoutMillis: 5000,
     keepAlive: true
   });
@@ -55,7 +62,10 @@ async function listen(failures = 0): Promise<void> {
   };
   client.on('error', again);
   client.on('end', again);
+  const call = randomUUID();
+  let isHeard = false;
   client.on('notification', ({ payload }) => {
+    if (payload === JSON.stringify({ call })) isHeard = true;
     const said = newsFrom(payload ?? 'null');
     if (said) for (const stream of streams) if (stream.owner === said.owner) stream.tell(said.news);
   });
@@ -66,6 +76,10 @@ async function listen(failures = 0): Promise<void> {
     failures = 0;
     // What happened while nobody listened is told by how things stand.
     for (const stream of streams) stream.catchUp();
+    setTimeout(() => isHeard || over || stopped || console.error(DEAF), CALL_HEARD_MS).unref();
+    const called = database().query('select pg_notify($1, $2)', [CHANNEL, JSON.stringify({ call })]);
+    // What was not called cannot be heard.
+    await called.catch(() => (isHeard = true));
   } catch {
     again();
   }
