@@ -70,7 +70,8 @@ const targets = [
         'PrintComparison',
         'MoveFocuser',
         'FramePath',
-        'SimulateFrame'
+        'SimulateFrame',
+        'SetRoom'
       ].map((name) => [`validate${name}`, { ref: `#/$defs/${name}`, type: name }])
     )
   }

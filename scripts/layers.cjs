@@ -34,7 +34,19 @@ const coreRules = CORE.flatMap((line, at) =>
   })
 );
 
-const STAGES = ['assemble', 'build', 'check', 'compare', 'drawer', 'firstlight', 'log', 'pack', 'trains', 'tune'];
+const STAGES = [
+  'assemble',
+  'build',
+  'check',
+  'compare',
+  'drawer',
+  'firstlight',
+  'log',
+  'pack',
+  'settings',
+  'trains',
+  'tune'
+];
 
 /** The application, lowest first: each line may import those above it and core. */
 const APP = [

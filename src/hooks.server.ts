@@ -4,6 +4,7 @@ import { forgetOldChanges } from '$lib/server/drawer.ts';
 import { Busy, Gone } from '$lib/server/gate.ts';
 import { endStreams, startListening } from '$lib/server/live.ts';
 import { LOCAL_OWNER } from '$lib/server/owner.ts';
+import { tidy } from '$lib/server/retention.ts';
 import { Unreadable } from '$lib/server/revisions.ts';
 import { readPreferences } from '$lib/ui/preferences.ts';
 import { json, type Handle, type HandleServerError, type RequestEvent, type ServerInit } from '@sveltejs/kit';
@@ -15,12 +16,20 @@ export const init: ServerInit = async () => {
     if (process.env.LODESTONE_DEMO_FRAMES !== 'off') void photograph(trains);
   }
   await forgetOldChanges(LOCAL_OWNER);
+  void tidyNow();
+  setInterval(() => void tidyNow(), TIDY_EVERY_MS).unref();
   void startListening();
   process.on('sveltekit:shutdown', () => {
     void endStreams();
     void closeDatabase();
   });
 };
+
+/** How often is let go what is not kept any longer. */
+const TIDY_EVERY_MS = 6 * 3600 * 1000;
+
+const tidyNow = (): Promise<void> =>
+  tidy(LOCAL_OWNER).catch((error: unknown) => console.error('What is old could not be let go:', error));
 
 /** Takes the demo's frames while the application already answers. */
 async function photograph(trains: readonly DemoTrain[]): Promise<void> {

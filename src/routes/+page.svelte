@@ -1,9 +1,11 @@
 <script lang="ts">
   import { goto, invalidate } from '$app/navigation';
+  import { page } from '$app/state';
   import { TRAIN, apply, readTrain } from '@lodestone/core';
-  import { isReadable, type ListedTrain, type StoredTrain } from '$lib/api/trains.ts';
+  import { isDeleted, isReadable, type ListedTrain, type StoredTrain } from '$lib/api/trains.ts';
   import { changeState, createTrain, sendSave } from '$lib/train/transport.ts';
   import ImportTrain from '$lib/trains/ImportTrain.svelte';
+  import DeletedTrains from '$lib/trains/DeletedTrains.svelte';
   import TrainShelf from '$lib/trains/TrainShelf.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
@@ -17,13 +19,14 @@
   const notices = useNotices();
   const commands = useCommands();
 
-  let shown = $state<StoredTrain['state']>('active');
+  let shown = $state<StoredTrain['state']>(page.url.searchParams.get('show') === 'deleted' ? 'deleted' : 'active');
   let importing = $state(false);
   let importer: ImportTrain;
   let heading: HTMLElement;
   const listed = $derived(data.trains.filter(({ state }) => state === shown));
   const trains = $derived(listed.filter(isReadable));
-  const unreadable = $derived(listed.filter((train) => !isReadable(train)));
+  const deleted = $derived(listed.filter(isDeleted));
+  const unreadable = $derived(listed.filter((train) => !isReadable(train) && !isDeleted(train)));
   const nameOf = (train: ListedTrain): string => (isReadable(train) ? train.document.name : train.name);
   const count = (state: StoredTrain['state']) => data.trains.filter((train) => train.state === state).length;
   const STATES = [
@@ -137,7 +140,16 @@
     </div>
   {/if}
 
-  {#if trains.length > 0}
+  {#if deleted.length > 0}
+    <DeletedTrains
+      trains={deleted}
+      onback={(train) => void setState(train, 'active')}
+      onpurged={async () => {
+        heading.focus();
+        await invalidate('lodestone:trains');
+      }}
+    />
+  {:else if trains.length > 0}
     <TrainShelf {trains} onrename={rename} onduplicate={duplicate} onstate={setState} />
   {:else if unreadable.length > 0}
     <!-- Told below. -->
@@ -161,7 +173,7 @@
       <h2 class="font-semibold">Stored, but not readable by this version</h2>
       <ul class="mt-2 grid gap-2">
         {#each unreadable as train (train.id)}
-          {#if !isReadable(train)}
+          {#if 'unreadable' in train}
             <li class="border-line flex flex-wrap items-center justify-between gap-3 border-t pt-2" data-unreadable>
               <div class="min-w-0">
                 <p class="truncate font-semibold">{train.name}</p>

@@ -30,9 +30,22 @@ export interface UnreadableTrain {
   unreadable: string;
 }
 
-export type ListedTrain = StoredTrain | UnreadableTrain;
+/** A train that was deleted, as it stands in lists: its document comes when it is brought back. */
+export interface DeletedTrain {
+  id: string;
+  state: 'deleted';
+  revision: Revision;
+  name: string;
+  deletedAt: string;
+  /** What hangs on it and would go with it. */
+  records: number;
+  frames: number;
+}
+
+export type ListedTrain = StoredTrain | UnreadableTrain | DeletedTrain;
 
 export const isReadable = (train: ListedTrain): train is StoredTrain => 'document' in train;
+export const isDeleted = (train: ListedTrain): train is DeletedTrain => 'deletedAt' in train;
 
 /** Answer to a save that was based on a revision which is no longer the newest. */
 export interface StaleSave {

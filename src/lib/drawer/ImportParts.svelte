@@ -19,6 +19,7 @@
   } from '$lib/parts/lastImport.ts';
   import { sameParts } from '$lib/parts/rules.ts';
   import Modal from '$lib/ui/Modal.svelte';
+  import { counted } from '$lib/ui/size.ts';
   import TryAgain from '$lib/ui/TryAgain.svelte';
   import { CalledOff, HeldWorker } from '$lib/workers/ask.ts';
   import type { Opened, PartsReader, Read } from '$lib/workers/readParts.worker.ts';
@@ -172,8 +173,6 @@
     kinds = new Map(isElementKind(kind) && kind !== 'gap' ? [...others, [word.toLowerCase(), kind]] : others);
     void readTable();
   }
-
-  const counted = (count: number, one: string): string => `${count} ${one}${count === 1 ? '' : 's'}`;
 
   function bringIn() {
     const put = [...fresh, ...changed];

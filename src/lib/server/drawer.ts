@@ -6,6 +6,7 @@ import { FOREIGN_KEY_VIOLATION, asOwner, hasCode, readAs, type Queryable } from 
 import { drawerNumber, followDrawer, nextDrawerNumber } from './following.ts';
 import { selectParts, selectRetired } from './parts.ts';
 import { ensurePlaces } from './places.ts';
+import { shared } from './shared.ts';
 import { readHead } from './revisions.ts';
 
 /** A change to the drawer: all of it is stored, or nothing. `basedOn` null: the part must not be there yet. */
@@ -67,7 +68,10 @@ export const USES = `
    order by part_id, train_name`;
 
 /** Everything of the drawer, and the number of the state it is in. */
-export function readDrawerOf(owner: string): Promise<StoredDrawer> {
+export const readDrawerOf = (owner: string): Promise<StoredDrawer> =>
+  shared(`drawer of ${owner}`, () => drawerOf(owner));
+
+function drawerOf(owner: string): Promise<StoredDrawer> {
   return readAs(owner, async (on) => {
     // The number first: what changes while the rest is read is told again, not missed.
     const number = await drawerNumber(owner, on);

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import type { FrameSummary } from '@lodestone/core/frame';
 import { MOST_WITH_PIXELS, type StoredFrame } from '$lib/api/frames.ts';
 import { asOwner, readAs } from './database.ts';
+import { keepWithinRoom } from './retention.ts';
 
 /** Pieces a frame is kept in: none is held in memory more than once on its way. */
 const PIECE_BYTES = 4 * 1024 * 1024;
@@ -99,6 +100,7 @@ export function storeFrame(
         )`,
       [owner, trainId, MOST_WITH_PIXELS]
     );
+    await keepWithinRoom(owner, on);
     const stored = await on.query<Row>(`${SELECT} where owner = $1 and id = $2`, [owner, id]);
     return { frame: toFrame(stored.rows[0]!), isNew: true };
   });

@@ -3,6 +3,7 @@ import pg from 'pg';
 import type { Heads, News } from '$lib/api/live.ts';
 import { randomUUID } from 'node:crypto';
 import { connectionString, database, readAs } from './database.ts';
+import { shared } from './shared.ts';
 
 /** Channel that the triggers of the database tell of changes on. */
 const CHANNEL = 'lodestone';
@@ -91,7 +92,9 @@ let listening: Promise<void> | undefined;
 export const startListening = (): Promise<void> => (listening ??= listen());
 
 /** How everything stands: numbers of the drawer's and every train's newest state. */
-export function readHeads(owner: string): Promise<Heads> {
+export const readHeads = (owner: string): Promise<Heads> => shared(`heads of ${owner}`, () => headsOf(owner));
+
+function headsOf(owner: string): Promise<Heads> {
   return readAs(owner, async (on) => {
     const { rows } = await on.query<{ drawer: string; trains: Heads['trains'] | null }>(
       `select coalesce((select number from drawer_state where owner = $1), 0) as drawer,

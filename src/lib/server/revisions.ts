@@ -1,5 +1,5 @@
 import type { Train } from '@lodestone/core';
-import type { ListedTrain, StoredTrain, TrainState } from '$lib/api/trains.ts';
+import type { StoredTrain, TrainState, UnreadableTrain } from '$lib/api/trains.ts';
 import { readAs, type Queryable } from './database.ts';
 import { readStored } from './stored.ts';
 
@@ -16,7 +16,7 @@ export interface Row {
 export const COLUMNS = `train.id, train.state, revision.number, encode(revision.hash, 'hex') as hash,
                  revision.created_at, revision.document`;
 
-export function toListed({ id, state, number, hash, created_at, document: json }: Row): ListedTrain {
+export function toListed({ id, state, number, hash, created_at, document: json }: Row): StoredTrain | UnreadableTrain {
   const reading = readStored(json, hash);
   const revision = { number, hash, savedAt: created_at.toISOString() };
   return reading.ok

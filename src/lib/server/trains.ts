@@ -2,37 +2,64 @@ import { sameJson, type Train } from '@lodestone/core';
 import type { ListedTrain, StoredTrain, TrainState } from '$lib/api/trains.ts';
 import { UNIQUE_VIOLATION, asOwner, hasCode, readAs } from './database.ts';
 import { drawerNumber, followDrawer, nextDrawerNumber } from './following.ts';
-import {
-  COLUMNS,
-  findSave,
-  insertRevision,
-  readHead,
-  readRevision,
-  selectRevision,
-  toListed,
-  type Row
-} from './revisions.ts';
+import { findSave, insertRevision, readHead, readRevision, selectRevision, toListed, type Row } from './revisions.ts';
+import { shared } from './shared.ts';
 
-/** Every train in its newest revision, the last changed first; those that cannot be read are listed as such. */
-export function listTrains(owner: string): Promise<ListedTrain[]> {
-  return readAs(owner, async (on) => {
-    const { rows } = await on.query<Row>(
-      `select ${COLUMNS}
-         from train
-         join lateral (
-           select number, hash, created_at, document
-             from train_revision
-            where owner = train.owner and train_id = train.id
-            order by number desc
-            limit 1
-         ) revision on true
-        where train.owner = $1
-        order by revision.created_at desc, train.id`,
-      [owner]
-    );
-    return rows.map(toListed);
-  });
+interface ListedRow extends Row {
+  name: string | null;
+  state_changed_at: Date;
+  records: number;
+  frames: number;
 }
+
+function toListedOrDeleted(row: ListedRow): ListedTrain {
+  const { id, number, hash, created_at, name, state, state_changed_at, records, frames } = row;
+  if (state !== 'deleted') return toListed(row);
+  return {
+    id,
+    state,
+    revision: { number, hash, savedAt: created_at.toISOString() },
+    name: name ?? 'a train without a name',
+    deletedAt: state_changed_at.toISOString(),
+    records,
+    frames
+  };
+}
+
+/**
+ * Every train in its newest revision, the last changed first; those that cannot be read are listed as such, those that
+ * were deleted without their documents.
+ */
+export const listTrains = (owner: string): Promise<ListedTrain[]> =>
+  shared(`trains of ${owner}`, () =>
+    readAs(owner, async (on) => {
+      const { rows } = await on.query<ListedRow>(
+        `select train.id, train.state, revision.number, encode(revision.hash, 'hex') as hash, revision.created_at,
+                case when train.state <> 'deleted' then revision.document end as document,
+                train.state_changed_at, gone.*
+           from train
+           join lateral (
+             select number, hash, created_at, document
+               from train_revision
+              where owner = train.owner and train_id = train.id
+              order by number desc
+              limit 1
+           ) revision on true
+           left join lateral (
+             select revision.document ->> 'name' as name,
+                    (select count(*)::int from build_record
+                      where build_record.owner = train.owner and build_record.train_id = train.id) as records,
+                    (select count(*)::int from frame
+                      where frame.owner = train.owner and frame.train_id = train.id) as frames
+              where train.state = 'deleted'
+           ) gone on true
+          where train.owner = $1
+          order by revision.created_at desc, train.id`,
+        [owner]
+      );
+      return rows.map(toListedOrDeleted);
+    })
+  );
 
 export async function hasTrains(owner: string): Promise<boolean> {
   const { rowCount } = await readAs(owner, (on) => on.query('select from train where owner = $1 limit 1', [owner]));
@@ -170,4 +197,18 @@ export function changeState(owner: string, id: string, state: TrainState): Promi
     },
     'change'
   );
+}
+
+/**
+ * Removes a deleted train for good, with all that hangs on it.
+ *
+ * @returns what became of it; `kept`: it was not deleted before
+ */
+export function purgeTrain(owner: string, id: string): Promise<'removed' | 'kept' | 'missing'> {
+  return asOwner(owner, async (on) => {
+    const { rows } = await on.query<{ removed: boolean }>('select purge_train($1, $2) as removed', [owner, id]);
+    if (rows[0]?.removed) return 'removed';
+    const { rowCount } = await on.query('select from train where owner = $1 and id = $2', [owner, id]);
+    return rowCount === 0 ? 'missing' : 'kept';
+  });
 }

@@ -25,6 +25,16 @@ function toListed(candidate: unknown): ListedTrain {
     if (typeof number === 'number' && typeof hash === 'string' && typeof savedAt === 'string') {
       const common = { id, state, revision: { number, hash, savedAt } };
       if (typeof name === 'string' && typeof unreadable === 'string') return { ...common, name, unreadable };
+      const { deletedAt, records, frames } = candidate;
+      if (
+        state === 'deleted' &&
+        typeof name === 'string' &&
+        typeof deletedAt === 'string' &&
+        typeof records === 'number' &&
+        typeof frames === 'number'
+      ) {
+        return { ...common, state, name, deletedAt, records, frames };
+      }
       const reading = readTrain(candidate.document);
       if (reading.ok) return { ...common, document: reading.document };
     }
@@ -35,7 +45,9 @@ function toListed(candidate: unknown): ListedTrain {
 function toStored(candidate: unknown): StoredTrain {
   const listed = toListed(candidate);
   if ('document' in listed) return listed;
-  throw new Unreachable(`${listed.name} cannot be read: ${listed.unreadable}`);
+  throw new Unreachable(
+    'unreadable' in listed ? `${listed.name} cannot be read: ${listed.unreadable}` : `${listed.name} was deleted.`
+  );
 }
 
 const storedTrain = (answer: Answer): StoredTrain => toStored(settled(answer));
@@ -55,6 +67,11 @@ export const createTrain = async (saveId: string, document: Train): Promise<Stor
 
 export const changeState = async (id: string, state: TrainState): Promise<ListedTrain> =>
   toListed(settled(await ask('PATCH', `/api/trains/${id}`, { state })));
+
+/** Removes a deleted train for good. */
+export async function purgeTrain(id: string): Promise<void> {
+  settled(await ask('DELETE', `/api/trains/${id}`));
+}
 
 /** Sends a save and says what became of it. */
 export const sendSave = (id: string, save: Save): Promise<SaveReply> =>

@@ -57,8 +57,6 @@
               onkeydown={(event) => event.key === 'Escape' && (renaming = undefined)}
             />
           </form>
-        {:else if train.state === 'deleted'}
-          <h2 class="text-lg font-semibold wrap-anywhere">{train.document.name}</h2>
         {:else}
           <h2 class="text-lg font-semibold wrap-anywhere">
             <a class="hover:text-primary inline-flex min-h-6 items-center" href="/trains/{train.id}/build"
@@ -83,12 +81,7 @@
           {train.document.host.name}, saved {train.revision.savedAt.slice(0, 10)}
         </p>
       </div>
-      <a
-        href={train.state === 'deleted' ? undefined : `/trains/${train.id}/build`}
-        class="h-24 min-w-0 lg:h-32"
-        tabindex="-1"
-        aria-hidden="true"
-      >
+      <a href="/trains/{train.id}/build" class="h-24 min-w-0 lg:h-32" tabindex="-1" aria-hidden="true">
         <Silhouette {layout} {fromMm} {toMm} {maxRadiusMm} label="{train.document.name}, to scale" />
       </a>
       <div class="flex flex-wrap content-start justify-end">

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { afterNavigate } from '$app/navigation';
-  import { Menu, Search } from '@lucide/svelte';
+  import { Menu, Search, Settings } from '@lucide/svelte';
   import type { Snippet } from 'svelte';
   import { useCommands } from './commands.svelte.ts';
   import { useDisplay } from './display.svelte.ts';
@@ -67,6 +67,9 @@
       >
     </button>
     <a class="btn btn-ghost btn-sm font-normal" href="/guide">Guide</a>
+    <a class="btn btn-ghost btn-sm btn-square" href="/settings" title="Settings" aria-label="Settings"
+      ><Settings size={16} /></a
+    >
     <ThemeMenu />
   </div>
   <button
@@ -82,6 +85,7 @@
       <a href="/new" class="menu-line">Start a new train</a>
       <a href="/measure" class="menu-line">Measure parts</a>
       <a href="/guide" class="menu-line">Guide</a>
+      <a href="/settings" class="menu-line">Settings</a>
       <button class="menu-line" onclick={() => then(() => (commands.paletteOpen = true))}>Find a command</button>
       <button class="menu-line" onclick={() => then(() => (commands.helpOpen = true))}>Keys</button>
       <button class="menu-line" onclick={() => display.nextTheme()}>Theme: {display.theme}</button>

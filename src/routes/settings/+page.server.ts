@@ -1,0 +1,3 @@
+import { roomOf } from '$lib/server/retention.ts';
+
+export const load = async ({ locals }) => ({ room: await roomOf(locals.owner) });
