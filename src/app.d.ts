@@ -12,6 +12,9 @@ declare global {
     interface Error {
       message: string;
     }
+    interface Platform {
+      req: import('node:http').IncomingMessage;
+    }
   }
   namespace NodeJS {
     interface Process {

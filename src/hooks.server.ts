@@ -1,6 +1,7 @@
 import { closeDatabase, databaseRefusal } from '$lib/server/database.ts';
 import { loadDemo, photographExperiments, type DemoTrain } from '$lib/server/demo.ts';
 import { forgetOldChanges } from '$lib/server/drawer.ts';
+import { TooMuch } from '$lib/server/errands/index.ts';
 import { Busy, Gone } from '$lib/server/gate.ts';
 import { endStreams, startListening } from '$lib/server/live.ts';
 import { LOCAL_OWNER } from '$lib/server/owner.ts';
@@ -66,10 +67,17 @@ function answered({ locals: { refusal } }: RequestEvent, response: Response): Re
   return new Response(response.body, { status: refusal, headers });
 }
 
+const isDiskFull = (error: unknown): boolean =>
+  error instanceof Error && 'code' in error && (error.code === 'ENOSPC' || error.code === 'EDQUOT');
+
 /** An error that a person can do something about: with what status, and in which words. */
 function told(error: unknown): { status: number; message: string } | undefined {
   if (error instanceof Busy) return { status: 503, message: error.message };
   if (error instanceof Gone) return { status: 499, message: error.message };
+  if (error instanceof TooMuch) return { status: 422, message: error.message };
+  if (isDiskFull(error)) {
+    return { status: 503, message: 'The disk of the server is full. Nothing was changed; make room, then try again.' };
+  }
   if (error instanceof Unreadable) return { status: 422, message: `${error.message}. It can still be exported.` };
   return databaseRefusal(error);
 }

@@ -4,6 +4,7 @@ import { NO_FAULTS } from '@lodestone/core/experiment';
 import { readDrawer } from '@lodestone/core/drawer';
 import { changeDrawer } from './drawer.ts';
 import { readFrameFile, takeFrame } from './errands/index.ts';
+import { withPath, writtenFile } from './scratch.ts';
 import { storeFrame } from './frames.ts';
 import { LOCAL_OWNER } from './owner.ts';
 import { hasParts } from './parts.ts';
@@ -66,8 +67,11 @@ export async function photographExperiments(owner: string, { id, document }: Dem
       seeingPx: SEEING_PX,
       unit: UNIT
     };
-    const bytes = await takeFrame(document, truth, index + 1, BINNING);
-    if (await storeFrame(owner, id, frame, bytes, await readFrameFile(bytes))) taken++;
+    const stored = await withPath(async (path) => {
+      await takeFrame({ train: document, truth, seed: index + 1, binning: BINNING }, path);
+      return storeFrame(owner, id, frame, await writtenFile(path), await readFrameFile(path));
+    });
+    if (stored) taken++;
   }
   return taken;
 }

@@ -14,7 +14,7 @@ import { NotAPicture, print, reencode } from './errands/index.ts';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { readPhoto, storePhoto } from './photos.ts';
 import { readRevision } from './revisions.ts';
-import { heron, owner, ownerUrl, ring } from './testing.ts';
+import { asFile, heron, owner, ownerUrl, ring } from './testing.ts';
 import { changeState, createTrain } from './trains.ts';
 
 const reading = readDrawer(drawerFile);
@@ -226,7 +226,7 @@ describe('photos', () => {
   it('are made smaller and lose what phones write into them', async () => {
     const upload = await picture('jpeg');
     expect((await sharp(upload).metadata()).exif).toBeDefined();
-    const { bytes, width, height } = await reencode(upload);
+    const { bytes, width, height } = await asFile(upload, ({ path }) => reencode(path));
     expect([width, height]).toEqual([1600, 533]);
     const metadata = await sharp(bytes).metadata();
     expect(metadata.format).toBe('jpeg');
@@ -239,16 +239,16 @@ describe('photos', () => {
     ['nothing', Buffer.alloc(0)],
     ['a PDF', Buffer.from('%PDF-1.4 nothing')]
   ])('%s is refused by its content', async (_words, bytes) => {
-    await expect(reencode(bytes)).rejects.toBeInstanceOf(NotAPicture);
+    await expect(asFile(bytes, ({ path }) => reencode(path))).rejects.toBeInstanceOf(NotAPicture);
   });
 
   it('belong to a part that is there', async () => {
     const by = owner();
     await put(by, [ring('R-1')]);
-    const hash = await storePhoto(by, 'R-1', await picture('png'));
+    const hash = await asFile(await picture('png'), (file) => storePhoto(by, 'R-1', file));
     expect((await readPhoto(by, 'R-1'))?.hash).toBe(hash);
     expect((await readDrawerOf(by)).parts[0]?.photo).toBe(hash);
-    expect(await storePhoto(by, 'R-2', await picture('png'))).toBeUndefined();
+    expect(await asFile(await picture('png'), (file) => storePhoto(by, 'R-2', file))).toBeUndefined();
   });
 });
 

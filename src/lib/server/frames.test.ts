@@ -6,13 +6,14 @@ import { readTrain } from '@lodestone/core';
 import { NO_FAULTS, tuneFrom } from '@lodestone/core/experiment';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { MOST_WITH_PIXELS } from '../api/frames.ts';
+import type { FrameSummary } from '@lodestone/core/frame';
 import { closeDatabase } from './database.ts';
 import longTomFile from '../../../demo/long-tom.json';
 import { photographExperiments } from './demo.ts';
-import { NotAPicture, readFrameFile, takeFrame } from './errands/index.ts';
+import { NotAPicture } from './errands/index.ts';
 import { dropFrame, framePixels, listFrames, storeFrame } from './frames.ts';
 import { endStreams } from './live.ts';
-import { heron, owner, ownerUrl } from './testing.ts';
+import { asFile, frameOf, heron, owner, ownerUrl, summaryOf } from './testing.ts';
 import { createTrain, changeState } from './trains.ts';
 
 beforeAll(() => migrate(ownerUrl));
@@ -20,6 +21,9 @@ afterAll(async () => {
   await endStreams();
   await closeDatabase();
 });
+
+const kept = (by: string, train: string, name: string, bytes: Uint8Array, summary: FrameSummary) =>
+  asFile(bytes, (file) => storeFrame(by, train, name, file, summary));
 
 async function made(by: string): Promise<string> {
   const outcome = await createTrain(by, randomUUID(), heron);
@@ -66,11 +70,11 @@ describe('a frame that is brought', () => {
   it('is read, kept in pieces, and handed out as it came', async () => {
     const by = owner();
     const train = await made(by);
-    const bytes = await takeFrame(heron, { ...NO_FAULTS, driftPx: 20 }, 3, 4);
+    const bytes = await frameOf(heron, { ...NO_FAULTS, driftPx: 20 }, 3, 4);
     expect(bytes.byteLength).toBeGreaterThan(2e6);
-    const summary = await readFrameFile(bytes);
+    const summary = await summaryOf(bytes);
     expect(summary.field.findings[0]?.cause).toBe('tracking');
-    const stored = (await storeFrame(by, train, 'one', bytes, summary))!;
+    const stored = (await kept(by, train, 'one', bytes, summary))!;
     expect(stored.isNew).toBe(true);
     expect(stored.frame).toMatchObject({ number: 1, name: 'one', size: bytes.byteLength, hasPixels: true, summary });
     const pixels = (await framePixels(by, train, stored.frame.id))!;
@@ -80,10 +84,10 @@ describe('a frame that is brought', () => {
   it('twice is one frame', async () => {
     const by = owner();
     const train = await made(by);
-    const summary = await readFrameFile(fixture);
+    const summary = await summaryOf(fixture);
     const [one, two] = [
-      await storeFrame(by, train, 'one', fixture, summary),
-      await storeFrame(by, train, 'again', fixture, summary)
+      await kept(by, train, 'one', fixture, summary),
+      await kept(by, train, 'again', fixture, summary)
     ];
     expect(two).toMatchObject({ isNew: false, frame: { id: one!.frame.id, name: 'one' } });
     expect(await listFrames(by, train)).toHaveLength(1);
@@ -92,10 +96,10 @@ describe('a frame that is brought', () => {
   it('makes room: pixels of the oldest go, what they said stays', async () => {
     const by = owner();
     const train = await made(by);
-    const summary = await readFrameFile(fixture);
+    const summary = await summaryOf(fixture);
     for (let frame = 1; frame <= MOST_WITH_PIXELS + 2; frame++) {
       // Bytes behind the last block are nobody's business.
-      await storeFrame(by, train, `frame ${frame}`, Buffer.concat([fixture, Buffer.alloc(frame)]), summary);
+      await kept(by, train, `frame ${frame}`, Buffer.concat([fixture, Buffer.alloc(frame)]), summary);
     }
     const frames = await listFrames(by, train);
     expect(frames.map(({ number }) => number)).toEqual(
@@ -109,10 +113,10 @@ describe('a frame that is brought', () => {
   it('comes with its stars only while it is among the newest', async () => {
     const by = owner();
     const train = await made(by);
-    const summary = await readFrameFile(await takeFrame(heron, NO_FAULTS, 3, 8));
+    const summary = await summaryOf(await frameOf(heron, NO_FAULTS, 3, 8));
     expect(summary.stars.length).toBeGreaterThan(20);
     for (let frame = 1; frame <= 5; frame++) {
-      await storeFrame(by, train, `frame ${frame}`, Buffer.concat([fixture, Buffer.alloc(frame)]), summary);
+      await kept(by, train, `frame ${frame}`, Buffer.concat([fixture, Buffer.alloc(frame)]), summary);
     }
     const frames = await listFrames(by, train);
     expect(frames.map(({ summary: { stars } }) => stars.length > 0)).toEqual([true, true, true, false, false]);
@@ -122,20 +126,20 @@ describe('a frame that is brought', () => {
   it('of somebody else, of another train or of a deleted one is not there', async () => {
     const by = owner();
     const [train, other] = [await made(by), await made(by)];
-    const summary = await readFrameFile(fixture);
-    const { id } = (await storeFrame(by, train, 'mine', fixture, summary))!.frame;
+    const summary = await summaryOf(fixture);
+    const { id } = (await kept(by, train, 'mine', fixture, summary))!.frame;
     expect(await framePixels(owner(), train, id)).toBeUndefined();
     expect(await framePixels(by, other, id)).toBeUndefined();
-    expect(await storeFrame(owner(), train, 'theirs', fixture, summary)).toBeUndefined();
+    expect(await kept(owner(), train, 'theirs', fixture, summary)).toBeUndefined();
     expect(await dropFrame(by, other, id)).toBe(false);
     expect(await dropFrame(by, train, id)).toBe(true);
     expect(await listFrames(by, train)).toEqual([]);
     await changeState(by, other, 'deleted');
-    expect(await storeFrame(by, other, 'late', fixture, summary)).toBeUndefined();
+    expect(await kept(by, other, 'late', fixture, summary)).toBeUndefined();
   });
 
   it('that is none is refused, with what is wrong', async () => {
-    await expect(readFrameFile(fixture.subarray(0, 900))).rejects.toThrow(NotAPicture);
-    await expect(readFrameFile(Buffer.from('no frame'))).rejects.toThrow(/no FITS, TIFF or PNG/);
+    await expect(summaryOf(fixture.subarray(0, 900))).rejects.toThrow(NotAPicture);
+    await expect(summaryOf(Buffer.from('no frame'))).rejects.toThrow(/no FITS, TIFF or PNG/);
   });
 });

@@ -1,8 +1,8 @@
-import { createHash } from 'node:crypto';
 import type { FrameSummary } from '@lodestone/core/frame';
 import { MOST_WITH_PIXELS, type StoredFrame } from '$lib/api/frames.ts';
 import { asOwner, readAs } from './database.ts';
 import { keepWithinRoom } from './retention.ts';
+import { piecesOf, type WrittenFile } from './scratch.ts';
 
 /** Pieces a frame is kept in: none is held in memory more than once on its way. */
 const PIECE_BYTES = 4 * 1024 * 1024;
@@ -61,10 +61,10 @@ export function storeFrame(
   owner: string,
   trainId: string,
   name: string,
-  bytes: Uint8Array,
+  file: WrittenFile,
   summary: FrameSummary
 ): Promise<{ frame: StoredFrame; isNew: boolean } | undefined> {
-  const hash = createHash('sha256').update(bytes).digest();
+  const { hash, size } = file;
   return asOwner(owner, async (on) => {
     // One at a time for each train: numbers have no gaps.
     const { rowCount } = await on.query(
@@ -82,15 +82,16 @@ export function storeFrame(
       `insert into frame (owner, train_id, number, name, size, hash, reading)
        select $1, $2, coalesce(max(number), 0) + 1, $3, $4, $5, $6 from frame where owner = $1 and train_id = $2
        returning id`,
-      [owner, trainId, name, bytes.byteLength, hash, JSON.stringify(summary)]
+      [owner, trainId, name, size, hash, JSON.stringify(summary)]
     );
     const { id } = rows[0]!;
-    for (let at = 0, position = 1; at < bytes.byteLength; at += PIECE_BYTES, position++) {
+    let position = 0;
+    for await (const bytes of piecesOf(file, PIECE_BYTES)) {
       await on.query('insert into frame_piece (owner, frame_id, position, bytes) values ($1, $2, $3, $4)', [
         owner,
         id,
-        position,
-        Buffer.from(bytes.buffer, bytes.byteOffset + at, Math.min(PIECE_BYTES, bytes.byteLength - at))
+        ++position,
+        bytes
       ]);
     }
     await on.query(

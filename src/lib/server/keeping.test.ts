@@ -14,7 +14,7 @@ import { endStreams, eventsOf, readHeads } from './live.ts';
 import { listParts } from './parts.ts';
 import { readPhoto, storePhoto } from './photos.ts';
 import { readRevision } from './revisions.ts';
-import { heron, owner, ownerUrl, ring } from './testing.ts';
+import { asFile, heron, owner, ownerUrl, ring } from './testing.ts';
 import { changeState, createTrain, listTrains, saveRevision } from './trains.ts';
 
 const put = (by: string, part: Part, basedOn: number | null = null, changeId: string = randomUUID()) =>
@@ -229,7 +229,7 @@ describe('a photo', () => {
   it('goes with its part, comes back with it, and never turns up on another of that number', async () => {
     const by = owner();
     await put(by, ring('R-1'));
-    const hash = await storePhoto(by, 'R-1', await picture());
+    const hash = await asFile(await picture(), (file) => storePhoto(by, 'R-1', file));
     await drop(by, 1);
     expect(await readPhoto(by, 'R-1')).toBeUndefined();
     // Undone: the same part again.

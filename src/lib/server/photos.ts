@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { asOwner, readAs } from './database.ts';
 import { reencode } from './errands/index.ts';
+import type { WrittenFile } from './scratch.ts';
 import { nextDrawerNumber } from './following.ts';
 
 /** Largest picture taken in, bytes. */
@@ -31,10 +32,10 @@ const isThere = async (owner: string, partId: string): Promise<boolean> => {
 };
 
 /** Stores the picture of a part; undefined when there is no such part. @returns its hash */
-export async function storePhoto(owner: string, partId: string, upload: Uint8Array): Promise<string | undefined> {
+export async function storePhoto(owner: string, partId: string, { path }: WrittenFile): Promise<string | undefined> {
   // Looked at before the work is done, and again when it is stored.
   if (!(await isThere(owner, partId))) return undefined;
-  const { bytes, width, height } = await reencode(upload);
+  const { bytes, width, height } = await reencode(path);
   const hash = createHash('sha256').update(bytes).digest();
   return asOwner(
     owner,

@@ -10,7 +10,7 @@ import { asOwner, closeDatabase } from './database.ts';
 import { NotAPicture } from './errands/index.ts';
 import { endStreams } from './live.ts';
 import { addRecordPhoto, listRecords, readRecord, readRecordPhoto } from './records.ts';
-import { heron, owner, ownerUrl } from './testing.ts';
+import { asFile, heron, owner, ownerUrl } from './testing.ts';
 import { createTrain, saveRevision } from './trains.ts';
 
 let admin: pg.Client;
@@ -34,6 +34,9 @@ const picture = (shade: number) =>
   sharp({ create: { width: 40, height: 30, channels: 3, background: { r: shade, g: 20, b: 20 } } })
     .png()
     .toBuffer();
+
+const photograph = (by: string, record: string, bytes: Uint8Array) =>
+  asFile(bytes, (file) => addRecordPhoto(by, record, file));
 
 describe('a record of what was built', () => {
   it('is made once, however often the reply is lost, and counted for each train', async () => {
@@ -74,18 +77,18 @@ describe('a record of what was built', () => {
     const train = await made(by);
     const id = randomUUID();
     await assembleTrain(by, train, 1, { id, note: '' });
-    await expect(addRecordPhoto(by, id, Buffer.from('MZ a program'))).rejects.toThrow(NotAPicture);
+    await expect(photograph(by, id, Buffer.from('MZ a program'))).rejects.toThrow(NotAPicture);
     const [red, dark] = [await picture(200), await picture(60)];
-    const stored = await Promise.all([addRecordPhoto(by, id, red), addRecordPhoto(by, id, dark)]);
+    const stored = await Promise.all([photograph(by, id, red), photograph(by, id, dark)]);
     expect(stored.map(({ kind }) => kind)).toEqual(['stored', 'stored']);
-    await addRecordPhoto(by, id, red);
+    await photograph(by, id, red);
     const { photos } = (await readRecord(by, id))!;
     expect(photos.map(({ position }) => position)).toEqual([1, 2]);
     expect((await readRecordPhoto(by, id, 1))!.bytes.subarray(0, 2)).toEqual(Buffer.from([0xff, 0xd8]));
     const stranger = owner();
     expect(await readRecord(stranger, id)).toBeUndefined();
     expect(await readRecordPhoto(stranger, id, 1)).toBeUndefined();
-    expect((await addRecordPhoto(stranger, id, red)).kind).toBe('missing');
+    expect((await photograph(stranger, id, red)).kind).toBe('missing');
   });
 
   it('can be laid beside trains and revisions, each by its key', async () => {

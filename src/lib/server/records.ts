@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { MOST_PHOTOS, type BuildRecord, type RecordPhoto } from '$lib/api/records.ts';
 import { UNIQUE_VIOLATION, asOwner, hasCode, readAs, type Queryable } from './database.ts';
 import { reencode } from './errands/index.ts';
+import type { WrittenFile } from './scratch.ts';
 import type { Photo } from './photos.ts';
 import { readStored } from './stored.ts';
 
@@ -81,12 +82,12 @@ export async function insertRecord(
 export type PhotoOutcome = { kind: 'stored'; photo: RecordPhoto } | { kind: 'missing' | 'full' };
 
 /** Adds a photo to a record; the same picture again is the one that is there. @throws NotAPicture */
-export async function addRecordPhoto(owner: string, recordId: string, upload: Uint8Array): Promise<PhotoOutcome> {
+export async function addRecordPhoto(owner: string, recordId: string, { path }: WrittenFile): Promise<PhotoOutcome> {
   const isThere = await readAs(owner, (on) =>
     on.query('select from build_record where owner = $1 and id = $2', [owner, recordId])
   );
   if (isThere.rowCount === 0) return { kind: 'missing' };
-  const { bytes, width, height } = await reencode(upload);
+  const { bytes, width, height } = await reencode(path);
   const hash = createHash('sha256').update(bytes).digest();
   const photo = hash.toString('hex');
   const store = () =>

@@ -7,13 +7,13 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { MOST_WITH_PIXELS } from '../api/frames.ts';
 import { assembleTrain, takeApart } from './assembly.ts';
+import type { FrameSummary } from '@lodestone/core/frame';
 import { closeDatabase, database } from './database.ts';
-import { readFrameFile, takeFrame } from './errands/index.ts';
 import { framePixels, listFrames, storeFrame } from './frames.ts';
 import { endStreams } from './live.ts';
 import { STARS_WITHOUT_PIXELS, roomOf, setFrameLimit, tidy } from './retention.ts';
 import { readRevision } from './revisions.ts';
-import { heron, owner, ownerUrl } from './testing.ts';
+import { asFile, frameOf, heron, owner, ownerUrl, summaryOf } from './testing.ts';
 import { changeState, createTrain, listTrains, purgeTrain, saveRevision } from './trains.ts';
 
 beforeAll(() => migrate(ownerUrl));
@@ -25,6 +25,9 @@ afterAll(async () => {
 const fixture = readFileSync(new URL('../../../core/tests/fits/u16.fits.gz', import.meta.url));
 /** The same frame with other bytes behind its last block. */
 const another = (number: number): Buffer => Buffer.concat([fixture, Buffer.alloc(number)]);
+
+const kept = (by: string, train: string, name: string, bytes: Uint8Array, summary: FrameSummary) =>
+  asFile(bytes, (file) => storeFrame(by, train, name, file, summary));
 
 async function made(by: string): Promise<string> {
   const outcome = await createTrain(by, randomUUID(), heron);
@@ -53,7 +56,7 @@ async function lived(by: string): Promise<string> {
   for (const basedOn of [1, 2]) {
     await saveRevision(by, id, { saveId: randomUUID(), basedOn, document: { ...heron, name: `Heron ${basedOn}` } });
   }
-  await storeFrame(by, id, 'one', fixture, await readFrameFile(fixture));
+  await kept(by, id, 'one', fixture, await summaryOf(fixture));
   const assembled = await assembleTrain(by, id, 3, { id: randomUUID(), note: 'first light' });
   expect(assembled.kind).toBe('assembled');
   await takeApart(by, id);
@@ -133,9 +136,9 @@ describe('room for frames', () => {
   it('is kept to: the oldest pixels go, of deleted trains first, the newest frame never', async () => {
     const by = owner();
     const [one, two] = [await made(by), await made(by)];
-    const summary = await readFrameFile(fixture);
+    const summary = await summaryOf(fixture);
     const store = async (train: string, number: number) =>
-      (await storeFrame(by, train, `frame ${number}`, another(number), summary))!.frame;
+      (await kept(by, train, `frame ${number}`, another(number), summary))!.frame;
     // Two of the first train are older than one of the second; one of the first is the newest of all.
     const first = await store(one, 1);
     const second = await store(one, 2);
@@ -172,7 +175,7 @@ describe('room for frames', () => {
   it('is nobody else’s', async () => {
     const [by, stranger] = [owner(), owner()];
     const train = await made(by);
-    await storeFrame(by, train, 'one', fixture, await readFrameFile(fixture));
+    await kept(by, train, 'one', fixture, await summaryOf(fixture));
     await setFrameLimit(stranger, 0);
     await tidy(stranger);
     expect((await roomOf(by)).pixels.count).toBe(1);
@@ -184,14 +187,14 @@ describe('stars of frames whose pixels are gone', () => {
   it('are thinned to the brightest; the reading of the field stays', { timeout: 60_000 }, async () => {
     const by = owner();
     const train = await made(by);
-    const few = await readFrameFile(await takeFrame(heron, NO_FAULTS, 3, 4));
+    const few = await summaryOf(await frameOf(heron, NO_FAULTS, 3, 4));
     const copies = [0.7, 1, 1.3, 0.4, 2.1].map((factor) =>
       few.stars.map((star) => ({ ...star, flux: star.flux * factor }))
     );
     const summary = { ...few, stars: copies.flat() };
     expect(summary.stars.length).toBeGreaterThan(STARS_WITHOUT_PIXELS);
     for (let number = 1; number <= MOST_WITH_PIXELS + 1; number++) {
-      await storeFrame(by, train, `frame ${number}`, another(number), summary);
+      await kept(by, train, `frame ${number}`, another(number), summary);
     }
     const bytes = (await roomOf(by)).readings.bytes;
     await tidy(by);

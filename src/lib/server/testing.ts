@@ -1,8 +1,14 @@
 // What the tests of the server stand on: a database, owners of their own, a train and a ring.
 import { randomUUID } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import { Readable } from 'node:stream';
 import { readTrain, type Train } from '@lodestone/core';
 import type { Part } from '@lodestone/core/drawer';
+import type { HiddenTruth } from '@lodestone/core/experiment';
+import type { FrameSummary } from '@lodestone/core/frame';
 import heronFile from '../../../demo/heron.json';
+import { readFrameFile, takeFrame } from './errands/index.ts';
+import { withPath, writeFile, type WrittenFile } from './scratch.ts';
 
 function databaseUrl(): string {
   const url = process.env.LODESTONE_MIGRATE_URL;
@@ -20,6 +26,20 @@ function demoTrain(): Train {
 }
 
 export const heron = demoTrain();
+
+/** Bytes as a file that is there for the length of one piece of work. */
+export const asFile = <T>(bytes: Uint8Array, work: (file: WrittenFile) => Promise<T>): Promise<T> =>
+  withPath(async (path) => work(await writeFile(path, Readable.from([bytes]))));
+
+/** What the frame in these bytes says. */
+export const summaryOf = (bytes: Uint8Array): Promise<FrameSummary> => asFile(bytes, ({ path }) => readFrameFile(path));
+
+/** A frame of the simulated camera. */
+export const frameOf = (train: Train, truth: HiddenTruth, seed: number, binning: number): Promise<Buffer> =>
+  withPath(async (path) => {
+    await takeFrame({ train, truth, seed, binning }, path);
+    return readFile(path);
+  });
 
 /** Each test has an owner of its own, so that none sees what another stored. */
 export const owner = (): string => `owner-${randomUUID()}`;

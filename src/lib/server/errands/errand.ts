@@ -13,9 +13,10 @@ export type Errand =
   | { kind: 'sheet'; train: Train; order: AssemblyOrder }
   | { kind: 'record'; record: BuildRecord; photos: readonly Uint8Array[] }
   | { kind: 'comparison'; trains: readonly { title: string; train: Train }[]; parts: readonly Part[] }
-  | { kind: 'picture'; upload: Uint8Array }
-  | { kind: 'read-frame'; upload: Uint8Array }
-  | { kind: 'take-frame'; train: Train; truth: HiddenTruth; seed: number; binning: number };
+  // Pictures and frames lie in files: between processes they would be copied, and held twice.
+  | { kind: 'picture'; path: string }
+  | { kind: 'read-frame'; path: string }
+  | { kind: 'take-frame'; train: Train; truth: HiddenTruth; seed: number; binning: number; into: string };
 
 /** What an errand brings back. */
 export interface Brought {
@@ -26,6 +27,11 @@ export interface Brought {
 }
 
 export type Reply = { brought: Brought } | { failure: string; notAPicture?: true };
+
+/** More than can be done for one request: it needs more memory, or more time, than there is. */
+export class TooMuch extends Error {
+  override name = 'TooMuch';
+}
 
 /** Something that is not a picture or a frame, whatever it called itself; the message says why. */
 export class NotAPicture extends Error {

@@ -1,28 +1,32 @@
+import { createReadStream } from 'node:fs';
+import { stat, writeFile } from 'node:fs/promises';
 import { Facts } from '@lodestone/core';
 import { takeFits } from '@lodestone/core/experiment';
 import { FrameError, readFrame, readStars, summaryOf } from '@lodestone/core/frame';
 import { NotAPicture, type Errand } from './errand.ts';
+
+const PIECE_BYTES = 1024 * 1024;
 
 const refused = (error: unknown): never => {
   throw error instanceof FrameError ? new NotAPicture(error.message) : error;
 };
 
 /** What a frame says, as JSON. @throws NotAPicture */
-export async function readFrameErrand(upload: Uint8Array): Promise<Uint8Array<ArrayBuffer>> {
-  async function* whole(): AsyncGenerator<Uint8Array> {
-    yield upload;
-  }
-  const frame = await readFrame({ chunks: whole(), sizeBytes: upload.byteLength }).catch(refused);
+export async function readFrameErrand(path: string): Promise<Uint8Array<ArrayBuffer>> {
+  const { size: sizeBytes } = await stat(path);
+  const chunks = createReadStream(path, { highWaterMark: PIECE_BYTES });
+  const frame = await readFrame({ chunks, sizeBytes }).catch(refused);
   return new TextEncoder().encode(JSON.stringify(summaryOf(readStars(frame), frame)));
 }
 
-/** A frame of the simulated camera. @throws NotAPicture */
-export function takeFrameErrand({
+/** Writes a frame of the simulated camera. @throws NotAPicture */
+export async function takeFrameErrand({
   train,
   truth,
   seed,
-  binning
-}: Extract<Errand, { kind: 'take-frame' }>): Uint8Array<ArrayBuffer> {
+  binning,
+  into
+}: Extract<Errand, { kind: 'take-frame' }>): Promise<void> {
   let bytes: Uint8Array<ArrayBuffer> | undefined;
   try {
     bytes = takeFits(new Facts(train), truth, seed, binning);
@@ -30,5 +34,5 @@ export function takeFrameErrand({
     return refused(error);
   }
   if (!bytes) throw new NotAPicture('The camera does not say its sensor and the size of its pixels.');
-  return bytes;
+  await writeFile(into, bytes, { flag: 'wx', mode: 0o600 });
 }

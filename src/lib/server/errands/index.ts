@@ -4,9 +4,9 @@ import type { Train } from '@lodestone/core';
 import type { HiddenTruth } from '@lodestone/core/experiment';
 import type { FrameSummary } from '@lodestone/core/frame';
 import { Gate, Gone } from '../gate.ts';
-import { NotAPicture, type Brought, type Errand, type Reply } from './errand.ts';
+import { NotAPicture, TooMuch, type Brought, type Errand, type Reply } from './errand.ts';
 
-export { NotAPicture } from './errand.ts';
+export { NotAPicture, TooMuch } from './errand.ts';
 
 /** A process nobody needs is ended, and its memory is free again. */
 const IDLE_MS = 20_000;
@@ -31,6 +31,7 @@ class Runner {
    * @param signal aborted once nobody waits for it any more
    * @throws Busy when too many wait already
    * @throws NotAPicture
+   * @throws TooMuch
    * @throws Gone
    */
   run(errand: Errand, signal?: AbortSignal): Promise<Brought> {
@@ -73,9 +74,9 @@ class Runner {
           settle();
           done(said as Reply);
         };
-        const gone = (): void => fail(new Error('It needed more than there is.'));
+        const gone = (): void => fail(new TooMuch('This needs more memory than there is.'));
         const left = (): void => fail(new Gone('The request was given up.'));
-        const late = setTimeout(() => fail(new Error('It took too long.')), LONGEST_MS);
+        const late = setTimeout(() => fail(new TooMuch(`This took longer than ${LONGEST_MS / 1000} s.`)), LONGEST_MS);
         child.on('message', hear).on('exit', gone).on('error', fail);
         signal?.addEventListener('abort', left, { once: true });
         child.send(errand);
@@ -112,8 +113,8 @@ export const print = async (
  *
  * @throws NotAPicture, or Busy when too many wait already
  */
-export async function reencode(upload: Uint8Array): Promise<Required<Brought>> {
-  const { bytes, width = 0, height = 0 } = await pictures.run({ kind: 'picture', upload });
+export async function reencode(path: string): Promise<Required<Brought>> {
+  const { bytes, width = 0, height = 0 } = await pictures.run({ kind: 'picture', path });
   return { bytes, width, height };
 }
 
@@ -122,19 +123,25 @@ export async function reencode(upload: Uint8Array): Promise<Required<Brought>> {
  *
  * @throws NotAPicture with what is wrong with the file, or Busy
  */
-export async function readFrameFile(upload: Uint8Array, signal?: AbortSignal): Promise<FrameSummary> {
-  const { bytes } = await frames.run({ kind: 'read-frame', upload }, signal);
+export async function readFrameFile(path: string, signal?: AbortSignal): Promise<FrameSummary> {
+  const { bytes } = await frames.run({ kind: 'read-frame', path }, signal);
   return JSON.parse(new TextDecoder().decode(bytes)) as FrameSummary;
 }
 
+/** What the simulated camera is to take. */
+export interface Taking {
+  train: Train;
+  truth: HiddenTruth;
+  seed: number;
+  binning: number;
+}
+
 /**
- * A frame of the simulated camera, as a FITS file.
+ * Takes a frame with the simulated camera.
  *
+ * @param into where the FITS file is written; nothing may be there yet
  * @throws NotAPicture where the train has no sensor to take it with, or Busy
  */
-export const takeFrame = async (
-  train: Train,
-  truth: HiddenTruth,
-  seed: number,
-  binning: number
-): Promise<Uint8Array<ArrayBuffer>> => (await frames.run({ kind: 'take-frame', train, truth, seed, binning })).bytes;
+export async function takeFrame(taking: Taking, into: string, signal?: AbortSignal): Promise<void> {
+  await frames.run({ kind: 'take-frame', ...taking, into }, signal);
+}

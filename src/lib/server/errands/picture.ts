@@ -15,9 +15,9 @@ sharp.cache(false);
  *
  * @throws NotAPicture
  */
-export async function reencode(upload: Uint8Array): Promise<Brought> {
+export async function reencode(path: string): Promise<Brought> {
   try {
-    const picture = sharp(upload, { limitInputPixels: MAX_PIXELS, failOn: 'error' });
+    const picture = sharp(path, { limitInputPixels: MAX_PIXELS, failOn: 'error' });
     const { format } = await picture.metadata();
     if (!format || !FORMATS.has(format)) throw new NotAPicture(format);
     const { data, info } = await picture

@@ -3,8 +3,9 @@ import { validateTrainPath } from '$lib/api/generated/validate.js';
 import { NotAPicture, readFrameFile } from '$lib/server/errands/index.ts';
 import { listFrames, storeFrame } from '$lib/server/frames.ts';
 import { Gate } from '$lib/server/gate.ts';
-import { readLimited, readPath } from '$lib/server/requests.ts';
+import { readPath } from '$lib/server/requests.ts';
 import { readRevision } from '$lib/server/revisions.ts';
+import { whileThere, withUpload } from '$lib/server/upload.ts';
 import { error, json } from '@sveltejs/kit';
 
 const LONGEST_NAME = 200;
@@ -21,7 +22,7 @@ export async function GET({ params, url, locals }) {
 const intake = new Gate('frames', { atOnce: 3, waiting: 12 });
 
 /** Takes a frame from a capture program (FITS, gzip around it or not), reads it and keeps it; `?name=` is what it is called. */
-export async function POST({ params, url, request, locals }) {
+export async function POST({ params, url, request, locals, platform }) {
   const { id } = readPath(params, validateTrainPath);
   const name = (url.searchParams.get('name') ?? '').trim();
   // Control characters and halves of letters cannot be stored.
@@ -30,18 +31,25 @@ export async function POST({ params, url, request, locals }) {
   }
   const train = (await readRevision(locals.owner, id)) ?? error(404, 'There is no such train.');
   if (train.state === 'deleted') error(410, 'This train was deleted.');
-  return intake.run(() => take(request, locals.owner, id, name || 'Frame'), request.signal);
+  return whileThere({ request, platform }, (signal) =>
+    intake.run(() => take(request, signal, locals.owner, id, name || 'Frame'), signal)
+  );
 }
 
-async function take(request: Request, owner: string, trainId: string, name: string): Promise<Response> {
-  const bytes = await readLimited(request, MAX_FRAME_BYTES);
-  if (bytes.byteLength === 0)
-    error(400, 'The request has no body: send the frame as it is, for example with curl --data-binary @FILE.');
+async function take(
+  request: Request,
+  signal: AbortSignal,
+  owner: string,
+  trainId: string,
+  name: string
+): Promise<Response> {
   try {
-    const summary = await readFrameFile(bytes, request.signal);
-    const stored = await storeFrame(owner, trainId, name, bytes, summary);
-    if (!stored) error(404, 'There is no such train.');
-    return json(stored.frame, { status: stored.isNew ? 201 : 200 });
+    return await withUpload(request, MAX_FRAME_BYTES, async (upload) => {
+      const summary = await readFrameFile(upload.path, signal);
+      const stored = await storeFrame(owner, trainId, name, upload, summary);
+      if (!stored) error(404, 'There is no such train.');
+      return json(stored.frame, { status: stored.isNew ? 201 : 200 });
+    });
   } catch (refused) {
     if (!(refused instanceof NotAPicture)) throw refused;
     error(415, refused.message);

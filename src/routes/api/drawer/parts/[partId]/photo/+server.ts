@@ -1,7 +1,8 @@
 import { validatePartPath } from '$lib/api/generated/validate.js';
 import { NotAPicture } from '$lib/server/errands/index.ts';
 import { MAX_PHOTO_BYTES, NO_PICTURE, dropPhoto, photoResponse, readPhoto, storePhoto } from '$lib/server/photos.ts';
-import { readLimited, readPath } from '$lib/server/requests.ts';
+import { readPath } from '$lib/server/requests.ts';
+import { withUpload } from '$lib/server/upload.ts';
 import { error, json } from '@sveltejs/kit';
 
 export async function GET({ params, request, locals }) {
@@ -12,10 +13,11 @@ export async function GET({ params, request, locals }) {
 
 export async function PUT({ params, request, locals }) {
   const { partId } = readPath(params, validatePartPath, 'part');
-  const upload = await readLimited(request, MAX_PHOTO_BYTES);
   try {
-    const photo = (await storePhoto(locals.owner, partId, upload)) ?? error(404, 'There is no such part.');
-    return json({ photo });
+    return await withUpload(request, MAX_PHOTO_BYTES, async (upload) => {
+      const photo = (await storePhoto(locals.owner, partId, upload)) ?? error(404, 'There is no such part.');
+      return json({ photo });
+    });
   } catch (refused) {
     if (!(refused instanceof NotAPicture)) throw refused;
     error(415, NO_PICTURE);
