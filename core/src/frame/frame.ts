@@ -54,6 +54,8 @@ export function checkSize(widthPx: number, heightPx: number, place: string): voi
     ['wide', widthPx],
     ['high', heightPx]
   ] as const) {
+    // A file from outside may leave it out.
+    if (!Number.isFinite(side)) throw new FrameError(`${place}: it does not say how many pixels ${name} it is.`);
     if (!Number.isInteger(side) || side < 1) throw new FrameError(`${place}: ${side} pixels ${name} is no frame.`);
     if (side > MAX_SIDE_PX) {
       throw new FrameError(`${place}: ${side} pixels ${name} is more than the ${MAX_SIDE_PX} that are read.`);

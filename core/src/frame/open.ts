@@ -1,7 +1,7 @@
 import { ByteStream } from './fits/stream.ts';
 import { readFitsStream } from './fits/read.ts';
 import { FrameError, blankInfinities, type Bytes, type Frame } from './frame.ts';
-import { MAX_PICTURE_BYTES, readPicture } from './pictures.ts';
+import { MAX_PICTURE_BYTES, pictureKind, readPicture } from './pictures.ts';
 
 /**
  * Reads a frame from a file: FITS (gzip around it or not), TIFF or PNG, whatever its name.
@@ -19,6 +19,8 @@ async function readAny(bytes: Bytes): Promise<Frame> {
   const start = await stream.peek(10);
   if (start.length === 0) throw new FrameError('The file is empty.');
   if (String.fromCharCode(...start.subarray(0, 6)) === 'SIMPLE') return readFitsStream(stream);
+  // Before anything of it is gathered: what only looks large is refused by its beginning.
+  pictureKind(start);
   if ((bytes.sizeBytes ?? 0) > MAX_PICTURE_BYTES) {
     throw new FrameError(`A picture of more than ${MAX_PICTURE_BYTES / 2 ** 20} MiB is not read; save it as FITS.`);
   }

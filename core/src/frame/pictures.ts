@@ -161,20 +161,29 @@ function readTiff(bytes: Uint8Array): Frame {
 }
 
 /**
- * Reads a TIFF or PNG picture of 8, 16 or (TIFF) 32 bits, grey or colour.
+ * Which kind of picture begins with these bytes.
  *
- * @throws FrameError where it is neither, or damaged
+ * @param start at least its first 8 bytes
+ * @throws FrameError where it is none that is read
  */
-export function readPicture(bytes: Uint8Array): Frame {
-  const starts = (...wanted: number[]): boolean => wanted.every((byte, at) => bytes[at] === byte);
-  if (starts(0x89, 0x50, 0x4e, 0x47)) return readPng(bytes);
-  if (starts(0x49, 0x49, 42, 0) || starts(0x4d, 0x4d, 0, 42)) return readTiff(bytes);
+export function pictureKind(start: Uint8Array): 'PNG' | 'TIFF' {
+  const starts = (...wanted: number[]): boolean => wanted.every((byte, at) => start[at] === byte);
+  if (starts(0x89, 0x50, 0x4e, 0x47)) return 'PNG';
+  if (starts(0x49, 0x49, 42, 0) || starts(0x4d, 0x4d, 0, 42)) return 'TIFF';
   if (starts(0xff, 0xd8)) {
     throw new FrameError(
       'JPEG pictures are stretched and squeezed: their stars cannot be measured. Use FITS, or 16-bit TIFF or PNG.'
     );
   }
   // An ISO base media file (box type at byte 4), which newer cameras wrap their raw data in.
-  if (String.fromCharCode(...bytes.subarray(4, 8)) === 'ftyp') throw new FrameError(RAW);
+  if (String.fromCharCode(...start.subarray(4, 8)) === 'ftyp') throw new FrameError(RAW);
   throw new FrameError(`This is no FITS, TIFF or PNG file. ${RAW}`);
 }
+
+/**
+ * Reads a TIFF or PNG picture of 8, 16 or (TIFF) 32 bits, grey or colour.
+ *
+ * @throws FrameError where it is neither, or damaged
+ */
+export const readPicture = (bytes: Uint8Array): Frame =>
+  pictureKind(bytes) === 'PNG' ? readPng(bytes) : readTiff(bytes);
