@@ -58,7 +58,10 @@ async function send(body: Uint8Array): Promise<{ status: number; message: string
 const zeros = (megabytes: number): Buffer => Buffer.alloc(megabytes * 1e6);
 
 it.each([
-  ['a gigabyte of zeros in gzip', () => Buffer.concat([gzipSync(zeros(500), { level: 1 }), gzipSync(zeros(500), { level: 1 })])],
+  [
+    'a gigabyte of zeros in gzip',
+    () => Buffer.concat([gzipSync(zeros(500), { level: 1 }), gzipSync(zeros(500), { level: 1 })])
+  ],
   [
     'a header without end in gzip',
     () => gzipSync(Buffer.concat([Buffer.from('SIMPLE  =                    T'.padEnd(80)), Buffer.alloc(200e6, 0x20)]))
