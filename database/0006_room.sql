@@ -15,6 +15,16 @@ create table setting (
   frame_bytes bigint not null check (frame_bytes between 0 and 1000000000000000)
 );
 
+-- Work that is due, until it is done: a start that is cut short begins it again.
+create table due (
+  owner text not null,
+  what text not null check (what in ('demo frames')),
+  primary key (owner, what)
+);
+
+-- Several revisions of one transaction have an order too.
+alter table train_revision alter created_at set default clock_timestamp();
+
 -- What never changes can go with its train, and only by the function below, which says so for as long as it works.
 create or replace function refuse_change() returns trigger
 language plpgsql as $$
@@ -60,7 +70,7 @@ revoke all on function purge_train(text, uuid) from public;
 do $$
 begin
   if exists (select from pg_roles where rolname = 'lodestone_app') then
-    grant select, insert, update, delete on simulated_focuser, setting to lodestone_app;
+    grant select, insert, update, delete on simulated_focuser, setting, due to lodestone_app;
     grant update (reading) on frame to lodestone_app;
     grant execute on function purge_train(text, uuid) to lodestone_app;
   end if;

@@ -11,7 +11,7 @@ import { measureSteps } from './bench/steps.mjs';
 import { measureWalk } from './bench/walk.mjs';
 import { ensureBuild } from './setup/build.mjs';
 import { freePort } from './setup/cluster.mjs';
-import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
+import { CHROMIUM, ensureDebian, ensureNpmPackages } from './setup/packages.mjs';
 import { ROOT } from './setup/paths.mjs';
 
 const FRAME_MS = 1000 / 60;
@@ -238,9 +238,8 @@ async function measureDrawer(page, url) {
 }
 
 checkNode();
-ensureNpmPackages(say);
-ensurePostgres(say);
-const executablePath = ensureChromium(say);
+await Promise.all([ensureDebian(['postgres', 'chromium'], say), ensureNpmPackages(say)]);
+const executablePath = CHROMIUM;
 await ensureBuild('build', say);
 
 const folder = mkdtempSync(join(tmpdir(), 'lodestone-bench-'));

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
 import { APP, OWNER, startCluster } from './setup/cluster.mjs';
 import { migrate } from './setup/migrate.mjs';
-import { checkNode, ensureFonts, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
+import { checkDebian, checkNode, ensureDebian, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
 import { ROOT, SetupError, dataFolder, inWords, makeFolder, portFrom } from './setup/paths.mjs';
 import { checkAccess } from './access.mjs';
 import { onEnd, serveOptions } from './serve.mjs';
@@ -150,6 +150,7 @@ function develop(databaseUrl) {
 const folder = dataFolder();
 let claimed;
 let cluster;
+let startingCluster;
 let stopServing;
 let watching;
 let ending = false;
@@ -160,7 +161,8 @@ async function stopAll() {
   clearInterval(watching);
   try {
     await stopServing?.();
-    cluster?.stop();
+    // One that is just being started is stopped as well, once it is there.
+    (await startingCluster?.catch(() => undefined))?.stop();
   } finally {
     claimed?.release();
   }
@@ -176,15 +178,20 @@ try {
   checkNode();
   portFrom(process.env.PORT);
   checkAccess(serveOptions());
-  ensureNpmPackages(say);
   claimed = await claim(folder);
-  let databaseUrl = process.env.DATABASE_URL;
+  const { DATABASE_URL: given } = process.env;
+  const parts = given ? ['fonts'] : ['postgres', 'fonts'];
+  checkDebian(parts, say);
+  // What is missing of Debian's packages comes while npm works.
+  await Promise.all([ensureDebian(parts, say), ensureNpmPackages(say)]);
+  let databaseUrl = given;
   let ownerUrl = process.env.LODESTONE_MIGRATE_URL ?? databaseUrl;
   if (!databaseUrl) {
-    cluster = await startCluster({ folder, programs: ensurePostgres(say), say });
+    const programs = await ensurePostgres(say);
+    startingCluster = startCluster({ folder, programs, say });
+    cluster = await startingCluster;
     [databaseUrl, ownerUrl] = [cluster.url(APP), cluster.url(OWNER)];
   }
-  ensureFonts(say);
   const carriedOut = await migrate(ownerUrl);
   if (carriedOut.length > 0) say(`Database brought up to date: ${carriedOut.join(', ')}`);
 

@@ -8,13 +8,11 @@ import { join } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
 import { ADMIN, APP, OWNER, makeDatabase, startCluster } from './setup/cluster.mjs';
 import {
+  CHROMIUM,
+  checkDebian,
   checkNode,
-  ensureChromium,
-  ensureCurl,
-  ensureFonts,
-  ensureFrameJudges,
+  ensureDebian,
   ensureNpmPackages,
-  ensurePooler,
   ensurePostgres,
   ensureRealFrames
 } from './setup/packages.mjs';
@@ -90,24 +88,32 @@ function looks() {
   ];
 }
 
+/** What the parts that are wanted need of Debian's packages. */
+const debianParts = () => [
+  ...(wants('server') || wants('system') || wants('browser') ? ['postgres'] : []),
+  ...(wants('server') ? ['fonts'] : []),
+  ...(wants('unit') || wants('browser') ? ['curl'] : []),
+  ...(wants('slow') ? ['judges'] : []),
+  ...(wants('system') ? ['pooler'] : []),
+  ...(wants('browser') ? ['chromium'] : [])
+];
+
 let cluster;
 let folder;
 try {
   checkNode();
-  ensureNpmPackages(say);
+  checkDebian(debianParts(), say);
+  await Promise.all([ensureDebian(debianParts(), say), ensureNpmPackages(say)]);
   // Compilers, Vitest and the build (which writes settings of its own elsewhere) read what this writes.
   if (only !== 'lint') run('Sync', '@sveltejs/kit/svelte-kit.js', ['sync']);
   await together(looks());
-  if (wants('server')) ensureFonts(say);
-  if (wants('unit') || wants('browser')) ensureCurl(say);
   if (wants('unit')) run('Unit tests', VITEST, ['run', '--project', 'unit', '--project', 'app', ...more]);
   if (wants('slow')) {
-    ensureFrameJudges(say);
-    ensureRealFrames(say);
+    await ensureRealFrames(say);
+    run('Slow unit tests', VITEST, ['run', '--project', 'slow', ...more]);
   }
-  if (wants('slow')) run('Slow unit tests', VITEST, ['run', '--project', 'slow', ...more]);
   if (wants('server') || wants('browser')) {
-    const programs = ensurePostgres(say);
+    const programs = await ensurePostgres(say);
     folder = mkdtempSync(join(tmpdir(), 'lodestone-test-'));
     chmodSync(folder, 0o711);
     cluster = await startCluster({ folder, programs, say, throwaway: true });
@@ -119,16 +125,11 @@ try {
       LODESTONE_MIGRATE_URL: cluster.url(OWNER, 'server_tests')
     });
   }
-  if (wants('system')) {
-    ensurePostgres(say);
-    ensurePooler(say);
-    run('System tests', VITEST, ['run', '--project', 'system', ...more]);
-  }
+  if (wants('system')) run('System tests', VITEST, ['run', '--project', 'system', ...more]);
   if (wants('browser')) {
-    const chromium = ensureChromium(say);
     run('Browser tests', '@playwright/test/cli.js', ['test', ...more], {
       LODESTONE_BUILD: TEST_BUILD,
-      LODESTONE_CHROMIUM: chromium,
+      LODESTONE_CHROMIUM: CHROMIUM,
       LODESTONE_TEST_ADMIN_URL: cluster.url(ADMIN, 'postgres'),
       LODESTONE_TEST_OWNER_URL: cluster.url(OWNER, 'DATABASE'),
       LODESTONE_TEST_APP_URL: cluster.url(APP, 'DATABASE')

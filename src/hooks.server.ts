@@ -1,5 +1,5 @@
 import { closeDatabase, databaseRefusal } from '$lib/server/database.ts';
-import { loadDemo, photographExperiments, type DemoTrain } from '$lib/server/demo.ts';
+import { loadDemo, photographDemo } from '$lib/server/demo.ts';
 import { forgetOldChanges } from '$lib/server/drawer.ts';
 import { TooMuch } from '$lib/server/errands/index.ts';
 import { Busy, Gone } from '$lib/server/gate.ts';
@@ -13,8 +13,8 @@ import { json, type Handle, type HandleServerError, type RequestEvent, type Serv
 export const init: ServerInit = async () => {
   if (process.env.LODESTONE_DEMO !== 'off') {
     const { trains, parts } = await loadDemo();
-    if (trains.length + parts > 0) console.log(`Loaded the demo: ${trains.length} trains, ${parts} parts`);
-    if (process.env.LODESTONE_DEMO_FRAMES !== 'off') void photograph(trains);
+    if (trains + parts > 0) console.log(`Loaded the demo: ${trains} trains, ${parts} parts`);
+    if (process.env.LODESTONE_DEMO_FRAMES !== 'off') void photograph();
   }
   await forgetOldChanges(LOCAL_OWNER);
   void tidyNow();
@@ -33,9 +33,9 @@ const tidyNow = (): Promise<void> =>
   tidy(LOCAL_OWNER).catch((error: unknown) => console.error('What is old could not be let go:', error));
 
 /** Takes the demo's frames while the application already answers. */
-async function photograph(trains: readonly DemoTrain[]): Promise<void> {
+async function photograph(): Promise<void> {
   try {
-    for (const train of trains) await photographExperiments(LOCAL_OWNER, train);
+    await photographDemo();
   } catch (error) {
     console.error('The frames of the demo were not taken:', error);
   }

@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureFrameJudges } from '../setup/packages.mjs';
+import { ensureDebian } from '../setup/packages.mjs';
 import { ROOT } from '../setup/paths.mjs';
 
 const ROUNDS = 5;
@@ -53,7 +53,7 @@ function timed(program, words, cwd) {
 }
 
 export async function measureFrames(folder, say) {
-  ensureFrameJudges(say);
+  await ensureDebian(['judges'], say);
   const file = join(folder, 'frame26.fits');
   makeFrame(file, 6248, 4176, 1600);
   const shared = '/usr/share/source-extractor';

@@ -1,5 +1,5 @@
 // Installs what a machine with Node.js only is missing: npm packages and Debian packages.
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { delimiter, join } from 'node:path';
 import { ROOT, SetupError, isRoot } from './paths.mjs';
@@ -12,8 +12,24 @@ export function checkNode() {
   throw new SetupError(`Node.js ${OLDEST_NODE.join('.')} or newer is needed; this is ${process.versions.node}.`);
 }
 
-function run(command, words, options = {}) {
-  const { status, error } = spawnSync(command, words, { stdio: 'inherit', ...options });
+/** Programs that are at work: they go when this process does, whatever ends it. */
+const running = new Set();
+process.once('exit', () => running.forEach((each) => each.kill()));
+
+/**
+ * Runs a program, while signals go on being heard.
+ *
+ * @param options of the process; `isLeft`: it is left to end by itself, whatever becomes of this one
+ * @throws SetupError where it fails
+ */
+async function run(command, words, { isLeft = false, ...options } = {}) {
+  const child = spawn(command, words, { stdio: 'inherit', ...options });
+  if (!isLeft) running.add(child);
+  const [status, error] = await new Promise((ended) => {
+    child.once('error', (failure) => ended([undefined, failure]));
+    child.once('close', (code) => ended([code, undefined]));
+  });
+  running.delete(child);
   if (error || status !== 0) {
     throw new SetupError(`“${[command, ...words].join(' ')}” failed${error ? `: ${error.message}` : ''}.`);
   }
@@ -21,26 +37,30 @@ function run(command, words, options = {}) {
 
 const modified = (path) => (existsSync(path) ? statSync(path).mtimeMs : 0);
 
-/** Runs `npm ci` when the lock file is newer than what is installed. */
-export function ensureNpmPackages(say) {
-  const installed = modified(join(ROOT, 'node_modules/.package-lock.json'));
+/** What is generated from the schemas is made anew where one of them is newer. */
+async function ensureGenerated() {
   const generated = join(ROOT, 'src/lib/api/generated/validate.js');
-  if (installed >= modified(join(ROOT, 'package-lock.json')) && installed > 0) {
-    const schemas = [
-      'core/src/train/train.schema.json',
-      'core/src/drawer/drawer.schema.json',
-      'core/src/focus/run.schema.json',
-      'core/src/experiment/experiments.schema.json',
-      'src/lib/api/requests.schema.json',
-      'scripts/generate.mjs'
-    ];
-    if (schemas.some((schema) => modified(join(ROOT, schema)) > modified(generated))) {
-      run(process.execPath, [join(ROOT, 'scripts/generate.mjs')], { cwd: ROOT });
-    }
-    return;
+  const sources = [
+    'core/src/train/train.schema.json',
+    'core/src/drawer/drawer.schema.json',
+    'core/src/focus/run.schema.json',
+    'core/src/experiment/experiments.schema.json',
+    'src/lib/api/requests.schema.json',
+    'scripts/generate.mjs'
+  ];
+  if (!sources.some((source) => modified(join(ROOT, source)) > modified(generated))) return;
+  await run(process.execPath, [join(ROOT, 'scripts/generate.mjs')], { cwd: ROOT });
+}
+
+/** Runs `npm ci` when the lock file is newer than what is installed. */
+export async function ensureNpmPackages(say) {
+  const installed = modified(join(ROOT, 'node_modules/.package-lock.json'));
+  if (installed === 0 || installed < modified(join(ROOT, 'package-lock.json'))) {
+    say('Installing npm packages …');
+    await run('npm', ['ci', '--include=dev', '--no-fund', '--no-audit'], { cwd: ROOT });
   }
-  say('Installing npm packages …');
-  run('npm', ['ci', '--include=dev', '--no-fund', '--no-audit'], { cwd: ROOT });
+  // An npm that is told to run no scripts has not done it.
+  await ensureGenerated();
 }
 
 export function onPath(program) {
@@ -50,25 +70,10 @@ export function onPath(program) {
     .find((candidate) => existsSync(candidate));
 }
 
-let listsAreNew = false;
+let lists;
 
 /** Debian's lists of what there is, fetched once a run. */
-function updateLists(options) {
-  if (!listsAreNew) run('apt-get', ['update', '-qq'], options);
-  listsAreNew = true;
-}
-
-function installDebian(packages, why, say) {
-  const words = ['install', '-y', '--no-install-recommends', ...packages];
-  const byHand = `sudo apt-get update && sudo apt-get ${words.join(' ')}`;
-  if (!onPath('apt-get')) throw new SetupError(`${why} is missing and there is no apt-get here to install it with.`);
-  if (!isRoot()) throw new SetupError(`${why} is missing. Run this once, then start again:\n  ${byHand}`);
-  say(`Installing ${why} from Debian's packages …`);
-  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  updateLists({ env });
-  run('apt-get', ['-qq', ...words], { env, stdio: ['ignore', 'ignore', 'inherit'] });
-  say(`Installed ${why}.`);
-}
+const updateLists = (options) => (lists ??= run('apt-get', ['update', '-qq'], options));
 
 const DEBIAN_POSTGRES = '/usr/lib/postgresql';
 
@@ -84,64 +89,121 @@ function postgresPrograms() {
   return [...debian, ...elsewhere].find(complete);
 }
 
-export function ensurePostgres(say) {
-  const there = postgresPrograms();
-  if (there) return there;
-  installDebian(['postgresql'], 'the PostgreSQL server', say);
-  const now = postgresPrograms();
-  if (!now) throw new SetupError('PostgreSQL was installed, but initdb, pg_ctl and postgres are not to be found.');
-  return now;
+const FONT_FOLDERS = ['/usr/share/fonts/truetype/droid', '/usr/share/fonts/opentype/unifont'];
+export const CHROMIUM = '/usr/bin/chromium-headless-shell';
+
+/** What comes from Debian: its packages, what it is called, and whether it is there. */
+const DEBIAN = {
+  postgres: {
+    packages: ['postgresql'],
+    what: 'the PostgreSQL server',
+    isThere: () => postgresPrograms() !== undefined
+  },
+  // Letters of every script, for what is printed. Without them it works too: such letters are dots then.
+  fonts: {
+    packages: ['fonts-droid-fallback', 'fonts-unifont'],
+    what: 'fonts for every script',
+    isThere: () => FONT_FOLDERS.every((folder) => existsSync(folder)),
+    without: 'letters of some scripts are printed as dots'
+  },
+  // What runs the lines that are copied.
+  curl: { packages: ['curl'], what: 'curl', isThere: () => onPath('curl') !== undefined },
+  // What the frame tests are compared with.
+  judges: {
+    packages: ['source-extractor', 'fitsverify'],
+    what: 'source-extractor and fitsverify',
+    isThere: () => ['source-extractor', 'fitsverify'].every((program) => onPath(program))
+  },
+  // What is between two servers and one database in the tests.
+  pooler: {
+    packages: ['pgbouncer'],
+    what: 'a connection pooler',
+    isThere: () => existsSync('/usr/sbin/pgbouncer')
+  },
+  // Chromium without the window it would draw around its pages: a page is there in half the time.
+  chromium: {
+    packages: ['chromium-headless-shell', 'fonts-dejavu-core'],
+    what: 'Chromium',
+    isThere: () => existsSync(CHROMIUM)
+  }
+};
+
+const listed = new Intl.ListFormat('en');
+
+const missingOf = (names) => names.map((name) => DEBIAN[name]).filter(({ isThere }) => !isThere());
+
+/**
+ * Tells who may not install Debian's packages what is missing, all in one go, with the one line that installs it.
+ *
+ * @param {(keyof typeof DEBIAN)[]} names
+ * @throws SetupError where it cannot be done without
+ */
+export function checkDebian(names, say) {
+  if (isRoot() && onPath('apt-get')) return;
+  const missing = missingOf(names);
+  const line = `apt-get install -y --no-install-recommends ${missing.flatMap(({ packages }) => packages).join(' ')}`;
+  const needed = missing.filter(({ without }) => without === undefined);
+  if (needed.length === 0) {
+    for (const { packages, without } of missing) say(`Without ${packages.join(' and ')}, ${without}.`);
+    return;
+  }
+  const what = listed.format(needed.map((each) => each.what));
+  const [verb, pronoun] = needed.length === 1 ? ['is', 'it'] : ['are', 'them'];
+  if (!onPath('apt-get'))
+    throw new SetupError(`${what} ${verb} missing and there is no apt-get here to install ${pronoun} with.`);
+  throw new SetupError(
+    `${what} ${verb} missing. Run this once, then start again:
+  sudo apt-get update && sudo ${line}
+or, as root:
+  apt-get update && ${line}`
+  );
 }
 
-const FONTS = ['fonts-droid-fallback', 'fonts-unifont'];
-
-/** Letters of every script, for what is printed. Without them it works too: such letters are dots then. */
-export function ensureFonts(say) {
-  const folders = ['/usr/share/fonts/truetype/droid', '/usr/share/fonts/opentype/unifont'];
-  if (folders.every((folder) => existsSync(folder))) return;
-  if (isRoot() && onPath('apt-get')) installDebian(FONTS, 'fonts for every script', say);
-  else say(`Letters of some scripts are printed as dots until there are fonts: apt-get install ${FONTS.join(' ')}`);
+/**
+ * Installs what is missing of Debian's packages, all in one go.
+ *
+ * @param {(keyof typeof DEBIAN)[]} names
+ * @throws SetupError see {@link checkDebian}
+ */
+export async function ensureDebian(names, say) {
+  checkDebian(names, () => undefined);
+  const missing = isRoot() && onPath('apt-get') ? missingOf(names) : [];
+  if (missing.length === 0) return;
+  const what = listed.format(missing.map((each) => each.what));
+  const words = ['install', '-y', '--no-install-recommends', ...missing.flatMap(({ packages }) => packages)];
+  say(`Installing ${what} from Debian's packages …`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  await updateLists({ env });
+  // Cut off in the middle it would leave the machine's packages half configured.
+  await run('apt-get', ['-qq', ...words], { env, stdio: ['ignore', 'ignore', 'inherit'], isLeft: true });
+  const absent = missing.find(({ isThere }) => !isThere());
+  if (absent)
+    throw new SetupError(`${absent.packages.join(' and ')} were installed, but ${absent.what} is not to be found.`);
+  say(`Installed ${what}.`);
 }
 
-/** What runs the lines that are copied. */
-export function ensureCurl(say) {
-  if (!onPath('curl')) installDebian(['curl'], 'curl', say);
-}
-
-/** What stands between two servers and one database in the tests. */
-export function ensurePooler(say) {
-  if (!existsSync('/usr/sbin/pgbouncer')) installDebian(['pgbouncer'], 'a connection pooler', say);
-}
-
-/** What the frame tests are compared with. */
-export function ensureFrameJudges(say) {
-  const missing = ['source-extractor', 'fitsverify'].filter((program) => !onPath(program));
-  if (missing.length > 0) installDebian(missing, missing.join(' and '), say);
+/** Folder with the programs of the PostgreSQL server. */
+export async function ensurePostgres(say) {
+  await ensureDebian(['postgres'], say);
+  return postgresPrograms();
 }
 
 /** Real pictures that come with Debian's packages, and what is tried on them. */
 const PICTURE_PACKAGES = ['iraf', 'eso-midas-testdata'];
 
 /** Real frames for the tests: packages fetched and unpacked, not installed. */
-export function ensureRealFrames(say) {
+export async function ensureRealFrames(say) {
   const folder = join(ROOT, 'node_modules/.cache/lodestone-frames');
   const done = join(folder, 'unpacked');
   if (existsSync(done)) return;
   say('Fetching real frames from Debian’s packages …');
   mkdirSync(folder, { recursive: true });
   const quiet = { cwd: folder, stdio: ['ignore', 'ignore', 'inherit'] };
-  if (isRoot()) updateLists(quiet);
-  run('apt-get', ['-qq', '-o', 'APT::Sandbox::User=root', 'download', ...PICTURE_PACKAGES], quiet);
+  if (isRoot()) await updateLists(quiet);
+  await run('apt-get', ['-qq', '-o', 'APT::Sandbox::User=root', 'download', ...PICTURE_PACKAGES], quiet);
   for (const name of readdirSync(folder).filter((each) => each.endsWith('.deb'))) {
-    run('dpkg-deb', ['-x', name, '.'], quiet);
+    await run('dpkg-deb', ['-x', name, '.'], quiet);
     rmSync(join(folder, name));
   }
   writeFileSync(done, '');
-}
-
-/** Chromium without the window it would draw around its pages: a page is there in half the time. */
-export function ensureChromium(say) {
-  const program = '/usr/bin/chromium-headless-shell';
-  if (!existsSync(program)) installDebian(['chromium-headless-shell', 'fonts-dejavu-core'], 'Chromium', say);
-  return program;
 }

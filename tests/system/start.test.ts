@@ -18,6 +18,9 @@ const healthy = () =>
     return answer?.ok ? true : undefined;
   });
 
+const listed = async <T>(path: string): Promise<T[]> =>
+  (await (await fetch(`${application.url}${path}`)).json()) as T[];
+
 /** Starts it where it must fail. @returns what it said */
 async function failing(env: Record<string, string> = {}): Promise<string> {
   application.launch(env);
@@ -139,6 +142,40 @@ describe('what an earlier start left behind', () => {
     writeFileSync(file('running.json'), content);
     await application.start();
     await healthy();
+  });
+
+  it('a demo whose start was cut short gets its trains all at once, and its frames at the next start', async () => {
+    application = await Application.make();
+    const demo = { LODESTONE_DEMO: 'on', LODESTONE_DEMO_FRAMES: 'on' };
+    application.launch(demo);
+    await application.ready();
+    const trains = await listed<{ id: string; document: { name: string } }>('/api/trains');
+    expect(trains.map(({ document }) => document.name)).toEqual(['Heron', 'Long Tom', 'Dormouse']);
+    const { id } = trains[1]!;
+    await application.kill();
+    application.launch(demo);
+    await application.ready();
+    await until(
+      'the frames were taken',
+      async () => ((await listed(`/api/trains/${id}/frames`)).length === 3 ? true : undefined),
+      120_000
+    );
+    expect(await listed('/api/trains')).toHaveLength(3);
+  });
+
+  it('told to stop while its database server begins, it leaves none behind', async () => {
+    for (const wait of [0, 300, 900, 1500]) {
+      application = await Application.make();
+      application.launch();
+      await until('the cluster is being made', () =>
+        application.log.includes('Making a database') ? true : undefined
+      );
+      await new Promise((over) => setTimeout(over, wait));
+      expect(await application.stop()).toBe(0);
+      expect(existsSync(file('running.json'))).toBe(false);
+      expect(existsSync(file('postgres/postmaster.pid'))).toBe(false);
+      await application.dispose();
+    }
   });
 
   it('a first start that was cut short while the cluster was made begins anew', async () => {

@@ -1,14 +1,16 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { Facts, complaintLine, readTrain, type Reading, type Train } from '@lodestone/core';
 import { NO_FAULTS } from '@lodestone/core/experiment';
 import { readDrawer } from '@lodestone/core/drawer';
+import { asOwner, readAs } from './database.ts';
 import { changeDrawer } from './drawer.ts';
 import { readFrameFile, takeFrame } from './errands/index.ts';
 import { withPath, writtenFile } from './scratch.ts';
 import { storeFrame } from './frames.ts';
 import { LOCAL_OWNER } from './owner.ts';
 import { hasParts } from './parts.ts';
-import { createTrain, hasTrains } from './trains.ts';
+import { findSave } from './revisions.ts';
+import { hasTrains, insertTrain } from './trains.ts';
 
 const files = import.meta.glob<{ lodestone: string }>('/demo/*.json', { import: 'default', eager: true });
 
@@ -25,18 +27,45 @@ export interface DemoTrain {
   document: Train;
 }
 
-/** Puts the demo trains into a database that has never held a train. Heron comes last, so it stands first. */
-async function loadTrains(): Promise<DemoTrain[]> {
-  if (await hasTrains(LOCAL_OWNER)) return [];
-  const documents = taggedAs('train/1')
-    .sort(([a], [b]) => Number(a.includes('heron')) - Number(b.includes('heron')))
-    .map(([path, file]) => valid(path, readTrain(file)));
-  const stored: DemoTrain[] = [];
-  for (const document of documents) {
-    const outcome = await createTrain(LOCAL_OWNER, randomUUID(), document);
-    if (outcome.kind === 'stored') stored.push({ id: outcome.train.id, document });
+const FRAMES_DUE = 'demo frames';
+
+/** The id a file of the demo is stored under: the same at every start, so that what it made is found again. */
+function saveIdOf(path: string): string {
+  const hex = createHash('sha256').update(`demo ${path}`).digest('hex');
+  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20, 32)].join('-');
+}
+
+/**
+ * Puts the demo trains into a database that has never held a train: all of them, or none. Heron comes last, so it stands
+ * first; their frames are due from then on.
+ *
+ * @returns how many
+ */
+async function loadTrains(): Promise<number> {
+  if (await hasTrains(LOCAL_OWNER)) return 0;
+  const files = taggedAs('train/1').sort(([a], [b]) => Number(a.includes('heron')) - Number(b.includes('heron')));
+  await asOwner(LOCAL_OWNER, async (on) => {
+    for (const [path, file] of files) {
+      await insertTrain(LOCAL_OWNER, saveIdOf(path), valid(path, readTrain(file)), on);
+    }
+    await on.query('insert into due (owner, what) values ($1, $2) on conflict do nothing', [LOCAL_OWNER, FRAMES_DUE]);
+  });
+  return files.length;
+}
+
+/** Takes the frames of the demo's trains, where that is due still. */
+export async function photographDemo(): Promise<void> {
+  const due = await readAs(LOCAL_OWNER, (on) =>
+    on.query('select from due where owner = $1 and what = $2', [LOCAL_OWNER, FRAMES_DUE])
+  );
+  if (due.rowCount === 0) return;
+  for (const [path, file] of taggedAs('train/1')) {
+    const stored = await readAs(LOCAL_OWNER, (on) => findSave(LOCAL_OWNER, saveIdOf(path), on));
+    if (stored) await photographExperiments(LOCAL_OWNER, { id: stored.id, document: valid(path, readTrain(file)) });
   }
-  return stored;
+  await asOwner(LOCAL_OWNER, (on) =>
+    on.query('delete from due where owner = $1 and what = $2', [LOCAL_OWNER, FRAMES_DUE])
+  );
 }
 
 /** Four by four pixels read as one, and seeing of two of them: quick to take, fine enough to measure. */
@@ -88,7 +117,7 @@ async function loadDrawer(): Promise<number> {
   return parts.length;
 }
 
-/** Loads what the database has never held of the demo. */
-export async function loadDemo(): Promise<{ trains: readonly DemoTrain[]; parts: number }> {
+/** Loads what the database has never held of the demo. @returns how many of each */
+export async function loadDemo(): Promise<{ trains: number; parts: number }> {
   return { trains: await loadTrains(), parts: await loadDrawer() };
 }

@@ -1,6 +1,6 @@
 import { sameJson, type Train } from '@lodestone/core';
 import type { ListedTrain, StoredTrain, TrainState } from '$lib/api/trains.ts';
-import { UNIQUE_VIOLATION, asOwner, hasCode, readAs } from './database.ts';
+import { UNIQUE_VIOLATION, asOwner, hasCode, readAs, type Queryable } from './database.ts';
 import { drawerNumber, followDrawer, nextDrawerNumber } from './following.ts';
 import { findSave, insertRevision, readHead, readRevision, selectRevision, toListed, type Row } from './revisions.ts';
 import { shared } from './shared.ts';
@@ -97,18 +97,21 @@ async function onceBySaveId(
   }
 }
 
+/** A new train with its first revision, in the caller's transaction. */
+export async function insertTrain(owner: string, saveId: string, document: Train, on: Queryable): Promise<StoredTrain> {
+  const { rows } = await on.query<{ id: string }>('insert into train (owner) values ($1) returning id', [owner]);
+  const { id } = rows[0]!;
+  const revision = await insertRevision(owner, id, 1, saveId, document, on);
+  return { id, state: 'active', revision, document };
+}
+
 /** Stores a new train with its first revision. The same save id again gives the train it made. */
 export function createTrain(owner: string, saveId: string, document: Train): Promise<SaveOutcome> {
   return onceBySaveId(owner, saveId, document, () =>
     asOwner(owner, async (client): Promise<SaveOutcome> => {
       const earlier = await findSave(owner, saveId, client);
       if (earlier) return settledAs(earlier, document);
-      const { rows } = await client.query<{ id: string }>('insert into train (owner) values ($1) returning id', [
-        owner
-      ]);
-      const { id } = rows[0]!;
-      const revision = await insertRevision(owner, id, 1, saveId, document, client);
-      return { kind: 'stored', train: { id, state: 'active', revision, document } };
+      return { kind: 'stored', train: await insertTrain(owner, saveId, document, client) };
     })
   );
 }
