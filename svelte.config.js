@@ -7,7 +7,8 @@ const build = process.env.LODESTONE_BUILD ?? 'build';
 export default {
   compilerOptions: { runes: true },
   kit: {
-    adapter: adapter({ out: build }),
+    // What is sent over a network is packed beforehand; the tests do not leave the machine.
+    adapter: adapter({ out: build, precompress: build === 'build' }),
     outDir: build === 'build' ? '.svelte-kit' : '.svelte-kit-test',
     alias: { $demo: 'demo', $database: 'database', $docs: 'docs' },
     csp: {

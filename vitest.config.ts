@@ -53,7 +53,6 @@ export default defineConfig({
         test: {
           name: 'system',
           include: ['tests/system/**/*.test.ts'],
-          fileParallelism: false,
           testTimeout: 300_000,
           hookTimeout: 300_000
         }

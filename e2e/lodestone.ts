@@ -106,8 +106,9 @@ function patient(page: Page): Page {
   const alive = (): Promise<void> => page.locator('html[data-alive]').waitFor({ state: 'attached' });
   const goto = page.goto.bind(page);
   const reload = page.reload.bind(page);
-  page.goto = async (...words) => {
-    const response = await goto(...words);
+  page.goto = async (url, options) => {
+    // Alive is later than loaded: that is not waited for as well.
+    const response = await goto(url, { waitUntil: 'commit', ...options });
     await alive();
     return response;
   };

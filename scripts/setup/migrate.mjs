@@ -3,7 +3,7 @@
 import { createHash } from 'node:crypto';
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { ROOT } from './paths.mjs';
+import { ROOT, SetupError } from './paths.mjs';
 
 /** One migration runs at a time, whoever starts it. The number is arbitrary. */
 const ADVISORY_LOCK = 7_206_140;
@@ -24,7 +24,7 @@ const digest = (sql) => createHash('sha256').update(sql.replaceAll('\r\n', '\n')
  *
  * @param {string} connectionString of the role that owns the tables
  * @returns {Promise<string[]>} names of the migrations that were carried out
- * @throws Error when a migration that was already carried out has changed since, or the database is newer
+ * @throws SetupError when a migration that was already carried out has changed since, or the database is newer
  */
 export async function migrate(connectionString, migrations = MIGRATIONS) {
   const { default: pg } = await import('pg');
@@ -46,13 +46,13 @@ export async function migrate(connectionString, migrations = MIGRATIONS) {
     const done = new Map(rows.map((row) => [row.number, row]));
     const newest = migrations.at(-1)?.number ?? 0;
     const unknown = rows.find(({ number }) => number > newest);
-    if (unknown) throw new Error(`The database is newer than this program: it has ${unknown.name}. Update Lodestone.`);
+    if (unknown) throw new SetupError(`The database is newer than this program: it has ${unknown.name}. Update Lodestone.`);
 
     const carriedOut = [];
     for (const { number, name, sql } of migrations) {
       const before = done.get(number);
       if (before && before.sha256 !== digest(sql)) {
-        throw new Error(`${name} has changed since it was carried out. Write a new migration instead.`);
+        throw new SetupError(`${name} has changed since it was carried out. Write a new migration instead.`);
       }
       if (before) continue;
       await client.query(sql);
