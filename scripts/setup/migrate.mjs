@@ -46,7 +46,8 @@ export async function migrate(connectionString, migrations = MIGRATIONS) {
     const done = new Map(rows.map((row) => [row.number, row]));
     const newest = migrations.at(-1)?.number ?? 0;
     const unknown = rows.find(({ number }) => number > newest);
-    if (unknown) throw new SetupError(`The database is newer than this program: it has ${unknown.name}. Update Lodestone.`);
+    if (unknown)
+      throw new SetupError(`The database is newer than this program: it has ${unknown.name}. Update Lodestone.`);
 
     const carriedOut = [];
     for (const { number, name, sql } of migrations) {
