@@ -18,7 +18,7 @@ const workers = vi.hoisted(() => ({
   answer: undefined as unknown as (task: FinderTask, tell: (report: FinderReport) => void) => unknown
 }));
 vi.mock('$lib/sync/store.ts', async () => ({ browserStore: new (await import('$lib/sync/fake.ts')).FakeStore() }));
-vi.mock('$lib/workers/startFinder.ts', () => ({
+vi.mock('$lib/workers/start.ts', () => ({
   startFinder: () => {
     const { port1, port2 } = new MessageChannel();
     const find = (task: FinderTask, tell: (report: FinderReport) => void): unknown => {
