@@ -11,7 +11,7 @@ import { measureSteps } from './bench/steps.mjs';
 import { measureWalk } from './bench/walk.mjs';
 import { ensureBuild } from './setup/build.mjs';
 import { freePort } from './setup/cluster.mjs';
-import { CHROMIUM, ensureDebian, ensureNpmPackages } from './setup/packages.mjs';
+import { CHROMIUM, checkNode, ensureDebian, ensureNpmPackages } from './setup/packages.mjs';
 import { ROOT } from './setup/paths.mjs';
 
 const FRAME_MS = 1000 / 60;
