@@ -4,8 +4,8 @@ import { asOwner, readAs } from './database.ts';
 import { keepWithinRoom } from './retention.ts';
 import { piecesOf, type WrittenFile } from './scratch.ts';
 
-/** Pieces a frame is kept in: none is held in memory more than once on its way. */
-const PIECE_BYTES = 4 * 1024 * 1024;
+/** Pieces a frame is kept in: sending one holds nobody else up. */
+const PIECE_BYTES = 1024 * 1024;
 const MOST_LISTED = 200;
 const WITH_STARS = 3;
 
