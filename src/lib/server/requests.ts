@@ -14,16 +14,25 @@ export const MAX_DRAWER_BYTES = 30_000_000;
 /** Requests that name things only. */
 export const SMALL_BODY_BYTES = 100_000;
 
-/** Reads a body up to `limit` bytes; what is over is read off and dropped, so that the refusal arrives. */
-export async function readLimited(request: Request, limit: number): Promise<Uint8Array> {
-  const chunks: Uint8Array[] = [];
+/** @throws 413 */
+export function refuseSize(bytes: number, limit: number): never {
+  error(413, `The request has ${bytes} bytes, where this address takes ${limit}.`);
+}
+
+/** What a body brings, up to `limit` bytes; what is over is read off and dropped, so that the refusal arrives. @throws 413 */
+export async function* piecesWithin(request: Request, limit: number): AsyncGenerator<Uint8Array> {
   let size = 0;
-  for await (const chunk of request.body ?? []) {
-    size += chunk.byteLength;
-    if (size <= limit) chunks.push(chunk);
+  for await (const piece of request.body ?? []) {
+    size += piece.byteLength;
+    if (size <= limit) yield piece;
   }
-  if (size > limit) error(413, `The request has ${size} bytes, where this address takes ${limit}.`);
-  return Buffer.concat(chunks);
+  if (size > limit) refuseSize(size, limit);
+}
+
+async function readLimited(request: Request, limit: number): Promise<Uint8Array> {
+  const pieces: Uint8Array[] = [];
+  for await (const piece of piecesWithin(request, limit)) pieces.push(piece);
+  return Buffer.concat(pieces);
 }
 
 /** Values a body may hold at the most: taking apart many millions of tiny ones would hold up everybody else. */

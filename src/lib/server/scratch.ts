@@ -44,20 +44,20 @@ export interface WrittenFile {
   readonly hash: Buffer;
 }
 
-/** Lends the path of a file that is not there yet; whatever is there afterwards is removed. */
-export async function withPath<T>(work: (path: string) => Promise<T>): Promise<T> {
-  const path = join(workFolder(), String(++made));
-  try {
-    return await work(path);
-  } finally {
-    await rm(path, { force: true });
-  }
-}
-
-/** The same where something else removes it: a path that is handed out together with what ends it. */
+/** The path of a file that is not there yet, and what removes it again. */
 export function lentPath(): { path: string; giveBack: () => Promise<void> } {
   const path = join(workFolder(), String(++made));
   return { path, giveBack: () => rm(path, { force: true }) };
+}
+
+/** Lends a path for one piece of work; whatever is there afterwards is removed. */
+export async function withPath<T>(work: (path: string) => Promise<T>): Promise<T> {
+  const { path, giveBack } = lentPath();
+  try {
+    return await work(path);
+  } finally {
+    await giveBack();
+  }
 }
 
 /** Writes what comes, piece by piece: no more than one is held in memory. */

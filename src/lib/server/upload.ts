@@ -1,20 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { Gone } from './gate.ts';
+import { piecesWithin, refuseSize } from './requests.ts';
 import { withPath, writeFile, type WrittenFile } from './scratch.ts';
-
-const tooLarge = (size: number, limit: number): never =>
-  error(413, `The request has ${size} bytes, where this address takes ${limit}.`);
-
-/** What a request brings, as long as it is not more than it may be. @throws 413 */
-async function* limited(request: Request, limit: number): AsyncGenerator<Uint8Array> {
-  let size = 0;
-  for await (const piece of request.body ?? []) {
-    size += piece.byteLength;
-    // What is over is read off and dropped, so that the refusal arrives.
-    if (size <= limit) yield piece;
-  }
-  if (size > limit) tooLarge(size, limit);
-}
 
 /**
  * Takes a request's body into a file, and works with that: memory holds no more than a piece of it.
@@ -28,9 +15,9 @@ export async function withUpload<T>(
   work: (upload: WrittenFile) => Promise<T>
 ): Promise<T> {
   const claimed = Number(request.headers.get('content-length') ?? 0);
-  if (claimed > limit) tooLarge(claimed, limit);
+  if (claimed > limit) refuseSize(claimed, limit);
   return withPath(async (path) => {
-    const upload = await writeFile(path, limited(request, limit)).catch((failure: unknown) => {
+    const upload = await writeFile(path, piecesWithin(request, limit)).catch((failure: unknown) => {
       const isBroken = failure instanceof Error && /aborted|ECONNRESET|terminated/i.test(failure.message);
       throw isBroken ? new Gone('The request was given up.') : failure;
     });
