@@ -179,6 +179,20 @@ describe('text that is not a train', () => {
     expect(first(text)?.message).toContain(words);
   });
 
+  it('of thousands of faults a hundred are told, each with its line, and how many more there are', () => {
+    const document = heron();
+    for (let key = 0; key < 4000; key++) document.elements[0]![`key${key}`] = key;
+    const text = JSON.stringify(document, null, 1);
+    const reading = readTrainText(text);
+    const told = reading.ok ? [] : reading.complaints;
+    expect(told).toHaveLength(101);
+    const lines = text.split('\n');
+    for (const { pointer, line } of told.slice(0, 100)) {
+      expect(lines[line! - 1]).toContain(`"${pointer.split('/').at(-1)}"`);
+    }
+    expect(told.at(-1)!.message).toBe('has 3900 more things wrong');
+  });
+
   it('names the line of a wrong value', () => {
     const text = heronText.replace('"lengthMm": 21.6', '"lengthMm": "21.6"');
     const line = text.split('\n').findIndex((each) => each.includes('"21.6"')) + 1;

@@ -1,5 +1,5 @@
 import { isRecord } from '../train/isRecord.ts';
-import { complaintsFrom, placeInWords, toPointer, type Complaint } from '../train/complain.ts';
+import { MOST_COMPLAINTS, complaintsFrom, placeInWords, toPointer, type Complaint } from '../train/complain.ts';
 import type { SolidElement } from '../train/model.ts';
 import { readElement, unstorable, type Reading } from '../train/read.ts';
 import { validateDrawerFile, validatePartKeys } from './generated/validate.js';
@@ -40,9 +40,6 @@ function readingComplaints(keys: PartKeys): Complaint[] {
   });
   return found;
 }
-
-/** A file with more faults than this is not read on: nobody mends them one by one. */
-const MOST_COMPLAINTS = 1000;
 
 /** `set aside` is read as `set-aside`. */
 const hyphenated = (state: unknown): unknown => (typeof state === 'string' ? state.trim().replaceAll(' ', '-') : state);
@@ -125,11 +122,18 @@ export function readDrawer(candidate: unknown): Reading<Part[]> {
   const parts: Part[] = [];
   const firstWith = new Map<string, number>();
   for (const [index, entry] of candidate.parts.entries()) {
-    if (complaints.length >= MOST_COMPLAINTS) break;
+    if (complaints.length >= MOST_COMPLAINTS) {
+      complaints.push({
+        pointer: toPointer(['parts', index]),
+        place: 'the document',
+        message: 'is not read on from here'
+      });
+      break;
+    }
     const base = toPointer(['parts', index]);
     const reading = readPart(entry);
     if (!reading.ok) {
-      complaints.push(...within(candidate, base, reading.complaints.slice(0, MOST_COMPLAINTS)));
+      complaints.push(...within(candidate, base, reading.complaints));
       continue;
     }
     const { partId } = reading.document;

@@ -30,11 +30,28 @@ function malformed(text: string): Complaint {
   return { pointer: '', place: 'the document', message: reason };
 }
 
+/** Where the lines of a text begin. @returns the line an offset is in, counted from 1 */
+function lineTable(text: string): (offset: number) => number {
+  const begins = [0];
+  for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) begins.push(at + 1);
+  return (offset) => {
+    let [low, high] = [0, begins.length];
+    while (high - low > 1) {
+      const middle = (low + high) >> 1;
+      if (begins[middle]! <= offset) low = middle;
+      else high = middle;
+    }
+    return low + 1;
+  };
+}
+
 /** Adds to each complaint the line of the text it points at. */
 export function withLines(complaints: Complaint[], text: string): Complaint[] {
   try {
-    const root = parseTree(text.replace(/^\uFEFF/, ''));
+    const content = text.replace(/^\uFEFF/, '');
+    const root = parseTree(content);
     if (!root) return complaints;
+    const lineAt = lineTable(content);
     return complaints.map((each) => {
       const steps = pointerSteps(each.pointer);
       const node = findNodeAtLocation(
@@ -43,7 +60,7 @@ export function withLines(complaints: Complaint[], text: string): Complaint[] {
       );
       // A key stands where its name does.
       const at = node?.parent?.type === 'property' ? node.parent : node;
-      return at ? { ...each, line: text.slice(0, at.offset).split('\n').length } : each;
+      return at ? { ...each, line: lineAt(at.offset) } : each;
     });
   } catch (error) {
     if (error instanceof RangeError) return complaints;
