@@ -250,7 +250,8 @@ describe('messy files of five countries (invented)', () => {
     expect(splitCsv(text, { delimiter: ';' }).header).toHaveLength(1);
     const table = splitCsv(text, { delimiter: ',' });
     expect(readCsv(table, undefined, { decimalSign: ',' }).parts[0]?.element.lengthMm).toBe(1234.5);
-    expect(readCsv(table).problems).toHaveLength(1);
+    // A point and a comma can only be meant in one way.
+    expect(readCsv(table).parts[0]?.element.lengthMm).toBe(1234.5);
     expect(
       readCsv(splitCsv('id,kind,length\nR-1,spacer,"1,234.5"\n'), undefined, { decimalSign: '.' }).parts[0]
     ).toMatchObject({
@@ -292,5 +293,77 @@ describe('messy files of five countries (invented)', () => {
       ['sky', 50, 1],
       ['length', 25, 1]
     ]);
+  });
+});
+
+describe('tables as spreadsheets write them', () => {
+  const read = (text: string) => readCsv(splitCsv(text));
+  const first = (text: string) => {
+    const { parts, problems } = read(text);
+    expect(problems).toEqual([]);
+    return parts[0]!;
+  };
+  const HEAD = 'id,kind,name,length,mass\n';
+
+  it('one sign parts the decimals of a whole file: the other one parts thousands', () => {
+    const { parts } = read(`${HEAD}R-1,spacer,Ring,10.50,"1,250"\nR-2,spacer,Ring,7.625,80\n`);
+    expect(parts.map(({ element: { lengthMm, massG } }) => [lengthMm, massG])).toEqual([
+      [10.5, 1250],
+      [7.625, 80]
+    ]);
+    const semicolons = 'id;kind;name;length;mass\nR-1;spacer;Ring;10,5;1.250\n';
+    expect(first(semicolons).element).toMatchObject({ lengthMm: 10.5, massG: 1250 });
+  });
+
+  it('where nothing tells, a number that may be two is asked about, and never guessed', () => {
+    const { parts, problems } = read(`${HEAD}R-1,spacer,Ring,10,"1,250"\n`);
+    expect(parts).toEqual([]);
+    expect(problems[0]).toMatchObject({ line: 2, column: 'mass' });
+    expect(problems[0]!.message).toBe('“1,250” is 1.25 or 1250: say which sign parts the decimals');
+    const table = splitCsv(`${HEAD}R-1,spacer,Ring,10,"1,250"\n`);
+    expect(readCsv(table, undefined, { decimalSign: '.' }).parts[0]!.element.massG).toBe(1250);
+    expect(readCsv(table, undefined, { decimalSign: ',' }).parts[0]!.element.massG).toBe(1.25);
+  });
+
+  it('a ring of thousands of millimetres is none: three decimals are decimals there, and say so for the rest', () => {
+    const { parts } = read(`${HEAD}R-1,spacer,Ring,7.625,"1,250"\n`);
+    expect(parts[0]!.element).toMatchObject({ lengthMm: 7.625, massG: 1250 });
+  });
+
+  it.each([
+    ['1.250,5', 'a point and a comma'],
+    ["1'250.5", 'an apostrophe'],
+    ['1 250,5', 'a blank']
+  ])('%s (%s) is read', (cell) => {
+    expect(read(`id;kind;name;length;mass\nR-1;spacer;Ring;10;${cell}\n`).problems).toEqual([]);
+  });
+
+  it('“sep=;”, a title and a date over the heading, an empty line: lines keep their numbers', () => {
+    const text = 'sep=;\r\nMy rings;;;\r\nas of;2026-11-30;;\r\n\r\nid;kind;name;length\r\nR-1;spacer;Ring;x\r\n';
+    const { problems } = read(text);
+    expect(problems).toEqual([{ line: 6, column: 'length', message: '“x” is not a number' }]);
+    expect(first(text.replace(';x', ';10,5')).element.lengthMm).toBe(10.5);
+  });
+
+  it('cells that are empty at the end of a line may be left out; the last line keeps its part', () => {
+    const { parts, problems } = read(
+      'id\tkind\tname\tlength\tmass\tnote\nR-1\tspacer\tRing\t10\nR-2\tspacer\tRing\t5\t\t'
+    );
+    expect(problems).toEqual([]);
+    expect(parts.map(({ partId }) => partId)).toEqual(['R-1', 'R-2']);
+  });
+
+  it('what is left out at the end changes nothing of the part that is there; what is empty goes', () => {
+    const stored = new Map([['R-1', first(`${HEAD}R-1,spacer,Ring,10,80\n`)]]);
+    const mass = (text: string) => readCsv(splitCsv(text), undefined, { stored }).parts[0]!.element.massG;
+    expect(mass(`${HEAD}R-1,spacer,Ring,11\n`)).toBe(80);
+    expect(mass(`${HEAD}R-1,spacer,Ring,11,\n`)).toBeUndefined();
+  });
+
+  it('units in brackets of the heading count', () => {
+    const text = '#,Kind,Name,Length (inch),Masse [kg],Qté,OD (mm)\nR-1,spacer,Ring,0.5,0.08,3,60\n';
+    const { element, quantity } = first(text);
+    expect(element).toMatchObject({ lengthMm: 12.7, massG: 80, outerMm: 60 });
+    expect(quantity).toBe(3);
   });
 });

@@ -9,12 +9,23 @@ import { complaintInWords } from '../train/complain.ts';
 import { sameJson } from '../train/sameJson.ts';
 import { decimal } from '../units.ts';
 import { CSV_COLUMNS, FOREIGN_COLUMNS, MEANINGS, type CsvColumn, type OwnColumn } from './csvColumns.ts';
-import { GENDER_PATTERN, HEADINGS, NO, YES, genderOf, kindOfWord, plainWord, withoutUnit } from './csvWords.ts';
+import {
+  GENDER_PATTERN,
+  HEADINGS,
+  NO,
+  YES,
+  genderOf,
+  kindOfWord,
+  plainWord,
+  withoutBrackets,
+  withoutUnit
+} from './csvWords.ts';
+import { decimalSignOf, factorIn, readNumber, type DecimalSign } from './csvNumbers.ts';
 import { usualName } from './naming.ts';
 import { freePartId, partToDocument, type Part } from './part.ts';
 import { MAX_PARTS, readPart } from './read.ts';
 
-export { CSV_COLUMNS, MEANINGS, type CsvColumn };
+export { CSV_COLUMNS, MEANINGS, type CsvColumn, type DecimalSign };
 
 /** A port as one cell: `M48x0.75 female 4.5`, `bayonet dslr-44.0 male`, `slip 2in male`, `6 bolts on 70`. */
 export function portCell(port: Port): string {
@@ -70,6 +81,9 @@ const INNER = new RegExp(`([;,\\t|]\\s*)(?=[${FORMULA}])`, 'g');
 const guarded = (cell: string): string => (DANGEROUS.test(cell) ? `'${cell.replace(INNER, "$1'")}` : cell);
 const unguarded = (cell: string): string =>
   cell.startsWith("'") ? cell.slice(1).replace(/([;,\t|]\s*)'/g, '$1') : cell;
+
+/** Lengths in mm: none has a thousand of them. */
+const isSmall = (column: CsvColumn): boolean => column.endsWith('Mm');
 
 /** Plain columns: the cell is the key's value as text. */
 const NUMBERS: readonly OwnColumn[] = ['lengthMm', 'toleranceMm', 'clearMm', 'outerMm', 'massG', 'quantity', 'price'];
@@ -175,14 +189,17 @@ export interface SplitOptions {
  */
 export function splitCsv(text: string, { delimiter: said, heading = true }: SplitOptions = {}): CsvTable {
   // A last line that is empty would count as one of a single cell where the delimiter is guessed.
-  const content = text.replace(/^\uFEFF/, '').trimEnd();
+  const whole = text.replace(/^\uFEFF/, '').replace(/\r?\n\s*$/, '');
+  // Spreadsheets say in a first line what parts the cells of the others.
+  const told = /^"?sep=(.)"?\r?\n/i.exec(whole);
+  const content = told ? whole.slice(told[0].length) : whole;
   const rows: CsvRow[] = [];
   let delimiter = ',';
   let cursor = 0;
-  let line = 1;
+  let line = told ? 2 : 1;
   papaparse.parse(content, {
     // Our own heading says what parts its cells; what stands in them may mislead a guess.
-    delimiter: said ?? (content.startsWith(CSV_COLUMNS.join(',')) ? ',' : ''),
+    delimiter: said ?? told?.[1] ?? (content.startsWith(CSV_COLUMNS.join(',')) ? ',' : ''),
     delimitersToGuess: [',', ';', '\t', '|'],
     step: ({ data, meta }, parser) => {
       ({ delimiter } = meta);
@@ -196,47 +213,47 @@ export function splitCsv(text: string, { delimiter: said, heading = true }: Spli
   if (rows.length > MAX_PARTS + 1) {
     throw new RangeError(`The file has more than ${MAX_PARTS} lines, where a drawer has at most ${MAX_PARTS} parts`);
   }
+  if (heading) rows.splice(0, titleLines(rows));
   const header = heading
     ? (rows.shift()?.cells.map((cell) => unguarded(cell.trim())) ?? [])
     : (rows[0]?.cells.map((_cell, index) => `column ${index + 1}`) ?? []);
   return { delimiter, header, rows };
 }
 
+/** Lines that are looked at for a heading: titles and dates may stand over it. */
+const MOST_TITLES = 5;
+
+/** How many lines stand over the heading: the first of them that names two columns at least is it. */
+function titleLines(rows: readonly CsvRow[]): number {
+  const known = ({ cells }: CsvRow): number =>
+    guessMapping(cells.map((cell) => unguarded(cell.trim()))).filter((column) => column !== undefined).length;
+  const filled = ({ cells }: CsvRow): number => cells.filter((cell) => cell.trim() !== '').length;
+  const at = rows.slice(0, MOST_TITLES).findIndex((row) => known(row) >= 2);
+  return at > 0 && rows.slice(0, at).every((row) => filled(row) <= 2) ? at : 0;
+}
+
 /** Which column of the format each heading means; undefined where none is known. */
 export function guessMapping(header: readonly string[]): (CsvColumn | undefined)[] {
   const taken = new Set<CsvColumn>();
   return header.map((heading) => {
-    const plain = plainWord(heading);
+    const plain = heading.trim() === '#' ? 'number' : plainWord(heading);
     const named = (word: string): CsvColumn | undefined =>
       MEANINGS.find((each) => HEADINGS[each].includes(word) && !taken.has(each));
     const column =
-      CSV_COLUMNS.find((each) => each === heading && !taken.has(each)) ?? named(plain) ?? named(withoutUnit(plain));
+      CSV_COLUMNS.find((each) => each === heading && !taken.has(each)) ??
+      named(plain) ??
+      named(plainWord(withoutBrackets(heading))) ??
+      named(withoutUnit(plain));
     if (column) taken.add(column);
     return column;
   });
 }
 
-const NUMBER = /^[+−-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)$/;
-/** What stands around a number without being part of it. */
-const AROUND = /^(?:[€$£]|eur|usd|gbp|chf|±|ca\.?|ø)\s*|\s*(?:mm|g|[€$£]|eur|usd|gbp|chf|stk\.?|st\.?|pcs\.?|x)$/gi;
-
-/** Reads a number as tables have it: `9,90 €`, `16.5 mm`; with a decimal sign that is said, the other one parts thousands. */
-function numberIn(cell: string, sign: DecimalSign | undefined): number | undefined {
-  let text = cell
-    .replace(AROUND, '')
-    .replace(AROUND, '')
-    .replace('−', '-')
-    .replace(/[\s\u00a0'’](?=\d{3}\b)/g, '');
-  if (sign) text = text.replaceAll(sign === ',' ? '.' : ',', '').replace(sign, '.');
-  return NUMBER.test(text) ? decimal(text) : undefined;
-}
-
-/** What parts whole numbers from their decimals. */
-export type DecimalSign = ',' | '.';
-
 interface Cells {
   cells: readonly string[];
   mapping: readonly (CsvColumn | undefined)[];
+  /** What the numbers of each column are multiplied by. */
+  factors: readonly (number | undefined)[];
   options: CsvOptions;
   complain: (column: CsvColumn, message: string) => void;
 }
@@ -245,7 +262,7 @@ interface Cells {
  * Reads one line into the document form of a part. A key whose cell is empty is told apart from one without a column:
  * the one is to go, the other to stay.
  */
-function documentOf({ cells, mapping, options, complain }: Cells): {
+function documentOf({ cells, mapping, factors, options, complain }: Cells): {
   made: Record<string, unknown>;
   emptied: Set<string>;
 } {
@@ -254,16 +271,18 @@ function documentOf({ cells, mapping, options, complain }: Cells): {
   const emptied = new Set<string>();
   const threads: { -readonly [face in (typeof FOREIGN_COLUMNS)[number]]?: string } = {};
   mapping.forEach((column, index) => {
-    const cell = unguarded(cells[index] ?? '').trim();
-    if (!column) return;
+    const raw = cells[index];
+    // Spreadsheets drop what is empty at the end of a line: nothing is said of it.
+    if (!column || raw === undefined) return;
+    const cell = unguarded(raw).trim();
     if (cell === '') {
       emptied.add(column === 'measuredMm' ? 'measured' : column);
       return;
     }
     const number = (): number | undefined => {
-      const read = numberIn(cell, options.decimalSign);
-      if (read === undefined) complain(column, `“${cell}” is not a number`);
-      return read;
+      const read = readNumber(cell, options.decimalSign, isSmall(column));
+      if (!read.ok) return void complain(column, read.message);
+      return Number((read.number * (factors[index] ?? 1)).toPrecision(12));
     };
     if (column === 'measuredMm') measured.lengthMm = number();
     else if (column === 'measuredUncertaintyMm') measured.uncertaintyMm = number();
@@ -355,8 +374,22 @@ export interface CsvOptions {
   stored?: ReadonlyMap<string, Part>;
   /** Kinds by words of the file, lower case, that are in no list of ours. */
   kinds?: ReadonlyMap<string, Part['element']['kind']>;
-  /** Found out number by number where it is not said. */
-  decimalSign?: DecimalSign;
+  /** Found out for the whole file where it is not said. */
+  decimalSign?: DecimalSign | undefined;
+}
+
+/** Every cell of a file that should be a number. */
+function* numberCells(
+  rows: readonly CsvRow[],
+  mapping: readonly (CsvColumn | undefined)[]
+): Generator<{ cell: string; isSmall: boolean }> {
+  const columns = mapping.flatMap((column, index) => {
+    const isNumber = column?.startsWith('measured') || (NUMBERS as readonly (string | undefined)[]).includes(column);
+    return column !== undefined && isNumber ? [{ index, isSmall: isSmall(column) }] : [];
+  });
+  for (const { cells } of rows) {
+    for (const { index, isSmall } of columns) yield { cell: unguarded(cells[index] ?? '').trim(), isSmall };
+  }
 }
 
 /**
@@ -379,8 +412,10 @@ export function readCsv(
     const index = mapping.indexOf(column as CsvColumn);
     return index < 0 ? undefined : header[index];
   };
+  const factors = header.map(factorIn);
+  const signed = { ...options, decimalSign: options.decimalSign ?? decimalSignOf(numberCells(rows, mapping)) };
   for (const { line, cells } of rows) {
-    if (cells.length !== header.length) {
+    if (cells.slice(header.length).some((cell) => cell.trim() !== '')) {
       problems.push({ line, message: `has ${cells.length} cells, where the heading has ${header.length}` });
       continue;
     }
@@ -389,7 +424,7 @@ export function readCsv(
       const heading = headingOf(column);
       problems.push({ line, ...(heading === undefined ? {} : { column: heading }), message });
     };
-    const read = documentOf({ cells, mapping, options, complain });
+    const read = documentOf({ cells, mapping, factors, options: signed, complain });
     if (problems.length > before) continue;
     const there = typeof read.made.partId === 'string' ? stored?.get(read.made.partId) : undefined;
     const made = there ? laidOver(there, read.made, read.emptied) : read.made;

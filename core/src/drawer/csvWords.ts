@@ -6,7 +6,7 @@ import type { CsvColumn } from './csvColumns.ts';
  * practice, no source).
  */
 export const HEADINGS: Readonly<Record<CsvColumn, readonly string[]>> = {
-  partId: words(`partid id part no nr number partnumber label nummer teilenummer teilnr artikelnummer bezeichner
+  partId: words(`partid id part no nr n num number partnumber label nummer teilenummer teilnr artikelnummer bezeichner
     numero reference ref numeropieza codigo codice riferimento pos`),
   kind: words('kind type category art typ kategorie sorte categorie genre tipo categoria'),
   name: words(`name description title bezeichnung beschreibung titel benennung nom designation libelle nombre
@@ -35,7 +35,9 @@ export const HEADINGS: Readonly<Record<CsvColumn, readonly string[]>> = {
   massG: words('massg mass weight weightg gewicht gewichtg masse poids peso massa'),
   reversible: words('reversible umkehrbar wendbar reversibile'),
   removable: words('removable abnehmbar amovible desmontable rimovibile'),
-  quantity: words('quantity qty count pieces anzahl menge stuck stueck quantite nombrepieces cantidad quantita pezzi'),
+  quantity: words(
+    'quantity qty qte stk count pieces anzahl menge stuck stueck quantite nombrepieces cantidad quantita pezzi'
+  ),
   owned: words('owned have vorhanden besitz possede tengo posseduto'),
   price: words('price cost preis kosten prix cout precio coste prezzo costo'),
   location: words(
@@ -59,6 +61,9 @@ export const plainWord = (text: string): string =>
     .replaceAll('ß', 'ss')
     .normalize('NFD')
     .replace(/[^\p{L}\p{N}]+/gu, '');
+
+/** A heading less what stands in brackets behind it: `Masse [kg]`, `Length (inch)`. */
+export const withoutBrackets = (heading: string): string => heading.replace(/\s*[([][^)\]]*[)\]]\s*$/, '');
 
 /** A heading less the unit in it: `lengthmm`, `preiseur`. */
 export const withoutUnit = (plain: string): string =>
