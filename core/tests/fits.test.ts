@@ -175,3 +175,76 @@ describe('what we write', () => {
     expect(row[36]).toBe(Math.min(65_535, Math.round((37 * 19 - 1) * 93.7 - 500)));
   });
 });
+
+describe('sloppy files, and files of several units', () => {
+  const pixels = (
+    values: readonly number[],
+    write: (view: DataView, at: number, value: number) => void,
+    size: number
+  ) => {
+    const data = new Uint8Array(values.length * size);
+    const view = new DataView(data.buffer);
+    values.forEach((value, at) => write(view, at * size, value));
+    return data;
+  };
+  const shorts = (...values: number[]) => pixels(values, (view, at, value) => view.setInt16(at, value), 2);
+  const floats = (...values: number[]) => pixels(values, (view, at, value) => view.setFloat32(at, value), 4);
+  const extension = (bitpix: number, width: number, height: number, ...more: string[]): string[] => [
+    `XTENSION= 'IMAGE   '`,
+    line('BITPIX', bitpix),
+    line('NAXIS', 2),
+    line('NAXIS1', width),
+    line('NAXIS2', height),
+    line('PCOUNT', 0),
+    line('GCOUNT', 1),
+    ...more
+  ];
+  const empty = [line('SIMPLE', 'T'), line('BITPIX', 8), line('NAXIS', 0)];
+
+  it('what scales the pixels of one unit scales no other; the rest is inherited, unless INHERIT forbids it', async () => {
+    const primary = fits([
+      ...empty,
+      line('BZERO', 32_768),
+      line('BSCALE', 2),
+      line('BLANK', 7),
+      `INSTRUME= 'camera  '`
+    ]);
+    const file = (...more: string[]) => Buffer.concat([primary, fits(extension(-32, 2, 1, ...more), floats(7, 0.5))]);
+    const inherited = await read(file());
+    expect(values(inherited)).toEqual([7, 0.5]);
+    expect(inherited.keywords.get('INSTRUME')).toBe('camera');
+    const alone = await read(file(line('INHERIT', 'F')));
+    expect(values(alone)).toEqual([7, 0.5]);
+    expect(alone.keywords.has('INSTRUME')).toBe(false);
+  });
+
+  it('unsigned numbers of 64 bits are read to the last digit', async () => {
+    const wanted = [0, 1, 1023, 2 ** 40 + 3];
+    const data = pixels(wanted, (view, at, value) => view.setBigUint64(at, BigInt(value) ^ (1n << 63n)), 8);
+    const cards = [line('SIMPLE', 'T'), line('BITPIX', 64), line('NAXIS', 2), line('NAXIS1', 4), line('NAXIS2', 1)];
+    expect(values(await read(fits([...cards, line('BZERO', '9223372036854775808')], data)))).toEqual(wanted);
+  });
+
+  it('capital letters or not, nothing behind END, an equals sign without its blank', async () => {
+    const sloppy = Buffer.from(fits(image(2, 1, 'BZERO   =              5'), shorts(3, 4)));
+    const text = sloppy.toString('latin1').replace('BITPIX  = ', 'bitpix  = ').replace('SIMPLE  = ', 'simple  = ');
+    const end = text.indexOf('END ');
+    const bytes = Buffer.from(`${text.slice(0, end)}END${'\0'.repeat(77)}${text.slice(end + 80)}`, 'latin1');
+    expect(values(await read(bytes))).toEqual([8, 9]);
+  });
+
+  it('a spectrum, a small mask or a preview before the picture is not the picture', async () => {
+    const picture = fits(extension(16, 3, 2), shorts(1, 2, 3, 4, 5, 6));
+    const spectrum = fits(
+      [line('SIMPLE', 'T'), line('BITPIX', 16), line('NAXIS', 1), line('NAXIS1', 4)],
+      shorts(9, 9, 9, 9)
+    );
+    expect(values(await read(Buffer.concat([spectrum, picture])))).toEqual([1, 2, 3, 4, 5, 6]);
+    const mask = fits(image(2, 1), shorts(0, 1));
+    expect(values(await read(Buffer.concat([mask, picture]), 500))).toEqual([1, 2, 3, 4, 5, 6]);
+    // One as large as the first, or no picture at all, changes nothing.
+    const other = fits(extension(16, 3, 2), shorts(7, 7, 7, 7, 7, 7));
+    expect(values(await read(Buffer.concat([fits(empty), picture, other])))).toEqual([1, 2, 3, 4, 5, 6]);
+    expect(values(await read(Buffer.concat([mask, Buffer.from('what follows is nothing')])))).toEqual([0, 1]);
+  });
+});

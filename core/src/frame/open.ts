@@ -18,7 +18,7 @@ async function readAny(bytes: Bytes): Promise<Frame> {
   const stream = await ByteStream.open(bytes);
   const start = await stream.peek(10);
   if (start.length === 0) throw new FrameError('The file is empty.');
-  if (String.fromCharCode(...start.subarray(0, 6)) === 'SIMPLE') return readFitsStream(stream);
+  if (/^SIMPLE/i.test(String.fromCharCode(...start))) return readFitsStream(stream);
   // Before anything of it is gathered: what only looks large is refused by its beginning.
   pictureKind(start);
   if ((bytes.sizeBytes ?? 0) > MAX_PICTURE_BYTES) {

@@ -33,6 +33,11 @@ function bare(field: string): CardValue | undefined {
   return text;
 }
 
+/** What a unit says of its own pixels: it holds for no other. */
+const OWN: ReadonlySet<string> = new Set(['BSCALE', 'BZERO', 'BLANK', 'BUNIT', 'DATAMIN', 'DATAMAX']);
+/** Keywords whose text may look like a value. */
+const REMARKS: ReadonlySet<string> = new Set(['', 'COMMENT', 'HISTORY']);
+
 /** The keywords of a header, in order; of one that is written twice the first holds. */
 export class Header {
   readonly values = new Map<string, CardValue>();
@@ -54,7 +59,8 @@ export class Header {
     };
     for (let at = 0; at + CARD_BYTES <= text.length; at += CARD_BYTES) {
       const card = text.slice(at, at + CARD_BYTES);
-      const key = card.slice(0, 8).trimEnd();
+      // FITS knows capital letters only; some programs do not.
+      const key = card.slice(0, 8).trimEnd().toUpperCase();
       if (key === 'CONTINUE' && long?.text.endsWith('&')) {
         const more = quoted(card.slice(8));
         if (more) long = { key: long.key, text: long.text.slice(0, -1) + more.text };
@@ -69,8 +75,8 @@ export class Header {
         else put(named[1]!.trim(), bare(named[2]!));
         continue;
       }
-      if (key === '' || card.slice(8, 10) !== '= ') continue;
-      const field = card.slice(10);
+      if (REMARKS.has(key) || card[8] !== '=') continue;
+      const field = card.slice(9);
       const string = quoted(field);
       if (string) long = { key, text: string.text };
       else put(key, bare(field));
@@ -80,7 +86,10 @@ export class Header {
 
   /** What the first unit of a file says holds for its later ones, where they do not say otherwise. */
   inherit(primary: Header): void {
-    for (const [key, value] of primary.values) if (!this.values.has(key)) this.values.set(key, value);
+    if (primary === this || this.values.get('INHERIT') === false) return;
+    for (const [key, value] of primary.values) {
+      if (!this.values.has(key) && !OWN.has(key)) this.values.set(key, value);
+    }
   }
 
   number(key: string): number | undefined {

@@ -17,15 +17,15 @@ async function readHeader(stream: ByteStream, isFirst: boolean): Promise<Header 
     if (block.length === 0 && text === '' && !isFirst) return undefined;
     const read = asciiOf(block);
     if (text === '') {
-      if (isFirst && !/^SIMPLE {2}= /.test(read)) {
+      if (isFirst && !/^SIMPLE {0,2}=/i.test(read)) {
         throw new FrameError('This is no FITS file: it does not begin with SIMPLE.');
       }
       // Whatever follows the last unit is nobody’s business (FITS 4.0, §3.5, special records).
-      if (!isFirst && !/^XTENSION= /.test(read)) return undefined;
+      if (!isFirst && !/^XTENSION=/i.test(read)) return undefined;
     }
     if (block.length < BLOCK_BYTES) throw new FrameError('FITS header: the file ends before its END.');
     for (let at = 0; at < BLOCK_BYTES; at += CARD_BYTES) {
-      if (/^END\s*$/.test(read.slice(at, at + CARD_BYTES))) return new Header(text + read.slice(0, at));
+      if (/^END[\s\0]*$/i.test(read.slice(at, at + CARD_BYTES))) return new Header(text + read.slice(0, at));
     }
     text += read;
     if (text.length > MAX_HEADER_BYTES) throw new FrameError('FITS header: longer than any that is read here.');
@@ -65,6 +65,11 @@ function swapPairs(from: Uint32Array, to: Uint32Array, flip: number): void {
   }
 }
 
+/** The sign bit of 64, which FITS turns round for unsigned numbers. */
+const SIGN_64 = 1n << 63n;
+/** BZERO of unsigned numbers (FITS 4.0, §5.2.5). */
+const UNSIGNED_ZERO: Readonly<Record<number, number>> = { 16: 2 ** 15, 64: 2 ** 63 };
+
 /** A plane that takes bytes, high byte first, as they come. */
 function decoder(pixels: Pixels, bitpix: number, toUnsigned: boolean): (piece: Uint8Array) => void {
   let at = 0;
@@ -100,8 +105,9 @@ function decoder(pixels: Pixels, bitpix: number, toUnsigned: boolean): (piece: U
     const view = new DataView(piece.buffer, piece.byteOffset, piece.byteLength);
     for (let from = 0; from < piece.length; from += size, at++) {
       if (bitpix === 32) pixels[at] = view.getInt32(from);
-      else if (bitpix === 64) pixels[at] = Number(view.getBigInt64(from));
-      else if (bitpix === -32) pixels[at] = view.getFloat32(from);
+      else if (bitpix === 64) {
+        pixels[at] = Number(toUnsigned ? view.getBigUint64(from) ^ SIGN_64 : view.getBigInt64(from));
+      } else if (bitpix === -32) pixels[at] = view.getFloat32(from);
       else pixels[at] = view.getFloat64(from);
     }
   };
@@ -168,10 +174,10 @@ async function readPlainImage(stream: ByteStream, header: Header, axes: number[]
     );
   }
   const scaled = scalingOf(header, bitpix);
-  const toUnsigned = bitpix === 16 && scaled.scale === 1 && scaled.zero === 32_768;
+  const toUnsigned = scaled.scale === 1 && scaled.zero === UNSIGNED_ZERO[bitpix];
   const planes: Pixels[] = [];
   for (let plane = 0; plane < depth; plane++) {
-    const pixels = toUnsigned ? new Uint16Array(count) : pixelsFor(bitpix, count);
+    const pixels = toUnsigned && bitpix === 16 ? new Uint16Array(count) : pixelsFor(bitpix, count);
     const got = await stream.pour(count * size, size, decoder(pixels, bitpix, toUnsigned));
     if (got < count * size) {
       const row = Math.floor(got / size / widthPx) + 1;
@@ -181,7 +187,7 @@ async function readPlainImage(stream: ByteStream, header: Header, axes: number[]
   }
   if (toUnsigned) {
     scaled.zero = 0;
-    if (scaled.blank !== undefined) scaled.blank += 32_768;
+    if (scaled.blank !== undefined) scaled.blank += UNSIGNED_ZERO[bitpix]!;
   }
   return frameOf(header, { widthPx, heightPx, planes }, scaled);
 }
@@ -206,7 +212,7 @@ export async function readFitsKeywords(bytes: Bytes): Promise<ReadonlyMap<string
   const primary = await readHeader(stream, true);
   // A first header that says where the frame lies is enough, whatever else the file holds.
   if (primary && ['CD1_1', 'CDELT1'].some((key) => primary.values.has(key))) return primary.values;
-  const { header } = await findImage(stream, primary);
+  const { header } = await new Units(stream, primary).image();
   return header.values;
 }
 
@@ -218,30 +224,55 @@ interface ImageUnit {
   tableBytes: number | undefined;
 }
 
-/** @param first header of the first unit, where it was read already */
-async function findImage(stream: ByteStream, first?: Header): Promise<ImageUnit> {
-  let primary: Header | undefined;
-  for (let unit = 0; unit < MOST_UNITS; unit++) {
-    const header = unit === 0 && first ? first : await readHeader(stream, unit === 0);
-    if (!header) break;
-    const axes = axesOf(header);
-    primary ??= header;
-    const kind = unit === 0 ? 'IMAGE' : header.text('XTENSION');
-    const hasImage = axes.length > 0 && axes.every((axis) => axis > 0);
-    const isImage = kind === 'IMAGE' && hasImage && header.values.get('GROUPS') !== true;
-    const isTable = header.values.get('ZIMAGE') === true && kind === 'BINTABLE';
-    if (isImage || isTable) {
-      header.inherit(primary);
-      return { header, axes, tableBytes: isTable ? dataBytes(header, axes) : undefined };
-    }
-    await stream.skip(padded(dataBytes(header, axes)));
+/** The units of a file that hold images, one after the other. */
+class Units {
+  readonly #stream: ByteStream;
+  #primary: Header | undefined;
+  #first: Header | undefined;
+  #count = 0;
+  /** Where the data of the unit before end, padding and all. */
+  #endsAt: number;
+
+  /** @param first header of the first unit, where it was read already */
+  constructor(stream: ByteStream, first?: Header) {
+    this.#stream = stream;
+    this.#first = first;
+    this.#endsAt = stream.position;
   }
-  throw new FrameError('This FITS file holds no image.');
+
+  /** The next unit that holds an image; undefined where there is none. */
+  async next(): Promise<ImageUnit | undefined> {
+    const stream = this.#stream;
+    while (this.#count < MOST_UNITS) {
+      await stream.skip(this.#endsAt - stream.position);
+      const isFirst = this.#count++ === 0;
+      const header = (isFirst && this.#first) || (await readHeader(stream, isFirst));
+      if (!header) return undefined;
+      const axes = axesOf(header);
+      this.#primary ??= header;
+      const bytes = dataBytes(header, axes);
+      this.#endsAt = stream.position + padded(bytes);
+      const kind = isFirst ? 'IMAGE' : header.text('XTENSION');
+      // One axis is a spectrum or a table's poor relation, no picture.
+      const hasImage = axes.length > 1 && axes.every((axis) => axis > 0);
+      const isImage = kind === 'IMAGE' && hasImage && header.values.get('GROUPS') !== true;
+      const isTable = header.values.get('ZIMAGE') === true && kind === 'BINTABLE';
+      if (!isImage && !isTable) continue;
+      header.inherit(this.#primary);
+      return { header, axes, tableBytes: isTable ? bytes : undefined };
+    }
+    return undefined;
+  }
+
+  /** @throws FrameError where there is none */
+  async image(): Promise<ImageUnit> {
+    const unit = await this.next();
+    if (!unit) throw new FrameError('This FITS file holds no image.');
+    return unit;
+  }
 }
 
-/** Reads the first image of a FITS file whose gzip, if it had any, is undone. */
-export async function readFitsStream(stream: ByteStream): Promise<Frame> {
-  const { header, axes, tableBytes } = await findImage(stream);
+async function readUnit(stream: ByteStream, { header, axes, tableBytes }: ImageUnit): Promise<Frame> {
   if (tableBytes === undefined) return readPlainImage(stream, header, axes);
   if (!stream.canHold(tableBytes)) {
     throw new FrameError(`FITS table: the header says ${tableBytes} bytes, but the file is too short to hold them.`);
@@ -251,4 +282,31 @@ export async function readFitsStream(stream: ByteStream): Promise<Frame> {
     throw new FrameError('FITS table: the file ends before it. Was it still being written?');
   }
   return frameOf(header, readTiles(header, table), scalingOf(header, header.number('ZBITPIX') ?? 0));
+}
+
+/** Pixels of a unit's picture; none where it is no frame. */
+function pixelsOf({ header, axes, tableBytes }: ImageUnit): number {
+  const [widthPx = 0, heightPx = 0, depth = 1, ...more] =
+    tableBytes === undefined
+      ? axes
+      : Array.from({ length: header.number('ZNAXIS') ?? 0 }, (_, at) => header.number(`ZNAXIS${at + 1}`) ?? 0);
+  return (depth === 1 || depth === 3) && more.every((axis) => axis === 1) ? widthPx * heightPx : 0;
+}
+
+/** A picture so much larger than the first is the one that is meant: before it stood a mask, or a small preview. */
+const LARGER = 2;
+
+/** Reads the first image of a FITS file whose gzip, if it had any, is undone; a much larger one behind it instead. */
+export async function readFitsStream(stream: ByteStream): Promise<Frame> {
+  const units = new Units(stream);
+  let frame = await readUnit(stream, await units.image());
+  for (;;) {
+    // What follows an image and cannot be read is nobody's business.
+    const unit = await units.next().catch((error: unknown) => {
+      if (error instanceof FrameError) return undefined;
+      throw error;
+    });
+    if (!unit) return frame;
+    if (pixelsOf(unit) > LARGER * frame.widthPx * frame.heightPx) frame = await readUnit(stream, unit);
+  }
 }

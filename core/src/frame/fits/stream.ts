@@ -63,6 +63,11 @@ export class ByteStream {
     return true;
   }
 
+  /** Bytes that were read so far, gzip undone. */
+  get position(): number {
+    return this.#readBytes;
+  }
+
   /** Whether so many bytes can still come, as far as the source’s length tells. */
   canHold(bytes: number): boolean {
     return this.#readBytes + bytes <= this.#mostBytes;
