@@ -11,8 +11,10 @@ create table simulated_focuser (
 
 create table setting (
   owner text primary key,
-  -- Room for the pixels of frames, bytes.
-  frame_bytes bigint not null check (frame_bytes between 0 and 1000000000000000)
+  -- Room for the pixels of frames, bytes; as usual where nothing is said.
+  frame_bytes bigint check (frame_bytes between 0 and 1000000000000000),
+  -- When the demo was loaded, or found not to be wanted: whoever deletes it all does not get it back.
+  demo_at timestamptz
 );
 
 -- Work that is due, until it is done: a start that is cut short begins it again.

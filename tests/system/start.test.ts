@@ -158,6 +158,19 @@ describe('what an earlier start left behind', () => {
       120_000
     );
     expect(await listed('/api/trains')).toHaveLength(3);
+    // Whoever deletes all of it does not get it back.
+    for (const { id: each } of trains) {
+      await fetch(`${application.url}/api/trains/${each}`, {
+        method: 'PATCH',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ state: 'deleted' })
+      });
+      expect((await fetch(`${application.url}/api/trains/${each}`, { method: 'DELETE' })).status).toBe(200);
+    }
+    await application.stop();
+    application.launch(demo);
+    await application.ready();
+    expect(await listed('/api/trains')).toEqual([]);
   });
 
   it('told to stop while its database server begins, it leaves none behind', async () => {

@@ -8,10 +8,11 @@ export const STARS_WITHOUT_PIXELS = 200;
 const THINNED_AT_ONCE = 50;
 
 async function frameLimit(owner: string, on: Queryable): Promise<number> {
-  const { rows } = await on.query<{ bytes: string }>('select frame_bytes as bytes from setting where owner = $1', [
-    owner
-  ]);
-  return rows[0] ? Number(rows[0].bytes) : USUAL_FRAME_BYTES;
+  const { rows } = await on.query<{ bytes: string | null }>(
+    'select frame_bytes as bytes from setting where owner = $1',
+    [owner]
+  );
+  return Number(rows[0]?.bytes ?? USUAL_FRAME_BYTES);
 }
 
 /** Lets the pixels go that have no room: those of deleted trains first, then the oldest; the newest frame keeps its own. */

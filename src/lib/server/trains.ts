@@ -61,8 +61,8 @@ export const listTrains = (owner: string): Promise<ListedTrain[]> =>
     })
   );
 
-export async function hasTrains(owner: string): Promise<boolean> {
-  const { rowCount } = await readAs(owner, (on) => on.query('select from train where owner = $1 limit 1', [owner]));
+export async function hasTrains(owner: string, on: Queryable): Promise<boolean> {
+  const { rowCount } = await on.query('select from train where owner = $1 limit 1', [owner]);
   return rowCount !== 0;
 }
 
