@@ -1,5 +1,4 @@
 import { fork, type ChildProcess } from 'node:child_process';
-import { constants, setPriority } from 'node:os';
 import { join } from 'node:path';
 import type { Train } from '@lodestone/core';
 import type { HiddenTruth } from '@lodestone/core/experiment';
@@ -17,15 +16,6 @@ const LONGEST_MS = 60_000;
 
 /** What the build made of `runner.ts`; without a build, its sources. */
 const program = (): string => process.env.LODESTONE_ERRANDS ?? join(process.cwd(), 'scripts/errands.mjs');
-
-/** Who asks for a page does not wait for somebody else's frame, where the machine has to choose. */
-function lowerPriority({ pid }: ChildProcess): void {
-  try {
-    if (pid !== undefined) setPriority(pid, constants.priority.PRIORITY_LOW);
-  } catch {
-    // It may have ended already, or the system has no such thing.
-  }
-}
 
 /** Runs errands of one kind in a process apart: one at a time, so that what one needs bounds what all need. */
 class Runner {
@@ -60,7 +50,6 @@ class Runner {
     child.once('exit', () => {
       if (this.#child === child) this.#child = undefined;
     });
-    lowerPriority(child);
     // It is no reason to stay.
     child.unref();
     child.channel?.unref();
