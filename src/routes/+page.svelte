@@ -26,7 +26,7 @@
   const listed = $derived(data.trains.filter(({ state }) => state === shown));
   const trains = $derived(listed.filter(isReadable));
   const deleted = $derived(listed.filter(isDeleted));
-  const unreadable = $derived(listed.filter((train) => !isReadable(train) && !isDeleted(train)));
+  const unreadable = $derived(listed.flatMap((train) => ('unreadable' in train ? [train] : [])));
   const nameOf = (train: ListedTrain): string => (isReadable(train) ? train.document.name : train.name);
   const count = (state: StoredTrain['state']) => data.trains.filter((train) => train.state === state).length;
   const STATES = [
@@ -173,15 +173,13 @@
       <h2 class="font-semibold">Stored, but not readable by this version</h2>
       <ul class="mt-2 grid gap-2">
         {#each unreadable as train (train.id)}
-          {#if 'unreadable' in train}
-            <li class="border-line flex flex-wrap items-center justify-between gap-3 border-t pt-2" data-unreadable>
-              <div class="min-w-0">
-                <p class="truncate font-semibold">{train.name}</p>
-                <p class="text-warning text-xs wrap-anywhere">{train.unreadable}</p>
-              </div>
-              <a class="btn btn-outline btn-sm" href="/api/trains/{train.id}/document" download>Export it as it is</a>
-            </li>
-          {/if}
+          <li class="border-line flex flex-wrap items-center justify-between gap-3 border-t pt-2" data-unreadable>
+            <div class="min-w-0">
+              <p class="truncate font-semibold">{train.name}</p>
+              <p class="text-warning text-xs wrap-anywhere">{train.unreadable}</p>
+            </div>
+            <a class="btn btn-outline btn-sm" href="/api/trains/{train.id}/document" download>Export it as it is</a>
+          </li>
         {/each}
       </ul>
     </section>

@@ -200,14 +200,6 @@ function untangledPorts(errors: readonly ErrorObject[], root: unknown): ErrorObj
 /** Complaints about one document: nobody mends more at once, and a hostile one could have millions. */
 export const MOST_COMPLAINTS = 100;
 
-/** As many complaints as are told, and how many more there are. */
-export function bounded(complaints: readonly Complaint[], more = 0): Complaint[] {
-  const left = complaints.length - MOST_COMPLAINTS + more;
-  if (left <= 0) return [...complaints];
-  const message = `has ${left} more ${left === 1 ? 'thing' : 'things'} wrong`;
-  return [...complaints.slice(0, MOST_COMPLAINTS), { pointer: '', place: 'the document', message }];
-}
-
 /** Errors that are put in words: those of a port's alternatives become fewer. */
 const MOST_ERRORS = 5 * MOST_COMPLAINTS;
 
@@ -228,7 +220,10 @@ export function complaintsFrom(errors: readonly ErrorObject[], root: unknown): C
       message: messageOf(error, root)
     };
   });
-  return bounded(complaints, Math.max(0, errors.length - MOST_ERRORS));
+  const left = complaints.length - MOST_COMPLAINTS + Math.max(0, errors.length - MOST_ERRORS);
+  if (left <= 0) return complaints;
+  const message = `has ${left} more ${left === 1 ? 'thing' : 'things'} wrong`;
+  return [...complaints.slice(0, MOST_COMPLAINTS), { pointer: '', place: 'the document', message }];
 }
 
 /** Place and message as a sentence: `element 3 “Wheel”, length must be at least 0, but is -1`. */

@@ -1,3 +1,4 @@
+import { reasonOf } from './reason.ts';
 import { isRecord } from '@lodestone/core';
 
 export { isRecord } from '@lodestone/core';
@@ -36,7 +37,7 @@ export async function ask(method: string, path: string, body?: unknown, timeoutM
     });
     text = await response.text();
   } catch (error) {
-    throw new Unreachable(error instanceof Error ? error.message : String(error));
+    throw new Unreachable(reasonOf(error));
   }
   try {
     return { status: response.status, answer: JSON.parse(text) };
@@ -67,7 +68,7 @@ export async function askFile(path: string, body: unknown): Promise<Blob> {
     });
     if (response.ok) return await response.blob();
   } catch (error) {
-    throw new Unreachable(error instanceof Error ? error.message : String(error));
+    throw new Unreachable(reasonOf(error));
   }
   throw new Refused(messageOf(await response.json().catch(() => undefined)));
 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { reasonOf } from '$lib/api/reason.ts';
   import { findElement, isSolid, nameOf, residualInWords } from '@lodestone/core';
   import type { AssemblyStep, DoubtedReading } from '@lodestone/core/assembly';
   import { hasSerial } from '$lib/calipers/calipers.ts';
@@ -77,7 +78,7 @@
       hangUp = await instrument.driver?.listen?.((mm) => reading?.receive(mm), gone);
     } catch (error) {
       instrument.source = 'typed';
-      notices.complain(`No caliper was connected: ${error instanceof Error ? error.message : String(error)}`);
+      notices.complain(`No caliper was connected: ${reasonOf(error)}`);
     }
   }
   onDestroy(() => void hangUp?.());

@@ -1,3 +1,4 @@
+import { reasonOf } from '$lib/api/reason.ts';
 import {
   fillOperation,
   filledTrain,
@@ -137,7 +138,7 @@ export class Finder {
   #fail(error: unknown, signal: AbortSignal): void {
     if (signal.aborted) return;
     this.state = 'failed';
-    this.failure = error instanceof Error ? error.message : String(error);
+    this.failure = reasonOf(error);
   }
 
   /** Asks again what failed. */
@@ -179,7 +180,7 @@ export class Finder {
       );
       if (this.offers[this.active] === offer) this.orders = found;
     } catch (error) {
-      if (!signal.aborted) this.ordersFailure = error instanceof Error ? error.message : String(error);
+      if (!signal.aborted) this.ordersFailure = reasonOf(error);
     }
   }
 

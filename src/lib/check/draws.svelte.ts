@@ -1,3 +1,4 @@
+import { reasonOf } from '$lib/api/reason.ts';
 import type { DoubtWorker, DrawTask, Drawn } from '$lib/workers/doubt.worker.ts';
 import { HeldWorker } from '$lib/workers/ask.ts';
 import { startDraws } from '$lib/workers/start.ts';
@@ -22,7 +23,7 @@ export class DrawsView {
       const drawn = await this.#worker.ask<Drawn>((worker) => worker.draw(task));
       if (asked === this.#asked) this.drawn = drawn;
     } catch (error) {
-      if (asked === this.#asked) this.failure = error instanceof Error ? error.message : String(error);
+      if (asked === this.#asked) this.failure = reasonOf(error);
     } finally {
       if (asked === this.#asked) this.busy = false;
     }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { reasonOf } from '$lib/api/reason.ts';
   import { KIND_CHOICES, isElementKind } from '@lodestone/core';
   import {
     MEANINGS,
@@ -35,7 +36,9 @@
 
   let reader: HeldWorker<PartsReader> | undefined;
   /** The worker that read the file is gone: the same may be tried once more. */
-  let broken = $state<{ words: string; file: File }>();
+  let broken = $state<string>();
+  /** The file that is read. */
+  let chosen: File | undefined;
   let fileName = $state('');
   let doubt = $state<string>();
   let failures = $state.raw<readonly string[]>([]);
@@ -102,32 +105,29 @@
 
   async function read(file: File) {
     busy = true;
+    chosen = file;
     broken = undefined;
     try {
       const decoded = decodeFile(new Uint8Array(await file.arrayBuffer()));
       doubt = [doubt, decoded.doubt].filter((each) => each !== undefined).join(' ') || undefined;
       const there = $state.snapshot(drawer.plain) as Part[];
       reader = new HeldWorker(startReader);
-      await asked(async (held) => show(await held.ask<Opened>((each) => each.open(decoded.text, there))), file);
+      await asked(async (held) => show(await held.ask<Opened>((each) => each.open(decoded.text, there))));
     } catch (error) {
-      failures = [`${file.name} cannot be read: ${error instanceof Error ? error.message : String(error)}`];
+      failures = [`${file.name} cannot be read: ${reasonOf(error)}`];
     } finally {
       busy = false;
     }
   }
 
-  let opened: File | undefined;
-
   /** Asks the worker that holds the file; what goes wrong is told, and may be tried again from the start. */
-  async function asked(question: (held: HeldWorker<PartsReader>) => Promise<void>, file = opened) {
-    if (!reader || !file) return;
-    opened = file;
+  async function asked(question: (held: HeldWorker<PartsReader>) => Promise<void>) {
+    if (!reader || !chosen) return;
     try {
       await question(reader);
     } catch (error) {
       if (error instanceof CalledOff) return;
-      const words = `${file.name} could not be read. ${error instanceof Error ? error.message : String(error)}`;
-      broken = { words, file };
+      broken = `${chosen.name} could not be read. ${reasonOf(error)}`;
     }
   }
 
@@ -258,10 +258,7 @@
       </p>
     {/if}
     {#if busy}<p class="text-muted" role="status">Reading {fileName} …</p>{/if}
-    {#if broken}
-      {@const { words, file } = broken}
-      <TryAgain message={words} onagain={() => void read(file)} />
-    {/if}
+    {#if broken}<TryAgain message={broken} onagain={() => chosen && void read(chosen)} />{/if}
     {#if doubt}<p class="text-warning" role="status">{doubt}</p>{/if}
 
     {#if isTable}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { reasonOf } from '$lib/api/reason.ts';
   import { combineMeasurements, isWild, type Measurement, type Part } from '@lodestone/core/drawer';
   import { ASSUMED_TOLERANCE_MM } from '@lodestone/core';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -79,7 +80,7 @@
     try {
       return await instrument.driver?.read?.(what);
     } catch (error) {
-      notices.complain(error instanceof Error ? error.message : String(error));
+      notices.complain(reasonOf(error));
       return undefined;
     }
   }
@@ -144,7 +145,7 @@
       hangUp = await instrument.driver?.listen?.(heard, gone);
     } catch (error) {
       instrument.source = 'typed';
-      notices.complain(`No caliper was connected: ${error instanceof Error ? error.message : String(error)}`);
+      notices.complain(`No caliper was connected: ${reasonOf(error)}`);
     }
   }
   onDestroy(() => void hangUp?.());

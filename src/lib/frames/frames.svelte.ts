@@ -1,3 +1,4 @@
+import { reasonOf } from '$lib/api/reason.ts';
 import type { FrameSummary } from '@lodestone/core/frame';
 import type { Train } from '@lodestone/core';
 import type { Shot } from '$lib/workers/experiment.worker.ts';
@@ -229,7 +230,7 @@ export class Frames {
       }
     } catch (error) {
       frame.state = frame.aborting.signal.aborted ? 'cancelled' : 'failed';
-      frame.message = error instanceof Error ? error.message : String(error);
+      frame.message = reasonOf(error);
       frame.mayRetry = frame.state === 'failed';
       this.#close(frame);
     }

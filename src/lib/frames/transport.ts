@@ -1,3 +1,4 @@
+import { reasonOf } from '$lib/api/reason.ts';
 import type { StoredFrame } from '$lib/api/frames.ts';
 import { Refused, Unreachable, ask, messageOf, settled } from '$lib/api/ask.ts';
 
@@ -17,7 +18,7 @@ export async function fetchPixels(trainId: string, id: string, signal: AbortSign
     if (response.ok) return await response.blob();
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
-    throw new Unreachable(error instanceof Error ? error.message : String(error));
+    throw new Unreachable(reasonOf(error));
   }
   throw new Refused(messageOf(await response.json().catch(() => undefined)));
 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { reasonOf } from '$lib/api/reason.ts';
   import { onMount } from 'svelte';
   import type { BuildRecord } from '$lib/api/records.ts';
   import { useTrain } from '$lib/train/context.ts';
@@ -29,7 +30,7 @@
       records = await fetchRecords(train.id);
       failure = undefined;
     } catch (error) {
-      failure = error instanceof Error ? error.message : String(error);
+      failure = reasonOf(error);
     }
   }
   onMount(() => void load());

@@ -1,5 +1,6 @@
 // The maps here are made anew with every change and never changed where somebody looks at them.
 /* eslint-disable svelte/prefer-svelte-reactivity */
+import { reasonOf } from '$lib/api/reason.ts';
 import { complaintInWords, changedElement, type Operation } from '@lodestone/core';
 import { indexDrawer, partToDocument, readPart, withReadingIds, type Part, type PartUse } from '@lodestone/core/drawer';
 import { History } from '$lib/sync/history.ts';
@@ -186,7 +187,7 @@ export class Drawer {
       // What was heard of while it was being read.
       if (this.#heard > number) this.#later();
     } catch (error) {
-      this.unread = error instanceof Error ? error.message : String(error);
+      this.unread = reasonOf(error);
       this.#later();
     }
   }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { MOST_WITH_PIXELS } from '$lib/api/frames.ts';
   import { MOST_FRAME_BYTES, type Room } from '$lib/api/room.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -35,7 +36,7 @@
   const limitText = $derived(String(Number((room.frameLimit / GB).toFixed(3))));
   let typed = $state<string>();
   let message = $state<string>();
-  /** A room that is smaller than what is there, bytes: set only when somebody has agreed. */
+  /** A room that is smaller than what is there, bytes; it is kept only once somebody has agreed. */
   let smaller = $state(0);
   let isAsking = $state(false);
 
@@ -138,8 +139,8 @@
   <section class="mt-8" aria-labelledby="frames">
     <h2 id="frames" class="text-lg font-semibold">Room for test frames</h2>
     <p class="text-muted mt-1 max-w-prose text-sm">
-      Frames sent over the network keep their pixels here: 12 a train, and all together no more than this. Then the
-      oldest pixels are deleted. What was read in a frame stays.
+      Frames sent over the network keep their pixels here: {MOST_WITH_PIXELS} a train, and all together no more than this.
+      Then the oldest pixels are deleted. What was read in a frame stays.
     </p>
     <div class="mt-3 flex flex-wrap items-center gap-x-3 gap-y-2">
       <label class="flex items-center gap-2"

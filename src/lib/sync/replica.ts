@@ -1,3 +1,4 @@
+import { reasonOf } from '$lib/api/reason.ts';
 import type { Aside, Entry, Rules } from './rules.ts';
 
 /** A state as the server last told it, our changes that are on their way there, and the two together. */
@@ -112,7 +113,7 @@ export class Replica<State, Change> {
         state = this.#rules.apply(state, change);
         kept.push({ ...entry, change });
       } catch (error) {
-        const reason = error instanceof Error ? error.message : String(error);
+        const reason = reasonOf(error);
         aside.push({ entry: { ...entry, change }, why: 'clash', reason });
       }
     }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { reasonOf } from '$lib/api/reason.ts';
   import { MAX_DOCUMENT_CHARS, complaintLine, readTrainText, type Complaint } from '@lodestone/core';
   import { createTrain } from '$lib/train/transport.ts';
   import Modal from '$lib/ui/Modal.svelte';
@@ -54,7 +55,7 @@
       pasted = '';
       onimported(stored.id, stored.document.name);
     } catch (error) {
-      failure = `The server did not take it: ${error instanceof Error ? error.message : String(error)}`;
+      failure = `The server did not take it: ${reasonOf(error)}`;
     } finally {
       busy = false;
     }

@@ -1,4 +1,5 @@
 <script lang="ts" module>
+  import { reasonOf } from '$lib/api/reason.ts';
   import type { Corrector, Host, Port } from '@lodestone/core';
   import type { CameraElement } from '@lodestone/core';
   import type { CorrectorPick } from './choices.ts';
@@ -255,7 +256,7 @@
       sessionStorage.removeItem(KEPT_AS);
       draft = { ...EMPTY };
     } catch (error) {
-      message = error instanceof Error ? error.message : String(error);
+      message = reasonOf(error);
     } finally {
       busy = false;
     }

@@ -1,3 +1,4 @@
+import { reasonOf } from '$lib/api/reason.ts';
 import {
   LEAST_POSITIONS,
   focuserAt,
@@ -183,7 +184,7 @@ export class Sweep {
       this.#failure = undefined;
     } catch (error) {
       if (reading.signal.aborted) return;
-      fail(error instanceof Error ? error.message : String(error));
+      fail(reasonOf(error));
       this.mayRetry = true;
     }
   }

@@ -1,3 +1,4 @@
+import { reasonOf } from '$lib/api/reason.ts';
 import {
   NEW_SCORE,
   isRight,
@@ -54,7 +55,7 @@ export class Trainer {
     } catch (error) {
       if (this.#pixels !== pixels) return;
       this.state = 'failed';
-      this.failure = error instanceof Error ? error.message : String(error);
+      this.failure = reasonOf(error);
     }
   }
 

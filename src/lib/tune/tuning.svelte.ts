@@ -1,3 +1,4 @@
+import { reasonOf } from '$lib/api/reason.ts';
 import {
   TRAIN,
   apply,
@@ -237,7 +238,7 @@ export class Tuning {
     } catch (error) {
       if (looking.signal.aborted) return;
       this.trying = 'failed';
-      this.tryFailure = error instanceof Error ? error.message : String(error);
+      this.tryFailure = reasonOf(error);
     }
   }
 

@@ -1,3 +1,4 @@
+import { reasonOf } from '$lib/api/reason.ts';
 import { getContext, setContext } from 'svelte';
 
 export interface Notice {
@@ -57,7 +58,7 @@ export class Notices {
       await work();
       return true;
     } catch (error) {
-      this.complain(error instanceof Error ? error.message : String(error));
+      this.complain(reasonOf(error));
       return false;
     }
   }

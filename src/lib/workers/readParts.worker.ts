@@ -1,3 +1,4 @@
+import { reasonOf } from '../api/reason.ts';
 import { complaintLine } from '@lodestone/core';
 import {
   guessMapping,
@@ -63,7 +64,7 @@ const reader = {
     try {
       table = splitCsv(text, options);
     } catch (error) {
-      return refused([error instanceof Error ? error.message : String(error)]);
+      return refused([reasonOf(error)]);
     }
     const { header, rows, delimiter } = table;
     if (rows.length === 0 || header.length === 0) {
