@@ -150,18 +150,14 @@ function compare(made: Train, parts: Part[], maxPieces: number): void {
 }
 
 describe('the finder against trying everything', () => {
-  it(
-    'one gap: rings of all threads, turned round, shims, bottoming threads, measured openings',
-    { timeout: 120_000 },
-    () => {
-      fc.assert(
-        fc.property(anyTrain(1, false), anyParts(4, 0), (made, parts) => compare(made, parts, 4)),
-        { numRuns: 150 }
-      );
-    }
-  );
+  it('one gap: rings of all threads, turned round, shims, bottoming threads, measured openings', () => {
+    fc.assert(
+      fc.property(anyTrain(1, false), anyParts(4, 0), (made, parts) => compare(made, parts, 4)),
+      { numRuns: 150 }
+    );
+  });
 
-  it('one gap with dials, in the train and in the drawer', { timeout: 120_000 }, () => {
+  it('one gap with dials, in the train and in the drawer', () => {
     fc.assert(
       fc.property(anyTrain(1, true), anyParts(3, 0), (made, parts) => compare(made, parts, 3)),
       { numRuns: 80 }
@@ -172,7 +168,7 @@ describe('the finder against trying everything', () => {
     );
   });
 
-  it('dials inside gaps with limits: none is set beyond them', { timeout: 120_000 }, () => {
+  it('dials inside gaps with limits: none is set beyond them', () => {
     const limited = anyTrain(1, true).filter(({ elements }) =>
       elements.some((each) => 'maxMm' in each || 'minMm' in each)
     );
@@ -182,14 +178,14 @@ describe('the finder against trying everything', () => {
     );
   });
 
-  it('lock rings that are unscrewed, and rings that sink into a bore', { timeout: 120_000 }, () => {
+  it('lock rings that are unscrewed, and rings that sink into a bore', () => {
     fc.assert(
       fc.property(anyTrain(1, false), anyParts(2, 1, 2), (made, parts) => compare(made, parts, 3)),
       { numRuns: 80 }
     );
   });
 
-  it('limits over two gaps together: every stack that keeps them, and no other', { timeout: 120_000 }, () => {
+  it('limits over two gaps together: every stack that keeps them, and no other', () => {
     fc.assert(
       fc.property(anyTrain(2, false), anyParts(3, 0), fc.constantFrom(8, 14), (made, parts, maxMm) => {
         const spans = [{ from: 'gap-0', to: 'gap-1', maxMm, because: 'a guider has to reach' }];
@@ -206,7 +202,7 @@ describe('the finder against trying everything', () => {
     );
   });
 
-  it('two gaps that share one drawer', { timeout: 120_000 }, () => {
+  it('two gaps that share one drawer', () => {
     fc.assert(
       fc.property(anyTrain(2, false), anyParts(3, 0), (made, parts) => compare(made, parts, 3)),
       { numRuns: 120 }
@@ -381,7 +377,7 @@ describe('what it gives', () => {
     expect(exhausted).toBe(true);
   });
 
-  it('likeliest claims to be proven only where no stack at all is likelier', { timeout: 60_000 }, () => {
+  it('likeliest claims to be proven only where no stack at all is likelier', () => {
     const claims = { proven: 0, open: 0 };
     fc.assert(
       fc.property(

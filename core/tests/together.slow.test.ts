@@ -164,14 +164,14 @@ function compareWithTrying(instance: Instance, sharing: Sharing): void {
 }
 
 describe('several trains from one drawer, against trying every choice of copies', () => {
-  it('kept apart', { timeout: 120_000 }, () => {
+  it('kept apart', () => {
     fc.assert(
       fc.property(anyInstance, (instance) => compareWithTrying(instance, 'apart')),
       { numRuns: 300 }
     );
   });
 
-  it('changed over', { timeout: 120_000 }, () => {
+  it('changed over', () => {
     fc.assert(
       fc.property(anyInstance, (instance) => compareWithTrying(instance, 'changeover')),
       { numRuns: 300 }

@@ -18,7 +18,7 @@ import { readDemo } from './demo.ts';
 import { dice } from './dice.ts';
 
 describe('rounds of the trainer', () => {
-  it('show what they ask for: who judges every frame the same way finds the fault', { timeout: 120_000 }, () => {
+  it('show what they ask for: who judges every frame the same way finds the fault', () => {
     let [asked, found] = [0, 0];
     for (const camera of [trainerCamera(undefined), trainerCamera(new Facts(readDemo('long-tom.json')))]) {
       for (const level of [1, 8]) {

@@ -200,8 +200,7 @@ export function addStar(
   // A turn moves a place at a right angle to where it lies from the middle.
   const turned = (conditions.rotationDeg ?? 0) * RAD;
   const inner = optics.obstruction ** 2;
-  const sharp = Math.max(0.25, conditions.seeingPx / 2.3548);
-  const acrossX: number[] = [];
+  const [rayX, rayY] = [new Float64Array(RAYS), new Float64Array(RAYS)];
   for (let ray = 0; ray < RAYS; ray++) {
     // Equal areas of the pupil, turned by the golden angle (Vogel 1979).
     const r = Math.sqrt(inner + ((1 - inner) * (ray + 0.5)) / RAYS);
@@ -214,7 +213,7 @@ export function addStar(
     // Where it is held the edge sends its light outward.
     const held = pinch === 0 ? 0 : pinch * r ** 3 * Math.max(0, Math.cos(3 * (theta - pinchAngle))) ** 2;
     const [pinchX, pinchY] = [held * Math.cos(theta), held * Math.sin(theta)];
-    const px =
+    rayX[ray] =
       x +
       u * radial * cos -
       v * tangential * sin +
@@ -222,7 +221,7 @@ export function addStar(
       cy * Math.sin(comaAngle) +
       pinchX +
       along * (driftX - turned * middleY);
-    const py =
+    rayY[ray] =
       y +
       u * radial * sin +
       v * tangential * cos +
@@ -230,23 +229,59 @@ export function addStar(
       cy * Math.cos(comaAngle) +
       pinchY +
       along * (driftY + turned * middleX);
+  }
+  addBlurred(image, spec, rayX, rayY, light);
+}
+
+/** What of a line of pixels from a whole pixel `low` to `high` falls on each, of light blurred by `sigma` around `at`. */
+function shares(out: Float64Array, low: number, high: number, at: number, sigma: number): void {
+  const scale = 1 / (sigma * Math.SQRT2);
+  let before = erf((low - 0.5 - at) * scale);
+  for (let pixel = low; pixel <= high; pixel++) {
+    const after = erf((pixel + 0.5 - at) * scale);
+    out[pixel - low] = (after - before) / 2;
+    before = after;
+  }
+}
+
+/** Light of rays of equal strength that land at these places, each blurred by the seeing. */
+function addBlurred(
+  image: Float32Array,
+  { widthPx, heightPx, conditions }: SimulatedFrameSpec,
+  rayX: Float64Array,
+  rayY: Float64Array,
+  light: (x: number, y: number) => number
+): void {
+  const sharp = Math.max(0.25, conditions.seeingPx / 2.3548);
+  const widest = Math.ceil(4.5 * sharp * HALO_WIDER);
+  const from = (places: Float64Array): number => Math.max(0, Math.round(Math.min(...places)) - widest);
+  const to = (places: Float64Array, size: number): number =>
+    Math.min(size - 1, Math.round(Math.max(...places)) + widest);
+  const [left, right, top, bottom] = [from(rayX), to(rayX, widthPx), from(rayY), to(rayY, heightPx)];
+  if (right < left || bottom < top) return;
+  const columns = right - left + 1;
+  // All rays are summed before any pixel of the image is touched.
+  const patch = new Float64Array(columns * (bottom - top + 1));
+  const [across, down] = [new Float64Array(2 * widest + 1), new Float64Array(2 * widest + 1)];
+  for (let ray = 0; ray < RAYS; ray++) {
+    const [px, py] = [rayX[ray]!, rayY[ray]!];
     const sigma = ray % HALO_EVERY === 3 ? sharp * HALO_WIDER : sharp;
     const reach = Math.ceil(4.5 * sigma);
     const [x0, x1] = [Math.max(0, Math.round(px) - reach), Math.min(widthPx - 1, Math.round(px) + reach)];
     const [y0, y1] = [Math.max(0, Math.round(py) - reach), Math.min(heightPx - 1, Math.round(py) + reach)];
-    const scale = 1 / (sigma * Math.SQRT2);
-    let left = erf((x0 - 0.5 - px) * scale);
-    for (let at = x0; at <= x1; at++) {
-      const right = erf((at + 0.5 - px) * scale);
-      acrossX[at - x0] = (right - left) / 2;
-      left = right;
-    }
-    let low = erf((y0 - 0.5 - py) * scale);
+    shares(across, x0, x1, px, sigma);
+    shares(down, y0, y1, py, sigma);
     for (let row = y0; row <= y1; row++) {
-      const high = erf((row + 0.5 - py) * scale);
-      const share = (high - low) / 2 / RAYS;
-      low = high;
-      for (let at = x0; at <= x1; at++) image[row * widthPx + at]! += share * acrossX[at - x0]! * light(at, row);
+      const share = down[row - y0]! / RAYS;
+      const start = (row - top) * columns + x0 - left;
+      for (let column = 0; column <= x1 - x0; column++) patch[start + column]! += share * across[column]!;
+    }
+  }
+  for (let row = top; row <= bottom; row++) {
+    const start = (row - top) * columns - left;
+    for (let column = left; column <= right; column++) {
+      const share = patch[start + column]!;
+      if (share !== 0) image[row * widthPx + column]! += share * light(column, row);
     }
   }
 }

@@ -39,7 +39,7 @@ async function whole(stream: ReadableStream<Uint8Array>): Promise<Buffer> {
 }
 
 describe('the frames of the demo', () => {
-  it('say what its experiments say, and lead to the tuned value', { timeout: 60_000 }, async () => {
+  it('say what its experiments say, and lead to the tuned value', async () => {
     const reading = readTrain(longTomFile);
     if (!reading.ok) throw new Error('the demo must be a train');
     const { document } = reading;

@@ -184,7 +184,7 @@ describe('room for frames', () => {
 });
 
 describe('stars of frames whose pixels are gone', () => {
-  it('are thinned to the brightest; the reading of the field stays', { timeout: 60_000 }, async () => {
+  it('are thinned to the brightest; the reading of the field stays', async () => {
     const by = owner();
     const train = await made(by);
     const few = await summaryOf(await frameOf(heron, NO_FAULTS, 3, 4));
