@@ -41,7 +41,7 @@ test('a deleted train is listed, brought back, deleted again, and then permanent
 test('room for frames is set by hand; less than is taken is asked about; nonsense is refused', async ({ page }) => {
   const { id } = await openCopy(page, 'Long Tom');
   const take = async (seed: number) => {
-    const taken = await page.request.post(`/api/trains/${id}/camera`, { data: { seed, binning: 8 }, timeout: 60_000 });
+    const taken = await page.request.post(`/api/trains/${id}/camera`, { data: { seed, binning: 8 } });
     expect(taken.ok(), await taken.text()).toBe(true);
     const frame = await page.request.post(`/api/trains/${id}/frames?name=seed-${seed}.fits`, {
       data: await taken.body(),

@@ -47,11 +47,9 @@ test('a focus sweep gives the focal surface, the plate’s screws are drawn with
   // Said, it is taken as said: everything in proportion.
   const step = page.getByLabel('What one step moves the sensor by, µm');
   await step.fill('8');
-  await expect(page.locator('[data-otherwise]')).toContainText('Stars grow as if a step moved the sensor by', {
-    timeout: 30_000
-  });
+  await expect(page.locator('[data-otherwise]')).toContainText('Stars grow as if a step moved the sensor by');
   await expect
-    .poll(async () => Number(await page.locator('[data-tilt]').getAttribute('data-tilt')) / across, { timeout: 30_000 })
+    .poll(async () => Number(await page.locator('[data-tilt]').getAttribute('data-tilt')) / across)
     .toBeGreaterThan(1.5);
   await expect(page.getByText(/by how fast the stars grow/)).toHaveCount(0);
 
@@ -88,7 +86,7 @@ test('a sweep that walks past focus on one side only says which way to go; a pos
   await expect(page.locator('[data-sweep-read="9"]')).toBeVisible({ timeout: 100_000 });
   const members = page.getByRole('list', { name: 'Frames of the sweep' }).getByRole('listitem');
   for (let left = 0; left < 4; left++) await members.first().getByRole('button').click();
-  await expect(page.locator('[data-sweep-message]')).toContainText('no minimum', { timeout: 30_000 });
+  await expect(page.locator('[data-sweep-message]')).toContainText('no minimum');
   // One more goes: too few to read.
   await members.first().getByRole('button').click();
   await expect(page.getByText('4 of 5 positions are known')).toBeVisible();
@@ -109,7 +107,7 @@ test('one entry: both schools are offered; the drawer builds the next try, it st
   await expect(page.locator('[data-schools]')).toContainText('taught both ways');
   await page.getByRole('button', { name: /outward: too short/ }).click();
   const found = page.locator('[data-found-try]');
-  await expect(found).toContainText(/1 joint to open/, { timeout: 30_000 });
+  await expect(found).toContainText(/1 joint to open/);
   await expectAccessible(page, 'the next try');
   await page.emulateMedia({ media: 'print' });
   await expect(page.getByRole('heading', { name: /First entry: the next try/ })).toBeVisible();
@@ -165,5 +163,5 @@ test('the trainer: a round by keys, why it is so, the score that stays, and out 
   await page.reload();
   await page.locator('[data-list=frames]').click();
   await page.locator('[data-train]').click();
-  await expect(page.locator('[data-score]')).toHaveAttribute('data-score', /^[01]\/1$/, { timeout: 60_000 });
+  await expect(page.locator('[data-score]')).toHaveAttribute('data-score', /^[01]\/1$/);
 });
