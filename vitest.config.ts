@@ -56,6 +56,10 @@ export default defineConfig({
         }
       },
       {
+        // What is written and read, held against programs that no one here wrote.
+        test: { name: 'interop', isolate, include: ['tests/interop/**/*.test.ts'], testTimeout: PATIENCE_MS }
+      },
+      {
         // The whole application as `npm start` runs it, killed, raced and fuzzed; each file has a data folder of its own.
         test: {
           name: 'system',

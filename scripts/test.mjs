@@ -94,6 +94,7 @@ const debianParts = () => [
   ...(wants('server') ? ['fonts'] : []),
   ...(wants('unit') || wants('browser') ? ['curl'] : []),
   ...(wants('slow') ? ['judges'] : []),
+  ...(wants('interop') ? ['interop'] : []),
   ...(wants('system') ? ['pooler'] : []),
   ...(wants('browser') ? ['chromium'] : [])
 ];
@@ -112,6 +113,7 @@ try {
     await ensureRealFrames(say);
     run('Slow unit tests', VITEST, ['run', '--project', 'slow', ...more]);
   }
+  if (wants('interop')) run('Other programs', VITEST, ['run', '--project', 'interop', ...more]);
   if (wants('server') || wants('browser')) {
     const programs = await ensurePostgres(say);
     folder = mkdtempSync(join(tmpdir(), 'lodestone-test-'));

@@ -89,6 +89,7 @@ function postgresPrograms() {
   return [...debian, ...elsewhere].find(complete);
 }
 
+const DEBIAN_PYTHON = '/usr/lib/python3/dist-packages';
 const FONT_FOLDERS = ['/usr/share/fonts/truetype/droid', '/usr/share/fonts/opentype/unifont'];
 export const CHROMIUM = '/usr/bin/chromium-headless-shell';
 
@@ -113,6 +114,18 @@ const DEBIAN = {
     packages: ['source-extractor', 'fitsverify'],
     what: 'source-extractor and fitsverify',
     isThere: () => ['source-extractor', 'fitsverify'].every((program) => onPath(program))
+  },
+  // What opens what is written, and writes what is read.
+  interop: {
+    packages: [
+      ...['python3-astropy', 'python3-tifffile', 'python3-pil', 'python3-ezdxf', 'python3-jsonschema'],
+      ...['libtiff-tools', 'admesh', 'qpdf', 'poppler-utils', 'zbar-tools', 'librsvg2-bin', 'fitsverify']
+    ],
+    what: 'programs that read the same formats',
+    isThere: () =>
+      ['tiffcp', 'admesh', 'qpdf', 'pdftotext', 'zbarimg', 'rsvg-convert', 'fitsverify'].every((program) =>
+        onPath(program)
+      ) && ['astropy', 'tifffile', 'PIL', 'ezdxf', 'jsonschema'].every((name) => existsSync(join(DEBIAN_PYTHON, name)))
   },
   // What is between two servers and one database in the tests.
   pooler: {

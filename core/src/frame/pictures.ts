@@ -1,12 +1,11 @@
 import { decode as decodePng } from 'fast-png';
-import { decode as decodeTiff } from 'tiff';
 import { FrameError, checkSize, type Frame, type Pixels } from './frame.ts';
-import { lzwBytes, staysWithin } from './packed.ts';
+import { staysWithin } from './packed.ts';
+import { readTiff } from './tiff/read.ts';
 
 /** Largest picture file that is read, bytes: it has to be in memory as a whole. */
 export const MAX_PICTURE_BYTES = 1 << 30;
 
-const PHOTOMETRIC_MOSAIC = 32_803;
 const RAW =
   'Camera raw files are not read: what they hold differs from camera to camera. Have the capture program write FITS, or turn it into a 16-bit TIFF without stretching it.';
 
@@ -93,73 +92,6 @@ function readPng(bytes: Uint8Array): Frame {
   return picture(read.width, read.height, read.data as Pixels, read.channels, 'PNG');
 }
 
-const LZW = 5;
-const DEFLATE: ReadonlySet<number> = new Set([8, 32_946]);
-
-type Directory = ReturnType<typeof decodeTiff>[number];
-
-/**
- * Looks at the strips or tiles of a picture before they are unpacked: none overlaps another, and none makes more than its share.
- *
- * @throws FrameError where one does
- */
-function checkStrips(bytes: Uint8Array, directory: Directory): void {
-  // The decoder leaves differences in tiles as they are: such pixels would be wrong without a word.
-  if (directory.tiled && directory.predictor > 1) {
-    throw new FrameError(
-      'TIFF: tiles of differences (a predictor) are not read; save it in strips, or without a predictor.'
-    );
-  }
-  const { width, bitsPerSample, samplesPerPixel, compression, tiled } = directory;
-  const offsets = tiled ? directory.tileOffsets : directory.stripOffsets;
-  const counts = tiled ? directory.tileByteCounts : directory.stripByteCounts;
-  const all = counts.reduce((sum, count) => sum + count, 0);
-  if (!(all <= bytes.length)) {
-    throw new FrameError('TIFF: its strips say that they are longer than the file: they lie on each other.');
-  }
-  const [across, down] = tiled
-    ? [directory.tileWidth ?? width, directory.tileHeight ?? directory.height]
-    : [width, Math.min(directory.height, directory.rowsPerStrip || directory.height)];
-  const most = (SLACK * across * down * samplesPerPixel * bitsPerSample) / 8 + SLACK_BYTES;
-  for (const [index, offset] of offsets.entries()) {
-    const packed = bytes.subarray(offset, offset + (counts[index] ?? 0));
-    const isWithin =
-      compression === LZW ? lzwBytes(packed, most) <= most : !DEFLATE.has(compression) || staysWithin([packed], most);
-    if (!isWithin) throw new FrameError(`TIFF: strip ${index + 1} unpacks to more than its rows.`);
-  }
-}
-
-function readTiff(bytes: Uint8Array): Frame {
-  const damaged = (error: unknown): never => {
-    throw new FrameError(`TIFF: ${error instanceof Error ? error.message : 'damaged'}.`);
-  };
-  let directory: Directory | undefined;
-  try {
-    [directory] = decodeTiff(bytes, { ignoreImageData: true, pages: [0] });
-  } catch (error) {
-    damaged(error);
-  }
-  if (!directory) throw new FrameError('TIFF: it holds no picture.');
-  if (directory.type === PHOTOMETRIC_MOSAIC) throw new FrameError(RAW);
-  checkSize(directory.width, directory.height, 'TIFF');
-  const bits = directory.bitsPerSample;
-  const channels = directory.samplesPerPixel;
-  // What is not there cannot be unpacked: no compression that is read makes more than this of a byte.
-  if ((directory.width * directory.height * channels * bits) / 8 > bytes.length * 1032) {
-    throw new FrameError(`TIFF: ${directory.width} × ${directory.height} pixels cannot be in so short a file.`);
-  }
-  checkStrips(bytes, directory);
-  let read: Directory | undefined;
-  try {
-    [read] = decodeTiff(bytes, { pages: [0] });
-  } catch (error) {
-    damaged(error);
-  }
-  if (read!.palette)
-    throw new FrameError('TIFF: its colours come from a palette; save it as grey or colour of 16 bits.');
-  return picture(read!.width, read!.height, read!.data as Pixels, channels, 'TIFF');
-}
-
 /**
  * Which kind of picture begins with these bytes.
  *
@@ -169,7 +101,8 @@ function readTiff(bytes: Uint8Array): Frame {
 export function pictureKind(start: Uint8Array): 'PNG' | 'TIFF' {
   const starts = (...wanted: number[]): boolean => wanted.every((byte, at) => start[at] === byte);
   if (starts(0x89, 0x50, 0x4e, 0x47)) return 'PNG';
-  if (starts(0x49, 0x49, 42, 0) || starts(0x4d, 0x4d, 0, 42)) return 'TIFF';
+  // 43: BigTIFF.
+  for (const version of [42, 43]) if (starts(0x49, 0x49, version, 0) || starts(0x4d, 0x4d, 0, version)) return 'TIFF';
   if (starts(0xff, 0xd8)) {
     throw new FrameError(
       'JPEG pictures are stretched and squeezed: their stars cannot be measured. Use FITS, or 16-bit TIFF or PNG.'
@@ -181,9 +114,9 @@ export function pictureKind(start: Uint8Array): 'PNG' | 'TIFF' {
 }
 
 /**
- * Reads a TIFF or PNG picture of 8, 16 or (TIFF) 32 bits, grey or colour.
+ * Reads a TIFF or PNG picture, grey or colour.
  *
  * @throws FrameError where it is neither, or damaged
  */
 export const readPicture = (bytes: Uint8Array): Frame =>
-  pictureKind(bytes) === 'PNG' ? readPng(bytes) : readTiff(bytes);
+  pictureKind(bytes) === 'PNG' ? readPng(bytes) : readTiff(bytes, RAW);
