@@ -1,4 +1,4 @@
-import { formatLength, nameOf, type Train } from '@lodestone/core';
+import { formatLength, formatWithin, nameOf, type Train } from '@lodestone/core';
 import type { AssemblyStep, ChangeOver, Lying } from '@lodestone/core/assembly';
 
 function stepText(train: Train, { n, do: words, tools, cautions, measure }: AssemblyStep): string[] {
@@ -9,7 +9,7 @@ function stepText(train: Train, { n, do: words, tools, cautions, measure }: Asse
     ...cautions.map((caution) => `${pad}! ${caution}`),
     ...(measure
       ? [
-          `${pad}measure ${nameOf(train, measure.from)} to ${nameOf(train, measure.to)}: ${formatLength(measure.expectedMm)} ±${formatLength(measure.uncertaintyMm)}`
+          `${pad}measure ${nameOf(train, measure.from)} to ${nameOf(train, measure.to)}: ${formatWithin(measure.expectedMm, measure.uncertaintyMm)}`
         ]
       : [])
   ];

@@ -3,6 +3,7 @@ import {
   explain,
   filledInWords,
   formatLength,
+  formatTolerance,
   nextStep,
   plainMm,
   residualInWords,
@@ -43,7 +44,7 @@ function verdictText(assessment: Assessment): string {
 
 function uncertaintyText({ facts, uncertainty, chanceInWords }: Assessment): string {
   const likely = chanceInWords === null ? '' : ` · ${chanceInWords}`;
-  return `Uncertainty of the length ±${formatLength(facts.spread.halfWidth95Mm)} (95 %); worst case ±${formatLength(uncertainty.worstCaseMm)}${likely}`;
+  return `Uncertainty of the length ±${formatTolerance(facts.spread.halfWidth95Mm)} (95 %); worst case ±${formatTolerance(uncertainty.worstCaseMm)}${likely}`;
 }
 
 const LEVEL_WORDS: Readonly<Record<Finding['level'], string>> = {

@@ -10,7 +10,7 @@ import { halfDiagonal } from '../length/backFocus.ts';
 import { portInWords } from '../joint/mate.ts';
 import { HOST, cameraPort, findElement, isShim, nameOf, skyPort, type Port, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
-import { formatLength, listedBriefly, type LengthUnit } from '../why/wording.ts';
+import { formatTolerance, listedBriefly, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
 
 function lines(train: Train, doubts: readonly Doubt[], unit: LengthUnit): string {
@@ -36,7 +36,7 @@ function lines(train: Train, doubts: readonly Doubt[], unit: LengthUnit): string
       const names = each.map((doubt) =>
         doubt.of === 'shims' || isThread(doubt) ? `the ${doubtName(train, doubt)}` : doubtName(train, doubt)
       );
-      return `±${formatLength(half, unit)} assumed for ${listedBriefly([...new Set(names)])} (${why})`;
+      return `±${formatTolerance(half, unit)} assumed for ${listedBriefly([...new Set(names)])} (${why})`;
     })
     .join('; ');
 }
@@ -116,7 +116,7 @@ export const assumed: Check = {
         figure: mm(toleranceMm),
         why: 'length.tolerance',
         say: (unit) =>
-          `No tolerance is stated for the back focus; ±${formatLength(toleranceMm, unit)} is a rule of thumb for f/${ledger.focalRatio.toFixed(1)}${halfDiagonal(train) === undefined ? '' : ' and this sensor'}.`
+          `No tolerance is stated for the back focus; ±${formatTolerance(toleranceMm, unit)} is a rule of thumb for f/${ledger.focalRatio.toFixed(1)}${halfDiagonal(train) === undefined ? '' : ' and this sensor'}.`
       });
     }
     return found;

@@ -5,7 +5,14 @@ import { engagement } from '../joint/seating.ts';
 import { isBody, nameOf, type Train } from '../train/model.ts';
 import type { Operation } from '../train/operations.ts';
 import { mm } from '../why/quantity.ts';
-import { formatLength, listed, residualInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
+import {
+  formatLength,
+  formatTolerance,
+  listed,
+  residualInWords,
+  type LengthUnit,
+  type Verdict
+} from '../why/wording.ts';
 import type { Facts } from './facts.ts';
 import { atElement, type Check, type Proposal } from './finding.ts';
 
@@ -133,7 +140,7 @@ export const length: Check = {
         badness: Math.abs(residualMm),
         say: (unit) =>
           verdict === 'on-spec'
-            ? `The sensor stands within ±${formatLength(required.toleranceMm ?? 0, unit)} of where it should.`
+            ? `The sensor stands within ±${formatTolerance(required.toleranceMm ?? 0, unit)} of where it should.`
             : `The train is ${residualInWords(residualMm, unit)}.`,
         proposals: () => (verdict === 'on-spec' ? [] : [...dialProposals(facts), ...removals(facts)])
       }

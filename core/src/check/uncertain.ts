@@ -2,7 +2,7 @@ import { narrowings } from '../doubt/narrow.ts';
 import { doubtName } from '../doubt/explain.ts';
 import { chanceWithin, chanceWithinInWords } from '../doubt/uncertainty.ts';
 import { mm } from '../why/quantity.ts';
-import { formatLength } from '../why/wording.ts';
+import { formatTolerance } from '../why/wording.ts';
 import { atElement, type Check } from './finding.ts';
 
 /** How well the length is known, and which reading would tell most of it (handbook §8). */
@@ -21,9 +21,9 @@ export const uncertain: Check = {
       const chance = chanceWithin(spread, residualMm, toleranceMm);
       const [best] = narrowings(facts.doubts);
       const next = best
-        ? ` Measure ${best.of === 'thread' ? 'the ' : ''}${doubtName(train, best)} next: ${(best.share * 100).toFixed(0)} % of what is not known, and ±${formatLength(best.halfWidth95Mm, unit)} is left.`
+        ? ` Measure ${best.of === 'thread' ? 'the ' : ''}${doubtName(train, best)} next: ${(best.share * 100).toFixed(0)} % of what is not known, and ±${formatTolerance(best.halfWidth95Mm, unit)} is left.`
         : ' Every part is measured as well as calipers can.';
-      return `The length is known to ±${formatLength(spread.halfWidth95Mm, unit)} (95 %); ${facts.hasEmptyPlace ? 'how likely it is within tolerance is not known while a gap is empty' : `it is ${chanceWithinInWords(chance ?? 0, facts.assumed)}`}.${next}`;
+      return `The length is known to ±${formatTolerance(spread.halfWidth95Mm, unit)} (95 %); ${facts.hasEmptyPlace ? 'how likely it is within tolerance is not known while a gap is empty' : `it is ${chanceWithinInWords(chance ?? 0, facts.assumed)}`}.${next}`;
     };
     return [
       {

@@ -2,7 +2,7 @@ import type { Ledger } from '../length/ledger.ts';
 import { nameOf, type Train } from '../train/model.ts';
 import type { Explanation, ExplanationLine } from '../why/explanation.ts';
 import { mm, percent } from '../why/quantity.ts';
-import { formatLength } from '../why/wording.ts';
+import { formatTolerance } from '../why/wording.ts';
 import { rectangularStandard, type Doubt } from './doubts.ts';
 import type { Spread } from './spread.ts';
 import { chanceWithin } from './uncertainty.ts';
@@ -58,7 +58,7 @@ function standardLines(train: Train, doubts: readonly Doubt[]): ExplanationLine[
       quantity: mm(standardMm),
       source: (unit) =>
         doubt.shape === 'rectangular'
-          ? `±${formatLength(doubt.halfWidthMm, unit)} / √3`
+          ? `±${formatTolerance(doubt.halfWidthMm, unit)} / √3`
           : doubt.shared
             ? `of its own, without what ${doubt.shared.instrument} shares`
             : 'U / 2'
@@ -67,7 +67,7 @@ function standardLines(train: Train, doubts: readonly Doubt[]): ExplanationLine[
   const shared = [...sharedLimits(doubts)].map(([instrument, { halfWidthMm, readings }]): ExplanationLine => ({
     label: `${instrument}, shared by ${readings === 1 ? 'one reading' : `${readings} readings`}`,
     quantity: mm(rectangularStandard(halfWidthMm)),
-    source: (unit) => `limits added up: ±${formatLength(halfWidthMm, unit)} / √3 (JCGM 100 §5.2)`
+    source: (unit) => `limits added up: ±${formatTolerance(halfWidthMm, unit)} / √3 (JCGM 100 §5.2)`
   }));
   return [...own, ...shared];
 }

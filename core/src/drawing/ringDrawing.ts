@@ -1,7 +1,8 @@
 import { shortestRing, type RingSpec } from '../finder/ring.ts';
 import { minorDiameter, parseThread } from '../joint/thread.ts';
 import type { Port } from '../train/model.ts';
-import type { Drawing, DrawnLine, LineStyle } from './shapes.ts';
+import { formatWithin } from '../why/wording.ts';
+import type { Drawing, DrawnLine, LineStyle, View, ViewName } from './shapes.ts';
 
 /** A4, lying. */
 const SHEET = { width: 297, height: 210 };
@@ -152,9 +153,11 @@ export function profileOf(spec: RingSpec): [number, number][] {
 /** Lines and texts being put on a sheet. */
 class Sheet {
   readonly shapes: Drawing['shapes'] = [];
+  /** What is put on it belongs to this. */
+  view: ViewName = 'part';
 
   line = (style: LineStyle, x1: number, y1: number, x2: number, y2: number): void => {
-    const drawn: DrawnLine = { kind: 'line', style, x1, y1, x2, y2 };
+    const drawn: DrawnLine = { kind: 'line', view: this.view, style, x1, y1, x2, y2 };
     this.shapes.push(drawn);
   };
 
@@ -165,8 +168,20 @@ class Sheet {
     turnDeg = 0,
     size = TEXT_MM
   ): void => {
-    this.shapes.push({ kind: 'text', x, y, size, anchor, turnDeg, text });
+    this.shapes.push({ kind: 'text', view: this.view, x, y, size, anchor, turnDeg, text });
   };
+
+  /** The scale of what it stands beside. */
+  scale(
+    [x, y]: readonly [number, number],
+    scale: number,
+    anchor: 'start' | 'end',
+    before: string,
+    size = TEXT_MM
+  ): void {
+    const text = `${before}${scale >= 1 ? `${scale}:1` : `1:${1 / scale}`}`;
+    this.shapes.push({ kind: 'text', view: this.view, x, y, size, anchor, turnDeg: 0, text, isScale: true });
+  }
 
   /** A narrow circle, as it marks what is drawn larger elsewhere. */
   circle(x: number, y: number, radius: number): void {
@@ -175,7 +190,7 @@ class Sheet {
       const angle = (2 * Math.PI * step) / steps;
       return [x + radius * Math.cos(angle), y + radius * Math.sin(angle)];
     };
-    for (let step = 0; step < steps; step++) this.line('thin', ...at(step), ...at(step + 1));
+    for (let step = 0; step < steps; step++) this.line('dimension', ...at(step), ...at(step + 1));
   }
 
   /** A dimension along the axis between two places, at a height; `from` is where its extension lines begin. */
@@ -293,7 +308,7 @@ export function ringDrawing(spec: RingSpec, title: string): Drawing {
   line('dimension', x(0), above, x(lengthMm), above);
   arrow(line, x(0), above, 1);
   arrow(line, x(lengthMm), above, -1);
-  text([x(0), above + 3], `${lengthMm.toFixed(2)} ±${toleranceMm.toFixed(2)}, shoulder to shoulder`);
+  text([x(0), above + 3], `${formatWithin(lengthMm, toleranceMm)}, shoulder to shoulder`);
 
   // Diameters, right of the part.
   const right = x(end) + 14;
@@ -307,7 +322,8 @@ export function ringDrawing(spec: RingSpec, title: string): Drawing {
   const skyAt: [number, number] = [x(s.male ? -s.depth / 2 : 0), y(-s.major / 2)];
   callout(sheet, skyAt, [x(tip) - 8, callY - 8], `sky side: ${s.callout}`);
 
-  enlarged(sheet, spec, scale, { x, y });
+  const detail = enlarged(sheet, spec, scale, { x, y });
+  sheet.view = 'sheet';
 
   // The frame, with what the workshop has to know.
   const lines = titleLines(title);
@@ -322,11 +338,10 @@ export function ringDrawing(spec: RingSpec, title: string): Drawing {
   );
   text([15, 19], 'Aluminium alloy, turned, black anodised inside and out, no burrs, threads free of coating build-up.');
   text([15, 13.5], 'All lengths in mm. Threads are not part of the length. 60° thread profile, tolerance 6g/6H.');
-  text([SHEET.width - 15, blockTop - 8], `Scale ${scaleInWords(scale)}`, 'end');
-  return { ...SHEET, shapes: sheet.shapes };
+  sheet.scale([SHEET.width - 15, blockTop - 8], scale, 'end', 'Scale ');
+  const part = { scale, x: x(0), y: AXIS_Y };
+  return { ...SHEET, shapes: sheet.shapes, views: detail ? { part, detail } : { part } };
 }
-
-const scaleInWords = (scale: number): string => (scale >= 1 ? `${scale}:1` : `1:${1 / scale}`);
 
 function callout(sheet: Sheet, at: [number, number], to: [number, number], words: string): void {
   sheet.line('dimension', ...at, to[0], to[1] + 1);
@@ -339,23 +354,25 @@ function enlarged(
   spec: RingSpec,
   scale: number,
   whole: { x: (mm: number) => number; y: (mm: number) => number }
-): void {
+): View | undefined {
   const { lengthMm, clearMm, outerMm } = spec;
   const { s, c } = turnedFaces(spec);
   const { skyHole, cameraHole } = holesOf(spec, s, c);
   const [tip, end] = [s.male ? -s.depth : 0, lengthMm + (c.male ? c.depth : 0)];
   const [bore, outer] = [clearMm / 2, outerMm / 2];
   const larger = SCALES.find((each) => (end - tip) * each <= DETAIL.along && (outer - bore) * each <= DETAIL.across);
-  if (larger === undefined || larger <= scale) return;
+  if (larger === undefined || larger <= scale) return undefined;
   const x = (mm: number): number => DETAIL.left + (mm - tip) * larger;
   const y = (mm: number): number => DETAIL.base + (mm - bore) * larger;
   const reach = Math.hypot((end - tip) / 2, (outer - bore) / 2) * scale;
   const [midX, midY] = [whole.x((tip + end) / 2), whole.y((bore + outer) / 2)];
   sheet.circle(midX, midY, reach);
   sheet.text([midX - reach * 0.75 - 3, midY + reach * 0.75 + 1], 'A', 'end', 0, 4.5);
+  sheet.view = 'detail';
   drawWall(sheet, spec, x, y);
   const top = y(outer);
-  sheet.text([DETAIL.left, top + 24], `A  (${scaleInWords(larger)})`, 'start', 0, 4.5);
+  sheet.text([DETAIL.left, top + 24], 'A', 'start', 0, 4.5);
+  sheet.scale([DETAIL.left + 8, top + 24], larger, 'start', '', 4.5);
   // Depths of the holes above; lengths of the males and their undercuts below.
   if (skyHole > 0) sheet.along(x(0), x(skyHole), top + 7, top, `${inWords(skyHole)} deep`);
   if (cameraHole > 0) sheet.along(x(lengthMm - cameraHole), x(lengthMm), top + 14, top, `${inWords(cameraHole)} deep`);
@@ -371,6 +388,7 @@ function enlarged(
   if (c.male) below(lengthMm, end, `${inWords(c.depth)} long`);
   if (s.undercut) below(-s.undercut.width, 0, groove(s));
   if (c.undercut) below(lengthMm, lengthMm + c.undercut.width, groove(c));
+  return { scale: larger, x: x(0), y: y(0) };
 }
 
 const TITLE_LEADING_MM = 5.5;

@@ -3,7 +3,7 @@ import { portInWords } from '../joint/mate.ts';
 import { findElement, isSolid, nameOf, type Train } from '../train/model.ts';
 import type { Explanation, ExplanationLine } from '../why/explanation.ts';
 import { mm } from '../why/quantity.ts';
-import { formatLength, type LengthUnit } from '../why/wording.ts';
+import { formatLength, formatTolerance, type LengthUnit } from '../why/wording.ts';
 import { DATUM_WORDS, halfDiagonal, sensorFactor } from './backFocus.ts';
 import { dialAnswer, lengthDials } from './dial.ts';
 import { indexOf, marginalHalfAngle } from './glass.ts';
@@ -50,7 +50,8 @@ function entrySource(train: Train, ledger: Ledger, entry: Entry): Source {
   const group = ledger.groups.inForce.find(({ group: { from } }) => from === entry.id && entry.from === 'measured');
   if (group) {
     const { uncertaintyMm } = group.group;
-    return (unit) => `measured together${uncertaintyMm === undefined ? '' : `, ±${formatLength(uncertaintyMm, unit)}`}`;
+    return (unit) =>
+      `measured together${uncertaintyMm === undefined ? '' : `, ±${formatTolerance(uncertaintyMm, unit)}`}`;
   }
   const element = findElement(train, entry.id);
   const solid = element && isSolid(element) ? element : undefined;
@@ -58,13 +59,15 @@ function entrySource(train: Train, ledger: Ledger, entry: Entry): Source {
     case 'measured': {
       const uncertaintyMm = solid?.measured?.uncertaintyMm;
       const stated = (unit: LengthUnit): string =>
-        uncertaintyMm === undefined ? ', uncertainty not stated' : ` ±${formatLength(uncertaintyMm, unit)}`;
+        uncertaintyMm === undefined ? ', uncertainty not stated' : ` ±${formatTolerance(uncertaintyMm, unit)}`;
       return (unit) => `measured${stated(unit)}; published ${formatLength(solid?.lengthMm ?? entry.mm, unit)}`;
     }
     case 'published': {
       const toleranceMm = solid?.toleranceMm;
       return (unit) =>
-        toleranceMm === undefined ? 'published, tolerance not stated' : `published ±${formatLength(toleranceMm, unit)}`;
+        toleranceMm === undefined
+          ? 'published, tolerance not stated'
+          : `published ±${formatTolerance(toleranceMm, unit)}`;
     }
     case 'joint':
       return jointSource(ledger, entry.id);

@@ -23,6 +23,28 @@ export function formatLengthNumber(mm: number, unit: LengthUnit = 'mm', digits?:
   return Number(text) === 0 ? text.replace('-', '') : text.replace('-', '−');
 }
 
+const MOST_DIGITS = 6;
+
+/** Decimals a length is written with beside its tolerance: what is rounded away of either is no more than a tenth of it. */
+function digitsWithin(toleranceMm: number, unit: LengthUnit, lengthMm = 0): number {
+  const [tolerance, length] = [toUnit(toleranceMm, unit), toUnit(lengthMm, unit)];
+  const lost = (value: number, digits: number): number => Math.abs(value - Number(value.toFixed(digits)));
+  let digits = unit === 'in' ? 4 : 2;
+  if (!(tolerance > 0)) return digits;
+  while (digits < MOST_DIGITS && Math.max(lost(tolerance, digits), lost(length, digits)) > 0.1001 * tolerance) digits++;
+  return digits;
+}
+
+/** A tolerance or uncertainty for display, with its unit and as many decimals as it needs. */
+export const formatTolerance = (mm: number, unit: LengthUnit = 'mm'): string =>
+  formatLength(mm, unit, digitsWithin(mm, unit));
+
+/** A length with its tolerance or uncertainty, both with as many decimals as the smaller needs: `7.625 ±0.004 mm`. */
+export function formatWithin(lengthMm: number, toleranceMm: number, unit: LengthUnit = 'mm'): string {
+  const digits = digitsWithin(toleranceMm, unit, lengthMm);
+  return `${formatLengthNumber(lengthMm, unit, digits)} ±${formatLength(toleranceMm, unit, digits)}`;
+}
+
 export const fromUnit = (shown: number, unit: LengthUnit): number => (unit === 'in' ? shown * MM_PER_INCH : shown);
 
 export const toUnit = (mm: number, unit: LengthUnit): number => (unit === 'in' ? mm / MM_PER_INCH : mm);

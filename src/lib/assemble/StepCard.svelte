@@ -139,9 +139,8 @@
                 ? nameOf(train.document, measure.from)
                 : `${nameOf(train.document, measure.from)}, sky shoulder, to ${nameOf(train.document, measure.to)}, camera shoulder:`}
               {#if kept === undefined}should measure
-                <span class="font-semibold">{display.length(measure.expectedMm)}</span> ±{display.length(
-                  measure.uncertaintyMm
-                )}{:else}was read as <span class="font-semibold">{display.length(kept)}</span>{/if}
+                <span class="font-semibold">{display.within(measure.expectedMm, measure.uncertaintyMm)}</span>{:else}was
+                read as <span class="font-semibold">{display.length(kept)}</span>{/if}
             {/snippet}
             {#snippet further()}
               {#if readable !== undefined}
@@ -188,7 +187,7 @@
 </div>
 {#if residualMm !== null && chance !== null}
   <p class="text-muted mt-2 text-sm" data-running>
-    As it stands: {residualInWords(residualMm, display.unit)}, known to ±{display.length(
+    As it stands: {residualInWords(residualMm, display.unit)}, known to ±{display.tolerance(
       train.assessment.facts.spread.halfWidth95Mm
     )}, {chance}.
   </p>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { plainMm } from '@lodestone/core';
   import type { RingSpec } from '@lodestone/core/finder';
   import { askFile } from '$lib/api/ask.ts';
   import { useTrain } from '$lib/train/context.ts';
@@ -10,8 +11,8 @@
   const train = useTrain();
   const notices = useNotices();
 
-  const title = $derived(`Ring ${ring.lengthMm.toFixed(2)} for ${train.document.name}`);
-  const fileName = $derived(`ring-${ring.lengthMm.toFixed(2)}`);
+  const title = $derived(`Ring ${plainMm(ring.lengthMm)} for ${train.document.name}`);
+  const fileName = $derived(`ring-${plainMm(ring.lengthMm)}`);
 
   const save = (as: 'svg' | 'dxf' | 'stl' | 'pdf') =>
     notices.attempt(async () => {

@@ -74,7 +74,7 @@
 
 <h2 class="text-base font-semibold">How well the length is known</h2>
 <p class="mb-1">
-  <Why subject="doubt.interval">±{display.length(spread.halfWidth95Mm)}</Why> (95 %), at worst ±{display.length(
+  <Why subject="doubt.interval">±{display.tolerance(spread.halfWidth95Mm)}</Why> (95 %), at worst ±{display.tolerance(
     spread.worstCaseMm
   )}{#if train.assessment.chanceInWords !== null}; it is <span class="font-semibold"
       >{train.assessment.chanceInWords}</span
@@ -139,7 +139,7 @@
         >
           <span class="flex justify-between gap-2 text-xs"
             ><span class="min-w-0 truncate">{doubtName(train.shown, reading)}</span><span
-              >{percent(share)}, then ±{display.length(halfWidth95Mm)}</span
+              >{percent(share)}, then ±{display.tolerance(halfWidth95Mm)}</span
             ></span
           >
           <svg class="block h-1.5 w-full" viewBox="0 0 100 4" preserveAspectRatio="none" aria-hidden="true"

@@ -283,7 +283,7 @@
     </select>
   </label>
   <span class="text-muted" data-instrument>
-    {#if instrument.isSimulated}<span class="badge badge-warning badge-sm mr-1">simulated</span>{/if}{instrument.name} ±{display.length(
+    {#if instrument.isSimulated}<span class="badge badge-warning badge-sm mr-1">simulated</span>{/if}{instrument.name} ±{display.tolerance(
       instrument.maxErrorMm
     )},
     {#if instrument.zeroMm === undefined}zero not checked yet{:else if instrument.zeroMm === 0}zero checked{:else}zero {display.length(

@@ -45,7 +45,7 @@
   />
   <path class="sensor" d="M{sensorX} 14 V58" />
   <text class="word" x="6" y="11">magnified {(scale / 3.78).toFixed(0)}×</text>
-  <text class="word" x={widthPx - 6} y="11" text-anchor="end">±{display.length(toleranceMm)}</text>
+  <text class="word" x={widthPx - 6} y="11" text-anchor="end">±{display.tolerance(toleranceMm)}</text>
   <text class="figure" x={widthPx / 2} y="69" text-anchor="middle">
     {display.length(Math.abs(residualMm), display.unit === 'mm' ? 3 : 5)}
     {residualMm < 0 ? 'short' : residualMm > 0 ? 'long' : ''}

@@ -112,7 +112,7 @@
       class="asks-why"
     >
       <text class="required" x={x(layout.requiredMm) + 9} y={askedY + 15.5}>
-        {display.number(layout.requiredMm)} ±{display.number(layout.toleranceMm ?? 0)}
+        {display.within(layout.requiredMm, layout.toleranceMm ?? 0)}
       </text>
     </g>
     {#if (report.required.glassMm ?? 0) > 0}
@@ -132,10 +132,10 @@
   </g>
   <text class="note" x={Math.max(x(0), 8)} y={heightPx - 8}>
     <tspan {@attach why.asks('doubt.interval')} role="button" tabindex="0" class="asks-why"
-      >uncertainty ±{display.length(train.assessment.facts.spread.halfWidth95Mm)} (95 %)</tspan
+      >uncertainty ±{display.tolerance(train.assessment.facts.spread.halfWidth95Mm)} (95 %)</tspan
     >,
     <tspan {@attach why.asks('doubt.worst-case')} role="button" tabindex="0" class="asks-why"
-      >at worst ±{display.length(report.uncertainty.worstCaseMm)}</tspan
+      >at worst ±{display.tolerance(report.uncertainty.worstCaseMm)}</tspan
     >{#if train.assessment.chanceInWords !== null}; <tspan
         {@attach why.asks('doubt.probability')}
         role="button"

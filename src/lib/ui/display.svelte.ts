@@ -1,4 +1,4 @@
-import { formatLength, formatLengthNumber, type LengthUnit } from '@lodestone/core';
+import { formatLength, formatLengthNumber, formatTolerance, formatWithin, type LengthUnit } from '@lodestone/core';
 import { getContext, setContext } from 'svelte';
 import { THEMES, THEME_COOKIE, UNIT_COOKIE, type Preferences, type Theme } from './preferences.ts';
 
@@ -35,7 +35,13 @@ export class Display {
   /** A length with its unit, as the owner likes it shown. */
   length = (mm: number, digits?: number): string => formatLength(mm, this.unit, digits);
 
-  /** The same without the unit, where a heading or a neighbour names it. */
+  /** A tolerance or uncertainty, with as many decimals as it needs. */
+  tolerance = (mm: number): string => formatTolerance(mm, this.unit);
+
+  /** A length with its tolerance or uncertainty: `7.625 ±0.004 mm`. */
+  within = (mm: number, toleranceMm: number): string => formatWithin(mm, toleranceMm, this.unit);
+
+  /** A length without its unit, where a heading or a neighbour names it. */
   number = (mm: number, digits?: number): string => formatLengthNumber(mm, this.unit, digits);
 }
 

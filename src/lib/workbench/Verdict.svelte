@@ -95,7 +95,7 @@
       <Why subject="length.actual" strong>{display.length(ledger.actualMm)}</Why>
       behind {from}{#if required.totalMm !== null && required.toleranceMm !== null}; {datumName} asks for
         <Why subject="length.required" strong>{display.number(required.totalMm)}</Why>
-        <Why subject="length.tolerance" strong>±{display.length(required.toleranceMm)}</Why
+        <Why subject="length.tolerance" strong>±{display.tolerance(required.toleranceMm)}</Why
         >{#if ledger.toleranceSource === 'rule'}
           (assumed){/if}{#if (required.glassMm ?? 0) > 0}, <Why subject="length.glass"
             >{display.length(required.glassMm ?? 0)}</Why

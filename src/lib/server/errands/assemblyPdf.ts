@@ -1,4 +1,4 @@
-import { formatLength, nameOf, type Train } from '@lodestone/core';
+import { formatWithin, nameOf, type Train } from '@lodestone/core';
 import { assemblySheet, type AssemblyOrder } from '@lodestone/core/assembly';
 import { Page } from './page.ts';
 import { drawTrain } from './trainPdf.ts';
@@ -44,12 +44,7 @@ export function assemblyPdf(train: Train, order: AssemblyOrder): Promise<Uint8Ar
         measure.from === measure.to
           ? nameOf(train, measure.from)
           : `${nameOf(train, measure.from)} to ${nameOf(train, measure.to)}`;
-      page.say(
-        `${what}: ${formatLength(measure.expectedMm)} ±${formatLength(measure.uncertaintyMm)}, read:  __________`,
-        9,
-        400,
-        18
-      );
+      page.say(`${what}: ${formatWithin(measure.expectedMm, measure.uncertaintyMm)}, read:  __________`, 9, 400, 18);
     }
     page.gap(4);
   }

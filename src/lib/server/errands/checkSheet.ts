@@ -3,6 +3,7 @@ import {
   assess,
   cameraPort,
   formatLength,
+  formatWithin,
   isSolid,
   lengthOf,
   nameOf,
@@ -46,7 +47,7 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
       ? assessment.missing === 'back-focus'
         ? `The back focus of ${corrector} is not known.`
         : 'Nothing in it asks for a back focus.'
-      : `${corrector} asks for ${formatLength(totalMm)} ±${formatLength(toleranceMm ?? 0)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from its shoulder to the sensor.`;
+      : `${corrector} asks for ${formatWithin(totalMm, toleranceMm ?? 0)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from its shoulder to the sensor.`;
   say(asks, 82, 10);
   if (glassMm) say(`${formatLength(glassMm)} of that allows for the glass in the beam.`, 96, 10);
   const told = assessment.verdictInWords().toLowerCase();

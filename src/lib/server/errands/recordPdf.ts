@@ -1,4 +1,4 @@
-import { assess, formatLength, isSolid, nameOf, type Train } from '@lodestone/core';
+import { assess, formatLength, formatWithin, isSolid, nameOf, type Train } from '@lodestone/core';
 import type { BuildRecord } from '../../api/records.ts';
 import { Page } from './page.ts';
 import { drawTrain } from './trainPdf.ts';
@@ -36,7 +36,7 @@ export function recordPdf(
   page.say(
     totalMm === null || assessment.missing
       ? `${assessment.verdictInWords()}.`
-      : `${[assessment.verdictInWords(), assessment.chanceInWords].filter((each) => each !== null).join(', ')}. Back focus required ${formatLength(totalMm)} ±${formatLength(toleranceMm ?? 0)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from the shoulder of ${nameOf(document, ledger.datum.id)}.`,
+      : `${[assessment.verdictInWords(), assessment.chanceInWords].filter((each) => each !== null).join(', ')}. Back focus required ${formatWithin(totalMm, toleranceMm ?? 0)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from the shoulder of ${nameOf(document, ledger.datum.id)}.`,
     10,
     600
   );
