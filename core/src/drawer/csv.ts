@@ -9,17 +9,9 @@ import { complaintInWords } from '../train/complain.ts';
 import { sameJson } from '../train/sameJson.ts';
 import { decimal } from '../units.ts';
 import { CSV_COLUMNS, FOREIGN_COLUMNS, MEANINGS, type CsvColumn, type OwnColumn } from './csvColumns.ts';
-import {
-  GENDER_PATTERN,
-  HEADINGS,
-  NO,
-  YES,
-  genderOf,
-  kindOfWord,
-  plainWord,
-  withoutBrackets,
-  withoutUnit
-} from './csvWords.ts';
+import { HEADINGS, NO, YES, kindOfWord, withoutBrackets, withoutUnit } from './csvWords.ts';
+import { GENDER_PATTERN, genderOf, plainWord } from '../joint/spelled.ts';
+import { plainSigns } from '../joint/signs.ts';
 import { decimalSignOf, factorIn, readNumber, type DecimalSign } from './csvNumbers.ts';
 import { usualName } from './naming.ts';
 import { freePartId, partToDocument, type Part } from './part.ts';
@@ -38,15 +30,20 @@ export function portCell(port: Port): string {
   return `${port.bolts.count} bolts on ${port.bolts.circleMm}`;
 }
 
+const LENGTH_BEHIND = '(?:[\\s,]+(\\d+(?:[.,]\\d+)?)\\s*(?:mm)?)?';
 const PORT = new RegExp(
-  `^(?:(bayonet|slip|clamp)\\s+)?(.+?)[\\s,]+(${GENDER_PATTERN})\\.?(?:[\\s,]+(\\d+(?:[.,]\\d+)?)\\s*(?:mm)?)?$`,
-  'i'
+  `^(?:(bayonet|slip|clamp)\\s+)?(.+?)[\\s,]*(?<![\\p{L}])[[(]?(${GENDER_PATTERN})[\\])]?\\.?${LENGTH_BEHIND}$`,
+  'iu'
 );
+/** The gender in front: `female M48x0.75`, `AG M54x0.75`. */
+const GENDER_FIRST = new RegExp(`^(${GENDER_PATTERN})[\\s:,]+(.+)$`, 'iu');
 const BOLTS = /^(\d+)\s+bolts\s+on\s+(\d+(?:[.,]\d+)?)$/i;
 
 /** Reads a port from one cell. A thread without a pitch is asked about, never guessed. */
 export function parsePortCell(cell: string): { ok: true; port: Port } | { ok: false; message: string } {
-  const text = cell.trim();
+  const plain = plainSigns(cell).trim();
+  const before = GENDER_FIRST.exec(plain);
+  const text = before && !PORT.test(plain) ? `${before[2]!} ${before[1]!}` : plain;
   const bolts = BOLTS.exec(text);
   if (bolts) return { ok: true, port: { bolts: { count: Number(bolts[1]), circleMm: decimal(bolts[2]!) } } };
   const match = PORT.exec(text);
@@ -58,7 +55,7 @@ export function parsePortCell(cell: string): { ok: true; port: Port } | { ok: fa
     };
   }
   const [, holds, name, word, length] = match;
-  const gender = genderOf(word!);
+  const gender = genderOf(word!)!;
   if (holds?.toLowerCase() === 'bayonet') return { ok: true, port: { bayonet: name!, gender } };
   if (holds?.toLowerCase() === 'clamp') return { ok: true, port: { clamp: name!, gender } };
   if (holds) return { ok: true, port: { slip: name!, gender } };

@@ -1,4 +1,5 @@
-import type { ElementKind, Gender } from '../train/model.ts';
+import { plainWord } from '../joint/spelled.ts';
+import type { ElementKind } from '../train/model.ts';
 import type { CsvColumn } from './csvColumns.ts';
 
 /**
@@ -54,14 +55,6 @@ function words(list: string): string[] {
   return list.split(/\s+/).filter(Boolean);
 }
 
-/** A word as headings and cells are compared: lower case, `Länge (mm)` and `laenge mm` alike but for their vowels. */
-export const plainWord = (text: string): string =>
-  text
-    .toLowerCase()
-    .replaceAll('ß', 'ss')
-    .normalize('NFD')
-    .replace(/[^\p{L}\p{N}]+/gu, '');
-
 /** A heading less what stands in brackets behind it: `Masse [kg]`, `Length (inch)`. */
 export const withoutBrackets = (heading: string): string => heading.replace(/\s*[([][^)\]]*[)\]]\s*$/, '');
 
@@ -106,29 +99,6 @@ const KIND_OF = new Map(
 
 /** Kind of part by a word for it in one of the languages; undefined where it is none of them. */
 export const kindOfWord = (text: string): Exclude<ElementKind, 'gap'> | undefined => KIND_OF.get(plainWord(text));
-
-const GENDER_WORDS: Readonly<Record<Gender, readonly string[]>> = {
-  male: words(
-    'male m ag aussen aussengewinde mannlich maennlich male males masculin macho maschio ext external externe esterno esterna'
-  ),
-  female: words(
-    'female f ig innen innengewinde weiblich femelle feminin hembra femmina int internal interne interno interna h w'
-  )
-};
-
-/** Words for male and female, longest first, for a pattern. */
-export const GENDER_PATTERN = [
-  ...GENDER_WORDS.male,
-  ...GENDER_WORDS.female,
-  'außen',
-  'außengewinde',
-  'männlich',
-  'mâle'
-]
-  .sort((a, b) => b.length - a.length)
-  .join('|');
-
-export const genderOf = (word: string): Gender => (GENDER_WORDS.male.includes(plainWord(word)) ? 'male' : 'female');
 
 export const YES: ReadonlySet<string> = new Set(words('yes y true 1 x ja j oui o si s vrai wahr verdadero vero'));
 export const NO: ReadonlySet<string> = new Set(words('no n false 0 nein non faux falsch falso'));

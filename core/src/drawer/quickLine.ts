@@ -1,11 +1,17 @@
+import { plainSigns } from '../joint/signs.ts';
+import { gendersAt, threadAt } from '../joint/spelled.ts';
 import { parseThread, pitchChoices, threadQuestion } from '../joint/thread.ts';
 import { KINDS, type ElementKind, type Gender, type ThreadPort } from '../train/model.ts';
 import { MM_PER_INCH, decimal } from '../units.ts';
+import { listed } from '../why/wording.ts';
+import { kindOfWord } from './csvWords.ts';
 
 /** A part that a line asks for. */
 export interface QuickEntry {
   kind: Exclude<ElementKind, 'gap'>;
   lengthMm: number;
+  /** Half-width that is stated with the length, mm. */
+  toleranceMm?: number;
   quantity: number;
   sky?: ThreadPort;
   camera?: ThreadPort;
@@ -44,16 +50,7 @@ const kindNamed = (word: string): QuickEntry['kind'] | undefined => {
     KIND_NAMES[name] ??
     (Object.entries(KINDS).find(([, { words }]) => words === name || `${words}s` === name)?.[0] as
       ElementKind | undefined);
-  return known === 'gap' ? undefined : known;
-};
-
-const GENDERS: Readonly<Record<string, Gender>> = {
-  m: 'male',
-  male: 'male',
-  ext: 'male',
-  f: 'female',
-  female: 'female',
-  int: 'female'
+  return known === 'gap' ? undefined : (known ?? kindOfWord(word));
 };
 
 /** Longest words first, so that `filter wheel` is not a filter. */
@@ -63,58 +60,234 @@ const KIND_WORDS = [...Object.values(KINDS).map(({ words }) => words), ...Object
 const KIND = new RegExp(`^(${KIND_WORDS.join('|')})s?\\b[\\s:,]*`, 'i');
 
 const NUMBER = String.raw`(?:\d+(?:[.,]\d+)?|[.,]\d+)`;
-/** A thread at the beginning of what is left, and the genders behind it: `M48×0.75 f–m`. */
-const THREAD = new RegExp(
-  String.raw`^(m\s*${NUMBER}(?:\s*[x×*/]\s*${NUMBER})?|t-?2?(?:[\s-]thread)?(?=[\s,fm–-])|${NUMBER}\s*/\s*${NUMBER}|\d+(?:[.,]\d+)?\s*(?:in|"|″)\s*(?:-\s*\d+(?:\s*un)?|sct)|sct)`,
-  'i'
+const UNIT = String.raw`(?:mm|in(?:ch)?|"|″|'')(?!\p{L})`;
+const PIECES = String.raw`(?:pieces?|pcs?|stk|stück|stueck|pz|pezzi|off)(?!\p{L})\.?`;
+
+/** What a line is made of. Places are those in the line. */
+type Token = { from: number; to: number } & (
+  | { is: 'kind'; kind: QuickEntry['kind'] }
+  | { is: 'thread'; thread: string }
+  | { is: 'gender'; gender: Gender }
+  | { is: 'joiner' }
+  | { is: 'length'; mm: number; quantity: number | undefined; toleranceMm?: number }
 );
-const GENDER = /^\s*(female|male|ext|int|f|m)(?![a-z0-9])/i;
-const JOINER = /^\s*(?:[-–—/>→]|to\b)+\s*/i;
 
-const LENGTH = new RegExp(String.raw`^(${NUMBER})\s*(mm|in|"|″)?\s*(?:[x×*]\s*(\d+)(?![\d.,]))?`, 'i');
+type Refusal = QuickReading & { ok: false };
 
-interface Cursor {
-  readonly line: string;
-  at: number;
-}
+const is =
+  <Is extends Token['is']>(kind: Is) =>
+  (token: Token): token is Token & { is: Is } =>
+    token.is === kind;
 
-const rest = ({ line, at }: Cursor): string => line.slice(at);
-
-function eat(cursor: Cursor, pattern: RegExp): RegExpExecArray | undefined {
-  const match = pattern.exec(rest(cursor));
-  if (match) cursor.at += match[0].length;
-  return match ?? undefined;
-}
-
-const refuse = (message: string, choices: readonly QuickChoice[] = []): QuickReading & { ok: false } => ({
-  ok: false,
-  message,
-  choices
-});
-
-interface Face {
-  thread: string;
-  /** Where the thread's text stands in the line. */
-  from: number;
-  to: number;
-  gender: Gender | undefined;
-}
-
-/** A thread with whatever gender stands behind it. */
-function eatFace(cursor: Cursor): Face | undefined {
-  const from = cursor.at;
-  const match = eat(cursor, THREAD);
-  if (!match) return undefined;
-  const to = from + match[0].trimEnd().length;
-  const gender = eat(cursor, GENDER)?.[1]?.toLowerCase();
-  return { thread: match[1]!.trim(), from, to, gender: gender === undefined ? undefined : GENDERS[gender] };
-}
+const refuse = (message: string, choices: readonly QuickChoice[] = []): Refusal => ({ ok: false, message, choices });
 
 const withReplaced = (line: string, from: number, to: number, by: string): string =>
   line.slice(0, from) + by + line.slice(to);
 
+const inMm = (number: string, unit: string | undefined): number =>
+  Number((decimal(number) * (unit && unit.toLowerCase() !== 'mm' ? MM_PER_INCH : 1)).toFixed(4));
+
+/** What looks like a thread, wherever it stands: its numbers are no lengths. */
+const THREADISH = /m?\s*\d*[.,]?\d+\s*[x×*/]\s*[0-2]?[.,]\d+/gi;
+
+/** What a comma between two digits is, as far as the line says: undefined where it may be either. */
+function commaMeans(line: string): 'decimals' | 'next' | undefined {
+  const threads = (line.match(THREADISH) ?? []).join(' ');
+  const lengths = line.replace(THREADISH, ' ');
+  if (/\.\d/.test(lengths)) return 'next';
+  const isDecimal =
+    /,\d/.test(threads) ||
+    // `10,7; 5`, `10,7, 5`, `0,5`: a list has another sign, and no length is 0 mm.
+    /\d,\d+\s*(?:;|,\s)|;\s*\d+,\d|,\s+\d+,\d|(?<!\d)0?,\d/i.test(lengths);
+  return isDecimal ? 'decimals' : undefined;
+}
+
+/** A number of parts times a length, whichever stands first: `10.5 ×2`, `2 x 10 mm`; undefined where both may be either. */
+function times(line: string, one: string, oneUnit: string | undefined, other: string, otherUnit: string | undefined) {
+  const isCount = (text: string, unit: string | undefined): boolean => unit === undefined && /^\d+$/.test(text);
+  const [first, second] = [isCount(one, oneUnit), isCount(other, otherUnit)];
+  // The way lines are written here: a length, a space, ×2.
+  const isOurs = new RegExp(String.raw`\d\s+[x×*]${other}$`).test(line);
+  if (second && (!first || isOurs)) return { mm: inMm(one, oneUnit), quantity: Number(other) };
+  if (first && !second) return { mm: inMm(other, otherUnit), quantity: Number(one) };
+  return undefined;
+}
+
+/** Reads a line from left to right. */
+class Scanner {
+  readonly tokens: Token[] = [];
+  at = 0;
+  /** A number of parts whose length comes later: `2 pcs M48×0.75 f–m 10`. */
+  pending: string | undefined;
+
+  constructor(readonly line: string) {}
+
+  get rest(): string {
+    return this.line.slice(this.at);
+  }
+
+  /** The match of a pattern here, which is passed over. */
+  eat(pattern: RegExp): RegExpExecArray | undefined {
+    const match = pattern.exec(this.rest);
+    if (match) this.at += match[0].length;
+    return match ?? undefined;
+  }
+
+  get last(): Token | undefined {
+    return this.tokens.at(-1);
+  }
+
+  /** Kind, thread, gender or joiner. @returns false where none stands here */
+  word(): boolean {
+    const from = this.at;
+    const put = (length: number, ...tokens: object[]): true => {
+      this.at = from + length;
+      for (const token of tokens) this.tokens.push({ ...token, from, to: from + length } as Token);
+      return true;
+    };
+    const thread = threadAt(this.rest, !this.tokens.some(is('thread')));
+    if (thread !== undefined) return put(thread.length, { is: 'thread', thread: thread.trim() });
+    const kindWord = KIND.exec(this.rest);
+    const known = kindWord && kindNamed(kindWord[1]!);
+    if (known) return put(kindWord[0].length, { is: 'kind', kind: known });
+    for (const words of FOREIGN_WORDS) {
+      const [text = ''] = words.exec(this.rest) ?? [];
+      const kind = kindNamed(text);
+      if (kind) return put(text.length, { is: 'kind', kind });
+    }
+    const genders = gendersAt(this.rest);
+    if (genders) return put(genders.length, ...genders.genders.map((gender) => ({ is: 'gender', gender })));
+    const joiner = JOINER.exec(this.rest);
+    return joiner ? put(joiner[0].length, { is: 'joiner' }) : false;
+  }
+
+  /** A length with its unit, count and tolerance. @returns false where none stands here, or why it is none */
+  length(commasPart: boolean): boolean | Refusal {
+    const number = commasPart ? NUMBER.replaceAll('[.,]', '[.]') : NUMBER;
+    const from = this.at;
+    const several = this.eat(new RegExp(String.raw`^(\d+)\s*${PIECES}(?:\s*(?:of|à|x|×)(?!\p{L}))?\s*`, 'iu'));
+    const previous = this.last;
+    if (several && previous?.is === 'length' && previous.quantity === undefined && !/of|à|x|×/.test(several[0])) {
+      previous.quantity = Number(several[1]);
+      return true;
+    }
+    const inches = this.eat(new RegExp(String.raw`^(?:(\d+)\s+)?(\d+)/(\d+)\s*(?:in(?:ch)?|"|″|'')`, 'iu'));
+    if (inches) {
+      const [, whole = '0', over, under] = inches;
+      return this.put(from, (Number(whole) + Number(over) / Number(under)) * MM_PER_INCH, several?.[1]);
+    }
+    const product = this.eat(
+      new RegExp(String.raw`^(${number})\s*(${UNIT})?\s*[x×*]\s*(${number})\s*(${UNIT})?`, 'iu')
+    );
+    if (product) {
+      const [text, one, oneUnit, other, otherUnit] = product;
+      const known = times(text.trimEnd(), one!, oneUnit, other!, otherUnit);
+      if (known) return this.put(from, known.mm, String(known.quantity));
+      if (!/^\d+$/.test(one!) || !/^\d+$/.test(other!))
+        return refuse(`“${text.trim()}” is not a length, and no number of them.`);
+      const choice = (count: string, mm: string): QuickChoice => ({
+        label: `${count} of ${mm} mm`,
+        line: withReplaced(this.line, from, from + text.trimEnd().length, `${mm} ×${count}`)
+      });
+      const thread = parseThread(text.trim());
+      const mayBeThread = thread && thread.diameterMm >= 25 && thread.pitchMm <= 2 && !this.tokens.some(is('thread'));
+      const asThread = mayBeThread
+        ? [
+            {
+              label: thread.designation,
+              line: withReplaced(this.line, from, from + text.trimEnd().length, thread.designation)
+            }
+          ]
+        : [];
+      return refuse(`What does “${text.trim()}” say?`, [...asThread, choice(one!, other!), choice(other!, one!)]);
+    }
+    const plain = this.eat(
+      new RegExp(String.raw`^(?:(?:length|thickness|long|l)\s*[=:]?\s*)?(${number})\s*(${UNIT})?`, 'iu')
+    );
+    if (!plain) {
+      this.pending = several?.[1] ?? this.pending;
+      return several !== undefined;
+    }
+    return this.put(from, inMm(plain[1]!, plain[2]), several?.[1]);
+  }
+
+  /** What stands behind a length and says more of it. @returns whether there was any */
+  behind(): boolean {
+    const last = this.last;
+    if (last?.is !== 'length') return false;
+    const within = this.eat(new RegExp(String.raw`^(?:±|\+\s*/?\s*-)\s*(${NUMBER})\s*(${UNIT})?`, 'iu'));
+    if (within) {
+      last.toleranceMm = inMm(within[1]!, within[2]);
+      return true;
+    }
+    const count = this.eat(/^[x×*]\s*(\d+)(?![\d.,])/i);
+    if (count) last.quantity = Number(count[1]);
+    return count !== undefined || this.eat(/^(?:long|thick|lang|dick)(?!\p{L})/iu) !== undefined;
+  }
+
+  private put(from: number, mm: number, said: string | undefined): boolean | Refusal {
+    const count = said ?? this.pending;
+    this.pending = undefined;
+    const quantity = count === undefined ? undefined : Number(count);
+    const text = this.line.slice(from, this.at).trim();
+    if (!(mm > 0 && mm <= LONGEST_MM)) return refuse(`${text} is not the length of a part.`);
+    if (quantity !== undefined && !(quantity >= 1 && quantity <= MOST_QUANTITY))
+      return refuse(`${count} is not a number of parts.`);
+    this.tokens.push({ is: 'length', mm: Number(mm.toFixed(4)), quantity, from, to: this.at });
+    return true;
+  }
+}
+
+/** Kinds of other languages have up to four words: `roue à filtres`. */
+const FOREIGN_WORDS = [3, 2, 1, 0].map(
+  (more) => new RegExp(String.raw`^\p{L}[\p{L}-]*(?:[\s']+\p{L}[\p{L}-]*){${more}}(?!\p{L})`, 'u')
+);
+const JOINER = /^(?:[-–—/>→]+|(?:to|on|auf|zu|vers)(?!\p{L})|x(?=\s+m\s*\d))/iu;
+const BETWEEN = /^(?:[\s,;:()[\]&]|\+(?!\s*\/?\s*-)|(?:and|und|et|y|e)(?!\p{L}))+/iu;
+
+/** What to ask where digits have commas between them, from a place on. */
+function commaRefusal(line: string, at: number, doubtful: string): Refusal {
+  const choice = (label: string, each: (numbers: string[]) => string): QuickChoice => ({
+    label,
+    line: line.slice(0, at) + line.slice(at).replace(/\d+(?:,\d+)+/g, (run) => each(run.split(',')))
+  });
+  const numbers = doubtful.split(',');
+  const pairs = (all: string[]): string[] =>
+    all.flatMap((number, index) => (index % 2 === 0 ? [all.slice(index, index + 2).join('.')] : []));
+  const inWords = (lengths: string[]): string => listed(lengths.map((length) => `${length} mm`));
+  const apart = choice(inWords(numbers), (all) => all.join(', '));
+  if (numbers.length % 2 > 0)
+    return refuse(`“${doubtful}” may be read in several ways; part lengths with a comma and a space.`, [apart]);
+  return refuse(`How many lengths is “${doubtful}”?`, [
+    choice(inWords(pairs(numbers)), (all) => pairs(all).join(', ')),
+    apart
+  ]);
+}
+
+/** All that a line says, in its order. */
+function tokensOf(line: string): Token[] | Refusal {
+  const comma = commaMeans(line);
+  const scanner = new Scanner(line);
+  let lengths = 0;
+  for (scanner.eat(BETWEEN); scanner.rest !== ''; scanner.eat(BETWEEN)) {
+    if (scanner.behind() || scanner.word()) continue;
+    const [doubtful] = comma === undefined ? (/^\d+(?:,\d+)+/.exec(scanner.rest) ?? []) : [];
+    if (doubtful !== undefined) return commaRefusal(scanner.line, scanner.at, doubtful);
+    const found = scanner.length(comma === 'next');
+    if (typeof found === 'object') return found;
+    if (!found) {
+      const odd = scanner.rest.split(/[\s,;]/)[0]!;
+      return refuse(`“${odd}” is no kind of part, thread, face or length. As in M48×0.75 f–m 10, 7.5, 16.5 ×2.`);
+    }
+    lengths++;
+    if (lengths > MOST_QUICK) return refuse(`A line may have ${MOST_QUICK} lengths.`);
+  }
+  if (scanner.pending !== undefined) return refuse(`Of what length are the ${scanner.pending}?`);
+  return scanner.tokens;
+}
+
 /** Which thread was meant, where its pitch is missing or it says none. */
-function faceQuestion(line: string, { thread, from, to }: Face): (QuickReading & { ok: false }) | undefined {
+function threadRefusal(line: string, { thread, from, to }: Token & { is: 'thread' }): Refusal | undefined {
   if (parseThread(thread)) return undefined;
   const choices = pitchChoices(thread).map((each) => ({ label: each, line: withReplaced(line, from, to, each) }));
   return refuse(`${threadQuestion(thread) ?? `“${thread}” is no thread`}${choices.length > 0 ? '?' : '.'}`, choices);
@@ -127,111 +300,106 @@ const GENDER_PAIRS: readonly [string, string][] = [
   ['m–m', 'male on both sides']
 ];
 
-/** Lengths, with how many of each: `10, 7.5, 16.5 ×2`. */
-function eatLengths(cursor: Cursor): { lengths: { mm: number; quantity: number }[] } | (QuickReading & { ok: false }) {
-  const lengths: { mm: number; quantity: number }[] = [];
-  // `10,7.5` has its decimals behind points: its commas part numbers.
-  const commasPart = /\d,\d*\.\d/.test(rest(cursor));
-  for (eat(cursor, /^[\s,;:]+/); rest(cursor) !== ''; eat(cursor, /^[\s,;+]+/)) {
-    const found = eat(cursor, commasPart ? new RegExp(LENGTH.source.replaceAll('[.,]', '[.]'), 'i') : LENGTH);
-    if (!found) {
-      const odd = rest(cursor).split(/[\s,;]/)[0]!;
-      return refuse(`“${odd}” is not a length. Lengths come last, as in M48×0.75 f–m 10, 7.5, 16.5 ×2.`);
-    }
-    const [, number, unit, times] = found;
-    const mm = Number((decimal(number!) * (unit && unit.toLowerCase() !== 'mm' ? MM_PER_INCH : 1)).toFixed(4));
-    const quantity = times === undefined ? 1 : Number(times);
-    if (!(mm > 0 && mm <= LONGEST_MM)) return refuse(`${number} is not the length of a part.`);
-    if (!(quantity >= 1 && quantity <= MOST_QUANTITY)) return refuse(`${times} is not a number of parts.`);
-    lengths.push({ mm, quantity });
-    if (lengths.length > MOST_QUICK) return refuse(`A line may have ${MOST_QUICK} lengths.`);
+type Faces = { sky?: ThreadPort; camera?: ThreadPort };
+
+/** Faces of a part, from threads and the genders around them; what is missing is asked. */
+function facesOf(line: string, tokens: readonly Token[], kind: QuickEntry['kind'] | undefined): Faces | Refusal {
+  const threads = tokens.filter(is('thread'));
+  const genders = tokens.filter(is('gender'));
+  const [first, second] = threads;
+  if (!first) return genders.length === 0 ? {} : refuse('Of which thread? As in M48×0.75 f–m 10.');
+  if (threads.length > 2) return refuse('A part has two faces, and this names more threads.');
+  if (genders.length > 2) return refuse('A part has two faces, and this names more of them.');
+  for (const thread of threads) {
+    const refusal = threadRefusal(line, thread);
+    if (refusal) return refusal;
   }
-  return { lengths };
+  if (kind === 'shim') return {};
+  const named = ({ thread }: { thread: string }): string => parseThread(thread)!.designation;
+  const face = (thread: { thread: string }, gender: Gender): ThreadPort => ({ thread: named(thread), gender });
+  /** Which gender a face has, with a button for each. */
+  const ask = (thread: Token & { is: 'thread' }, message: string): Refusal =>
+    refuse(
+      message,
+      (['female', 'male'] as const).map((gender) => ({
+        label: gender,
+        line: withReplaced(line, thread.to, thread.to, ` ${gender}`)
+      }))
+    );
+  if (second) {
+    if (genders.length === 2) return { sky: face(first, genders[0]!.gender), camera: face(second, genders[1]!.gender) };
+    // One stands behind the first thread unless a sign parts them.
+    const [only] = genders;
+    const parted = tokens.some(
+      (token) => token.is === 'joiner' && token.from >= first.to && token.to <= (only?.from ?? 0)
+    );
+    const isFirst = only !== undefined && only.from < second.from && !parted;
+    return isFirst
+      ? ask(second, `Is ${named(second)} male or female?`)
+      : ask(first, `Is ${named(first)} male or female?`);
+  }
+  if (kind === 'camera') {
+    const [only] = genders;
+    return only ? { sky: face(first, only.gender) } : ask(first, `Is the camera’s ${named(first)} male or female?`);
+  }
+  if (genders.length === 2) return { sky: face(first, genders[0]!.gender), camera: face(first, genders[1]!.gender) };
+  // The pair takes the place of what there is of it.
+  const around = [first, ...genders].filter(({ from }) => from >= first.to).map(({ to }) => to);
+  const to = Math.max(first.to, ...around);
+  const before = genders.find(({ to: end }) => end <= first.from);
+  return refuse(
+    `Which way is ${named(first)} cut on its two faces, sky side first?`,
+    GENDER_PAIRS.map(([pair, words]) => {
+      const answered = withReplaced(line, first.to, to, ` ${pair}`);
+      return {
+        label: `${pair}: ${words}`,
+        line: before ? withReplaced(answered, before.from, before.to, '').trim() : answered
+      };
+    })
+  );
 }
 
 /**
- * Reads a line of shorthand: a kind where it is no ring, threads with the face to the sky first, lengths, how many.
- * `M48×0.75 f–m 10, 7.5, 16.5 ×2` is three entries; `shims 0.1 ×3 0.3`, `M54×0.75 f – M48×0.75 m 4` and `wheel 20`
- * are others. A pitch or a gender that is missing is asked for, never guessed; without a thread faces stay unknown.
+ * Reads a line of shorthand: kind, threads with the face to the sky first, lengths, how many of each, in whatever order.
+ * `M48×0.75 f–m 10, 7.5, 16.5 ×2` is three entries; `shims 0.1 ×3 0.3`, `M54×0.75 f – M48×0.75 m 4` and `20 mm wheel`
+ * are others. A pitch, a gender, a comma or a count that may mean two things is asked for, never guessed; without a
+ * thread faces stay unknown.
  *
  * @param text at most 500 letters are looked at
  */
 export function readQuickLine(text: string): QuickReading {
-  const line = text.slice(0, 500).trim();
-  const cursor: Cursor = { line, at: 0 };
-  const word = eat(cursor, KIND)?.[1];
-  const named = word === undefined ? undefined : kindNamed(word);
-  const first = eatFace(cursor);
-  let second: Face | undefined;
-  let secondGender: Gender | undefined;
-  if (first) {
-    const before = cursor.at;
-    if (eat(cursor, JOINER)) {
-      // A letter that stands alone is a gender, not the M of a thread.
-      const gender = eat(cursor, GENDER)?.[1]?.toLowerCase();
-      if (gender !== undefined) secondGender = GENDERS[gender];
-      else {
-        second = eatFace(cursor);
-        if (!second) cursor.at = before;
-      }
-    }
-    for (const face of second ? [first, second] : [first]) {
-      const question = faceQuestion(line, face);
-      if (question) return question;
-    }
-  }
-  const gendersFrom = first?.to ?? cursor.at;
-  const gendersTo = cursor.at;
-  const eaten = eatLengths(cursor);
-  if ('ok' in eaten) return eaten;
-  const { lengths } = eaten;
+  const line = plainSigns(text.slice(0, 500)).trim();
+  const tokens = tokensOf(line);
+  if ('ok' in tokens) return tokens;
+  const kinds = new Set(tokens.filter(is('kind')).map(({ kind }) => kind));
+  if (kinds.size > 1)
+    return refuse(`A line is of one kind: ${[...kinds].map((kind) => KINDS[kind].words).join(' or ')}?`);
+  const [named] = kinds;
+  const faces = facesOf(line, tokens, named);
+  if ('ok' in faces) return faces;
+  const lengths = tokens.filter(is('length'));
   if (lengths.length === 0) {
     return refuse(line === '' ? 'Type what it is: M48×0.75 f–m 10, 7.5, 16.5 ×2.' : 'Its length is missing.');
   }
-  const isCamera = named === 'camera';
-  if (first && !second && named !== 'shim') {
-    if (isCamera && first.gender === undefined) {
-      return refuse(
-        `Is the camera’s ${parseThread(first.thread)!.designation} male or female?`,
-        ['female', 'male'].map((gender) => ({
-          label: gender,
-          line: withReplaced(line, gendersFrom, gendersTo, ` ${gender}`)
-        }))
-      );
-    }
-    if (!isCamera && (first.gender === undefined || secondGender === undefined)) {
-      return refuse(
-        `Which way is ${parseThread(first.thread)!.designation} cut on its two faces, sky side first?`,
-        GENDER_PAIRS.map(([pair, words]) => ({
-          label: `${pair}: ${words}`,
-          line: withReplaced(line, gendersFrom, gendersTo, ` ${pair}`)
-        }))
-      );
-    }
+  const dash = tokens.find(
+    (token, at) =>
+      token.is === 'joiner' &&
+      line[token.from] !== '/' &&
+      tokens[at - 1]?.is === 'length' &&
+      tokens[at + 1]?.is === 'length'
+  );
+  if (dash) {
+    return refuse('Is this a range, or two lengths? A part that has a range is entered with its settings.', [
+      { label: 'two lengths', line: withReplaced(line, dash.from, dash.to, ', ') }
+    ]);
   }
-  if (second && (first!.gender === undefined || second.gender === undefined)) {
-    const open = first!.gender === undefined ? first! : second;
-    return refuse(
-      `Is ${parseThread(open.thread)!.designation} male or female?`,
-      ['female', 'male'].map((gender) => ({
-        label: gender,
-        line: withReplaced(line, open.to, open.to, ` ${gender}`)
-      }))
-    );
-  }
-  const face = (thread: string, gender: Gender): ThreadPort => ({ thread: parseThread(thread)!.designation, gender });
-  const sky = first && named !== 'shim' ? face(first.thread, first.gender!) : undefined;
-  const camera =
-    !first || isCamera || named === 'shim'
-      ? undefined
-      : second
-        ? face(second.thread, second.gender!)
-        : face(first.thread, secondGender!);
+  const { sky, camera } = faces;
   const kind = named ?? (sky && camera && sky.thread !== camera.thread ? 'adapter' : 'spacer');
-  const entries = lengths.map(({ mm, quantity }): QuickEntry => ({
+  const entries = lengths.map(({ mm, quantity = 1, toleranceMm }): QuickEntry => ({
     kind,
     lengthMm: mm,
     quantity,
+    ...(toleranceMm === undefined ? {} : { toleranceMm }),
     ...(sky ? { sky } : {}),
     ...(camera ? { camera } : {})
   }));

@@ -1,7 +1,8 @@
 import { closest, distance } from 'fastest-levenshtein';
+import { genderOf } from '../joint/spelled.ts';
 import { parseThread } from '../joint/thread.ts';
 import { decimal } from '../units.ts';
-import { KINDS, cameraPort, skyPort, type Port } from '../train/model.ts';
+import { KINDS, cameraPort, skyPort, type Gender, type Port } from '../train/model.ts';
 import { STATE_WORDS, locationSteps, measuredOf, type Part } from './part.ts';
 
 /** Where a part is used: once for every element of a train that refers to it. */
@@ -134,7 +135,9 @@ export function indexDrawer(parts: readonly Part[], uses: readonly PartUse[] = [
 
 type Test = (entry: Entry) => boolean;
 
-const GENDERS: Readonly<Record<string, string>> = { f: 'female', female: 'female', m: 'male', male: 'male' };
+/** Words of two or three letters, and most letters, say other things too in a search. */
+const genderIn = (token: string): Gender | undefined =>
+  token.length > 3 || token === 'f' || token === 'm' ? genderOf(token) : undefined;
 const NUMBER = /^\d+(?:[.,]\d+)?(?:mm)?$/;
 /** `10–20`, `>10`, `<5`, `>=7.5mm`: lengths between two ends. */
 const RANGE = /^(\d+(?:[.,]\d+)?)(?:mm)?(?:-|–|\.\.)(\d+(?:[.,]\d+)?)(?:mm)?$/;
@@ -204,7 +207,7 @@ function testsOf(query: string, index: DrawerIndex): Test[] {
     .filter(Boolean);
   for (let at = 0; at < tokens.length; at++) {
     const token = tokens[at]!;
-    const gender = GENDERS[tokens[at + 1] ?? ''];
+    const gender = genderIn(tokens[at + 1] ?? '');
     const thread = threadTest(token, gender);
     const range = rangeTest(token);
     if (range) tests.push(range);
@@ -212,8 +215,8 @@ function testsOf(query: string, index: DrawerIndex): Test[] {
       tests.push(thread);
       if (gender !== undefined) at++;
     } else if (NUMBER.test(token)) tests.push(numberTest(token));
-    else if (GENDERS[token] && token.length > 0 && at > 0) {
-      tests.push(({ faces }) => faces.some((face) => face.gender === GENDERS[token]));
+    else if (genderIn(token) && at > 0) {
+      tests.push(({ faces }) => faces.some((face) => face.gender === genderIn(token)));
     } else tests.push(({ text }) => text.includes(token));
   }
   return tests;

@@ -1,4 +1,5 @@
 import { MM_PER_INCH, decimal } from '../units.ts';
+import { plainSigns } from './signs.ts';
 
 /** A thread as two numbers: what decides whether it screws in. */
 export interface Thread {
@@ -55,12 +56,18 @@ const ALIASES = new Map(
   USUAL_THREADS.flatMap(({ designation, names }) => names.map((name) => [name, designation.toLowerCase()] as const))
 );
 
+/** Names of threads, or their designations. */
+export const threadNames = (which: 'names' | 'designations' = 'names'): string[] =>
+  which === 'names'
+    ? [...ALIASES.keys()].sort((a, b) => b.length - a.length)
+    : USUAL_THREADS.map((each) => each.designation);
+
 const NUMBER = String.raw`(\d+(?:[.,]\d+)?|[.,]\d+)`;
 /** `M48×0.75`, `m48x.75`, `48/0,75`, `M 48 x 0.75 mm`. */
 const METRIC = new RegExp(`^(?:m\\s*)?${NUMBER}\\s*[x×*/]\\s*${NUMBER}(?:\\s*mm)?$`);
 /** `2"-24 UN`, `3.25in-16`, `3 1/4-16 UN`, `7/8″-20`. */
 const UNIFIED =
-  /^(?:(\d+(?:[.,]\d+)?)|(?:(\d+)[\s-])?(\d+)\/(\d+))\s*(?:in|inch|"|″|'')?\s*[-–×x]\s*(\d+)\s*(?:tpi|un|unf|unc|uns|unef)?$/;
+  /^(?:(\d+(?:[.,]\d+)?)|(?:(\d+)[\s-])?(\d+)\/(\d+))\s*(?:in|inch|"|″|'')?(?:\s*[-–×x]\s*|\s*(?=\d+\s*(?:tpi|un)))(\d+)\s*(?:tpi|un|unf|unc|uns|unef)?$/;
 
 /** No thread in an imaging train is anywhere near; what is larger is a slip of the key. */
 const LARGEST_DIAMETER_MM = 1000;
@@ -73,8 +80,9 @@ const parsed = new Map<string, Thread | undefined>();
 const REMEMBERED = 1000;
 
 function parse(text: string): Thread | undefined {
-  const spelled = text.trim().toLowerCase().replace(/\s+/g, ' ').replace(NOISE, '');
-  const plain = ALIASES.get(spelled) ?? spelled;
+  const spelled = plainSigns(text).trim().toLowerCase().replace(/\s+/g, ' ').replace(NOISE, '');
+  // `M48-0.75`: a dash before a pitch, where a length would have no M.
+  const plain = ALIASES.get(spelled) ?? spelled.replace(/^(m\s*[\d.,]+)\s*-\s*(?=[01]?[.,]\d)/, '$1x');
   const metric = METRIC.exec(plain);
   if (metric) {
     const diameterMm = decimal(metric[1]!);
@@ -132,9 +140,13 @@ export function pitchChoices(text: string): string[] {
   const match = parseThread(text) ? null : PITCHLESS.exec(withoutNoise(text));
   if (!match) return [];
   const diameterMm = match[1] === undefined ? Number(match[2]) * MM_PER_INCH : decimal(match[1]);
-  return USUAL_THREADS.map(({ designation }) => designation).filter(
-    (designation) => Math.abs(parseThread(designation)!.diameterMm - diameterMm) < 0.1
-  );
+  // A thread may also be called by the size of the barrel or filter it belongs to.
+  const called = match[2] === undefined ? undefined : `${match[2]}" `;
+  return USUAL_THREADS.filter(
+    ({ designation, names }) =>
+      Math.abs(parseThread(designation)!.diameterMm - diameterMm) < 0.1 ||
+      (called !== undefined && names.some((name) => name.startsWith(called)))
+  ).map(({ designation }) => designation);
 }
 
 /**

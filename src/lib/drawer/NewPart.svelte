@@ -112,15 +112,12 @@
   function takeLine(entries: readonly QuickEntry[]): string | undefined {
     // Numbers of the same line are not given twice either.
     const given: string[] = [];
-    const parts = entries.map(({ kind, lengthMm, quantity, sky, camera }) => {
+    const parts = entries.map(({ quantity, ...entry }) => {
+      const { kind, lengthMm, sky } = entry;
       const id = freePartId(new Set([...drawer.takenIds, ...given]), kind);
       given.push(id);
       const name = usualName(kind, numberText(lengthMm), sky);
-      return partOf(
-        elementFrom({ kind, name, lengthMm, sky, camera }, id) as SolidElement,
-        quantity,
-        draft.location.trim()
-      );
+      return partOf(elementFrom({ ...entry, name }, id) as SolidElement, quantity, draft.location.trim());
     });
     const refusal = drawer.change(`Add ${given.join(', ')}`, parts);
     if (refusal === undefined) told(given, true);

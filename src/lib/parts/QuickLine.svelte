@@ -91,7 +91,10 @@
         {#each reading.entries as entry, index (index)}
           <li class="border-line flex flex-wrap gap-x-3 border-t py-1 first:border-0">
             <span class="font-semibold"
-              >{entry.quantity} × {KINDS[entry.kind].words} {display.length(entry.lengthMm)}</span
+              >{entry.quantity} × {KINDS[entry.kind].words}
+              {entry.toleranceMm === undefined
+                ? display.length(entry.lengthMm)
+                : display.within(entry.lengthMm, entry.toleranceMm)}</span
             >
             <span class="text-muted">{faces(entry)}</span>
           </li>

@@ -38,22 +38,24 @@ export interface PartDraft {
   kind: ElementKind;
   name: string;
   lengthMm: number;
+  toleranceMm?: number | undefined;
   sky?: Port | undefined;
   camera?: Port | undefined;
 }
 
 /** An element of any kind from what the add form asks for. */
-export function elementFrom({ kind, name, lengthMm, sky, camera }: PartDraft, id = newId()): Element {
+export function elementFrom({ kind, name, lengthMm, toleranceMm, sky, camera }: PartDraft, id = newId()): Element {
+  const length = { lengthMm, ...(toleranceMm === undefined ? {} : { toleranceMm }) };
   const faces = { ...(sky ? { sky } : {}), ...(camera ? { camera } : {}) };
   switch (kind) {
     case 'gap':
       return { id, kind, name };
     case 'shim':
-      return { id, kind, name, lengthMm };
+      return { id, kind, name, ...length };
     case 'camera':
-      return { id, kind, name, lengthMm, ...(sky ? { sky } : {}) } satisfies CameraElement;
+      return { id, kind, name, ...length, ...(sky ? { sky } : {}) } satisfies CameraElement;
     default:
-      return { id, kind, name, lengthMm, ...faces } satisfies BodyElement;
+      return { id, kind, name, ...length, ...faces } satisfies BodyElement;
   }
 }
 
