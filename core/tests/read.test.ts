@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { checkDocument, checkTrain, readTrain, readTrainText, type Complaint } from '../src/index.ts';
+import {
+  checkDocument,
+  checkTrain,
+  duplicateKey,
+  readTrain,
+  readTrainText,
+  upgrade,
+  type Complaint
+} from '../src/index.ts';
 import { writeTrain } from '../src/train/write.ts';
 import { anyTrain } from './trains.ts';
 
@@ -191,6 +199,34 @@ describe('text that is not a train', () => {
       expect(lines[line! - 1]).toContain(`"${pointer.split('/').at(-1)}"`);
     }
     expect(told.at(-1)!.message).toBe('has 3900 more things wrong');
+  });
+
+  it('a key that stands twice is refused where it stands the second time', () => {
+    const text = '{"lodestone": "train/1",\n"host": {"name": "One",\n"name": "Other"}}';
+    expect(readTrainText(text)).toEqual({
+      ok: false,
+      complaints: [
+        { pointer: '/host/name', place: 'host → name', message: expect.stringContaining('twice') as string, line: 3 }
+      ]
+    });
+    // Spelled otherwise, or looking like one inside a text.
+    expect(duplicateKey('{"a\\u0062": 1, "ab": 2}')?.pointer).toBe('/ab');
+    expect(duplicateKey('[{"y": 1}, {"y": "\\"y\\": "}, {"z": ["y", "y"]}]')).toBeUndefined();
+    expect(duplicateKey('{"a\\\\": 1, "a": 2}')).toBeUndefined();
+  });
+
+  it.each([
+    ['blanks', '   ', 'must not be blank'],
+    ['an escape', 'Heron\u001b[31m', 'contains a control character (U+001B)'],
+    ['a bell', '\u0007', 'contains a control character (U+0007)'],
+    ['a delete', 'He\u007fron', 'contains a control character (U+007F)']
+  ])('a name of %s is refused', (_, name, message) => {
+    const reading = readTrainText(JSON.stringify({ ...heron(), name }));
+    expect(reading).toMatchObject({ ok: false, complaints: [{ pointer: '/name', message }] });
+    // What was stored before is read, without what it may not have.
+    const stored = readTrain(upgrade({ ...heron(), name }));
+    if (!stored.ok) throw new Error('a stored train was lost');
+    expect(stored.document.name).not.toBe('');
   });
 
   it('names the line of a wrong value', () => {

@@ -23,6 +23,8 @@ export function run(program: string, words: readonly string[], input?: string | 
   }
 }
 
-/** What a script beside this file prints. */
-export const python = (script: string, ...words: string[]): string =>
-  run(PYTHON, [fileURLToPath(new URL(script, import.meta.url)), ...words]);
+/** What a script beside this file prints, which is given something to read. */
+export const pythonWith = (input: string, script: string, ...words: string[]): string =>
+  run(PYTHON, [fileURLToPath(new URL(script, import.meta.url)), ...words], input);
+
+export const python = (script: string, ...words: string[]): string => pythonWith('', script, ...words);

@@ -1,6 +1,7 @@
 export * from './part.ts';
 export * from './read.ts';
 export * from './readText.ts';
+export { servedDrawerSchema } from './served.ts';
 export { combineMeasurements, coverageFactor, isWild, type Combined } from './series.ts';
 export { readCaliperLine } from './caliperLine.ts';
 export { mergedPart, withReadingIds, type MergedPart } from './merge.ts';

@@ -113,6 +113,10 @@ function limitMessage({ keyword, params }: ErrorObject, candidate: unknown): str
   return `must be ${rule}, but is ${found(candidate)}`;
 }
 
+/** What no text shows: all controls but the tab and ends of lines. */
+// eslint-disable-next-line no-control-regex
+const CONTROL = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f]/;
+
 /** The key that is not known at its place, where that is what is wrong. */
 function foreignKey({ keyword, params }: ErrorObject): string | undefined {
   if (keyword === 'additionalProperties') return String(params.additionalProperty);
@@ -149,6 +153,11 @@ function messageOf(error: ErrorObject, root: unknown): string {
     case 'minProperties':
       return 'must name at least one of focalLengthMm, fRatio, apertureMm';
     case 'pattern':
+      if (typeof candidate === 'string' && CONTROL.test(candidate)) {
+        const code = CONTROL.exec(candidate)![0].codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0');
+        return `contains a control character (U+${code})`;
+      }
+      if (typeof candidate === 'string' && candidate.trim() === '') return 'must not be blank';
       return `is not of the expected form: ${found(candidate)}`;
     case 'discriminator': {
       const kind = isRecord(candidate) ? candidate.kind : undefined;

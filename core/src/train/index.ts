@@ -2,7 +2,7 @@
 export * from './model.ts';
 export * from './operations.ts';
 export { forcedOnto, rebaseOnto, type Clash, type Rebased } from './merge.ts';
-export { upgrade } from './upgrade.ts';
+export { upgrade, withPlainTexts } from './upgrade.ts';
 export { isRecord } from './isRecord.ts';
 export { sameJson } from './sameJson.ts';
 export { fieldOf, type FieldOfSchema, type Limits } from './fields.ts';
@@ -15,4 +15,4 @@ export {
   type Complaint
 } from './complain.ts';
 export { MAX_DOCUMENT_CHARS, readElement, readTrain, type Reading } from './read.ts';
-export { readTrainText } from './readText.ts';
+export { duplicateKey, readTrainText } from './readText.ts';

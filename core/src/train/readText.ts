@@ -1,5 +1,5 @@
-import { parseTree, findNodeAtLocation, printParseErrorCode, type ParseError } from 'jsonc-parser';
-import { pointerSteps, type Complaint } from './complain.ts';
+import { parseTree, findNodeAtLocation, printParseErrorCode, visit, type ParseError } from 'jsonc-parser';
+import { pointerSteps, toPointer, type Complaint } from './complain.ts';
 import type { Train } from './model.ts';
 import { MAX_DOCUMENT_CHARS, readTrain, type Reading } from './read.ts';
 
@@ -68,6 +68,67 @@ export function withLines(complaints: Complaint[], text: string): Complaint[] {
   }
 }
 
+/** Whether any object of a valid JSON text has a key twice; a parser that knows places takes eight times as long. */
+function hasKeyTwice(text: string): boolean {
+  const open: (Set<string> | undefined)[] = [];
+  for (let at = 0; at < text.length; at++) {
+    const sign = text[at];
+    if (sign === '{') open.push(new Set());
+    else if (sign === '[') open.push(undefined);
+    else if (sign === '}' || sign === ']') open.pop();
+    if (sign !== '"') continue;
+    let end = text.indexOf('"', at + 1);
+    while (endsInBackslashes(text, at + 1, end)) end = text.indexOf('"', end + 1);
+    let next = end + 1;
+    while (/\s/.test(text[next] ?? '')) next++;
+    if (text[next] === ':') {
+      const written = text.slice(at + 1, end);
+      const key = written.includes('\\') ? (JSON.parse(`"${written}"`) as string) : written;
+      const keys = open.at(-1);
+      if (keys?.has(key)) return true;
+      keys?.add(key);
+    }
+    at = end;
+  }
+  return false;
+}
+
+/** Whether an odd number of backslashes stands before a place: then what stands there is no end. */
+function endsInBackslashes(text: string, from: number, end: number): boolean {
+  let at = end;
+  while (at > from && text[at - 1] === '\\') at--;
+  return (end - at) % 2 === 1;
+}
+
+/**
+ * The first key that an object has twice: the last one would win, unsaid (RFC 8259, §4).
+ *
+ * @param text valid JSON
+ */
+export function duplicateKey(text: string): Complaint | undefined {
+  if (!hasKeyTwice(text)) return undefined;
+  const objects: Set<string>[] = [];
+  let found: Complaint | undefined;
+  visit(text, {
+    onObjectBegin: () => (found ? false : void objects.push(new Set())),
+    onObjectEnd: () => void objects.pop(),
+    onObjectProperty: (key, _offset, _length, line, _column, pathOf) => {
+      const keys = objects.at(-1);
+      if (keys?.has(key) && !found) {
+        const steps = [...pathOf(), key];
+        found = {
+          pointer: toPointer(steps),
+          place: steps.join(' → '),
+          message: 'stands there twice: say it once',
+          line: line + 1
+        };
+      }
+      keys?.add(key);
+    }
+  });
+  return found;
+}
+
 /**
  * Reads JSON text, as a file, a paste or standard input gives it; a byte order mark at its start is ignored.
  *
@@ -86,11 +147,14 @@ export function parseJson(text: string, most: number, what: string): Reading<unk
       }
     ]);
   }
+  let document: unknown;
   try {
-    return { ok: true, document: JSON.parse(content) as unknown };
+    document = JSON.parse(content);
   } catch {
     return refused([malformed(content)]);
   }
+  const twice = duplicateKey(content);
+  return twice ? refused([twice]) : { ok: true, document };
 }
 
 /** Reads a train document from text. */

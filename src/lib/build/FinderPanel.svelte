@@ -104,7 +104,7 @@
       ...part,
       quantity: toBuy.filter((each) => each.part.partId === part.partId).length
     }));
-    saveFile(new Blob(['\uFEFF', writeCsv(parts)], { type: 'text/csv' }), 'shopping-list.csv');
+    saveFile(new Blob(['\uFEFF', writeCsv(parts)], { type: 'text/csv' }), `${train.document.name} shopping list.csv`);
   }
 
   const checkSheet = () =>
@@ -112,7 +112,7 @@
       if (active?.kind !== 'stack') return;
       const document = filledTrain(train.document, active.solution);
       const sheet = await askFile('/api/check-sheet', { document, buy: toBuy.map(({ part }) => part.partId) });
-      saveFile(sheet, 'please-check.pdf');
+      saveFile(sheet, `${train.document.name} please check.pdf`);
     });
 </script>
 

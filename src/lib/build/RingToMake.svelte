@@ -12,19 +12,18 @@
   const notices = useNotices();
 
   const title = $derived(`Ring ${plainMm(ring.lengthMm)} for ${train.document.name}`);
-  const fileName = $derived(`ring-${plainMm(ring.lengthMm)}`);
 
   const save = (as: 'svg' | 'dxf' | 'stl' | 'pdf') =>
     notices.attempt(async () => {
-      if (as === 'pdf') return saveFile(await askFile('/api/ring', { ...ring, title }), `${fileName}.pdf`);
+      if (as === 'pdf') return saveFile(await askFile('/api/ring', { ...ring, title }), `${title}.pdf`);
       const { ringDrawing, writeDxf, writeStl, writeSvg } = await import('@lodestone/core/drawing');
       const text = {
         svg: () => writeSvg(ringDrawing(ring, title)),
         dxf: () => writeDxf(ringDrawing(ring, title)),
-        stl: () => writeStl(ring, fileName)
+        stl: () => writeStl(ring, title)
       }[as]();
       const type = as === 'svg' ? 'image/svg+xml' : 'application/octet-stream';
-      saveFile(new Blob([text], { type }), `${fileName}.${as}`);
+      saveFile(new Blob([text], { type }), `${title}.${as}`);
     });
 </script>
 

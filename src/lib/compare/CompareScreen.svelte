@@ -77,7 +77,7 @@
         await askFile('/api/comparison', {
           trains: compared.map(({ title }, at) => ({ title, document: documents[at] }))
         }),
-        'comparison.pdf'
+        `${compared.map(({ document }) => document.name).join(', ')} side by side.pdf`
       )
     );
 </script>

@@ -11,6 +11,7 @@
   import DropZone from '$lib/ui/DropZone.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { saveFile } from '$lib/ui/saveFile.ts';
+  import { counted } from '$lib/ui/size.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
   import { FileDown, FileUp, Plus, Redo2, Ruler, Search, Undo2 } from '@lucide/svelte';
   import { takeHanded } from '$lib/ui/handover.ts';
@@ -114,7 +115,10 @@
           `Labels are made for ${MOST_LABELS} parts at once, and ${subjects.length} are chosen. Choose fewer.`
         );
       }
-      saveFile(await askFile('/api/drawer/labels', { partIds: subjects.map((part) => part.partId) }), 'labels.pdf');
+      saveFile(
+        await askFile('/api/drawer/labels', { partIds: subjects.map((part) => part.partId) }),
+        `labels of ${counted(subjects.length, 'part')}.pdf`
+      );
     });
 
   const measure = () => onmeasure((view.chosen.size > 0 ? chosen : view.shown).map((part) => part.partId));

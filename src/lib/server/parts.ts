@@ -1,5 +1,5 @@
 import { readPart, type Measurement, type Part } from '@lodestone/core/drawer';
-import { complaintInWords } from '@lodestone/core';
+import { complaintInWords, withPlainTexts } from '@lodestone/core';
 import type { StoredPart } from '$lib/api/drawer.ts';
 import { readAs, type Queryable } from './database.ts';
 import { placePaths } from './places.ts';
@@ -118,7 +118,7 @@ export async function hasParts(owner: string): Promise<boolean> {
 
 /** A stored part as core knows it, or none where this version of the program cannot read it. */
 export function readablePart({ document }: StoredPart): Part[] {
-  const reading = readPart(document);
+  const reading = readPart(withPlainTexts(document));
   if (reading.ok) return [reading.document];
   const [first] = reading.complaints;
   console.warn(`stored part ${String(document.partId)} cannot be read: ${first ? complaintInWords(first) : ''}`);

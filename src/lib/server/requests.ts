@@ -1,4 +1,4 @@
-import { complaintLine, complaintsFrom, readTrain, type Complaint, type Train } from '@lodestone/core';
+import { complaintLine, complaintsFrom, duplicateKey, readTrain, type Complaint, type Train } from '@lodestone/core';
 import { readDrawer, type Part } from '@lodestone/core/drawer';
 import { error } from '@sveltejs/kit';
 import type { ErrorObject } from 'ajv';
@@ -58,12 +58,16 @@ export async function readBody<T>(request: Request, validate: Validator<T>, limi
   }
   const bytes = await readLimited(request, limit);
   if (isTooMuch(bytes)) error(413, `The request holds more than ${MAX_VALUES} values.`);
+  let text: string;
   let body: unknown;
   try {
-    body = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    body = JSON.parse(text);
   } catch {
     error(400, 'The request is not valid JSON in UTF-8.');
   }
+  const twice = duplicateKey(text);
+  if (twice) error(400, complaintLine(twice));
   if (!validate(body)) {
     error(
       400,

@@ -1,4 +1,4 @@
-import schema from '@lodestone/core/drawer.schema.json';
+import { servedDrawerSchema } from '@lodestone/core/drawer';
 import { json } from '@sveltejs/kit';
 
-export const GET = () => json(schema, { headers: { 'content-type': 'application/schema+json' } });
+export const GET = () => json(servedDrawerSchema(), { headers: { 'content-type': 'application/schema+json' } });

@@ -1,7 +1,8 @@
 import { formatWithin, nameOf, type Train } from '@lodestone/core';
 import { assemblySheet, type AssemblyOrder } from '@lodestone/core/assembly';
 import { Page } from './page.ts';
-import { drawTrain } from './trainPdf.ts';
+import { decoration } from './structure.ts';
+import { drawTrain, trainInWords } from './trainPdf.ts';
 
 const DRAWING_HEIGHT = 110;
 const BOX = 9;
@@ -15,20 +16,25 @@ const ORDER_WORDS: Readonly<Record<AssemblyOrder, string>> = {
 /** The steps of an assembly, to be ticked off with a pencil. */
 export function assemblyPdf(train: Train, order: AssemblyOrder): Promise<Uint8Array> {
   const page = new Page(`Assembly: ${train.name}`);
-  page.say(`Putting together ${train.name}`, 17, 600);
+  page.title(`Putting together ${train.name}`);
   page.say(ORDER_WORDS[order], 10);
   page.gap(24);
-  drawTrain(page.doc, train, { left: page.left, top: page.y, width: page.width, height: DRAWING_HEIGHT });
+  page.figure(trainInWords(train), () =>
+    drawTrain(page.doc, train, { left: page.left, top: page.y, width: page.width, height: DRAWING_HEIGHT })
+  );
   page.gap(DRAWING_HEIGHT + 24);
   for (const { n, do: words, tools, cautions, measure, ask } of assemblySheet(train, order)) {
     page.room(40);
     page.rule();
-    page.doc
-      .lineWidth(0.7)
-      .strokeColor('#000000')
-      .rect(page.left, page.y + 1, BOX, BOX)
-      .stroke();
-    page.say(`${n}.  ${words}`, 10.5, 600, 18);
+    decoration(page.doc, () =>
+      page.doc
+        .lineWidth(0.7)
+        .strokeColor('#000000')
+        .rect(page.left, page.y + 1, BOX, BOX)
+        .stroke()
+    );
+    page.bookmark(`${n}. ${words}`);
+    page.say(`${n}.  ${words}`, 10.5, 600, 18, 'H2');
     for (const caution of cautions) page.say(`! ${caution}`, 9, 400, 18);
     if (tools.length > 0) page.say(`Tools: ${tools.join(', ')}`, 9, 400, 18);
     for (const { id, gender, face } of ask) {

@@ -11,9 +11,9 @@ import {
   skyPort,
   type Train
 } from '@lodestone/core';
-import PDFDocument from 'pdfkit';
-import { finishedPdf, line } from './pdf.ts';
-import { drawTrain } from './trainPdf.ts';
+import { line } from './pdf.ts';
+import { decoration, newPdf, type Piece } from './structure.ts';
+import { drawTrain, trainInWords } from './trainPdf.ts';
 
 const MARGIN = 40;
 const ROW = 15;
@@ -25,16 +25,18 @@ const DRAWING = { top: 152, height: 110 };
 export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8Array> {
   const assessment = assess(train);
   const { report, ledger } = assessment;
-  const doc = new PDFDocument({ size: 'A4', margin: 0, info: { Title: `Please check: ${train.name}` } });
-  const finished = finishedPdf(doc);
+  const { doc, finished, root } = newPdf(`Please check: ${train.name}`, { size: 'A4' });
   const width = doc.page.width - 2 * MARGIN;
-  const say = (text: string, y: number, size = 9.5, weight: 400 | 600 = 400, x = MARGIN, most = width): void => {
-    doc.fillColor('#000000');
-    line(doc, text, x, y, size, weight, most);
-  };
+  const put = (piece: Piece, text: string, y: number, size = 9.5, weight: 400 | 600 = 400, x = MARGIN, most = width) =>
+    piece.draw(() => {
+      doc.fillColor('#000000');
+      line(doc, text, x, y, size, weight, most);
+    });
+  const say = (text: string, y: number, size?: number, weight?: 400 | 600): void =>
+    put(root.within('P'), text, y, size, weight);
   const { required } = report;
 
-  say('Please check this train before I buy', MARGIN, 17, 600);
+  put(root.within('H1'), 'Please check this train before I buy', MARGIN, 17, 600);
   say(
     `${train.name}: ${train.host.name}, ${train.host.apertureMm} mm aperture, ${train.host.focalLengthMm} mm focal length`,
     66,
@@ -53,12 +55,17 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
   const told = assessment.verdictInWords().toLowerCase();
   say(`As planned it comes to ${formatLength(report.actual.totalMm)}: ${told}.`, 112, 10, 600);
 
-  drawTrain(doc, train, { ...DRAWING, left: MARGIN, width, heavy: buy, assessment });
+  root
+    .within('Figure', trainInWords(train))
+    .draw(() => drawTrain(doc, train, { ...DRAWING, left: MARGIN, width, heavy: buy, assessment }));
 
   const columns = [MARGIN, MARGIN + 20, MARGIN + 210, MARGIN + 270, MARGIN + 395] as const;
   let y = DRAWING.top + DRAWING.height + 26;
+  doc.outline.addItem('Parts');
+  const table = root.within('Table');
+  const headings = table.within('TR');
   ['', 'Part', 'Length', 'Sky face', 'Camera face'].forEach((heading, index) =>
-    say(heading, y, 8.5, 600, columns[index]!, 120)
+    put(headings.within('TH'), heading, y, 8.5, 600, columns[index]!, 120)
   );
   y += ROW;
   train.elements.forEach((element, index) => {
@@ -68,14 +75,20 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
     }
     const bought = 'partId' in element && element.partId !== undefined && buy.includes(element.partId);
     const faces = [skyPort(element), cameraPort(element)].map((port) => (port ? portInWords(port) : ''));
-    doc
-      .lineWidth(0.3)
-      .strokeColor('#999999')
-      .moveTo(MARGIN, y - 3)
-      .lineTo(MARGIN + width, y - 3)
-      .stroke();
-    say(String(index + 1), y, 8.5, 400, columns[0], 18);
-    say(
+    decoration(doc, () =>
+      doc
+        .lineWidth(0.3)
+        .strokeColor('#999999')
+        .moveTo(MARGIN, y - 3)
+        .lineTo(MARGIN + width, y - 3)
+        .stroke()
+    );
+    const row = table.within('TR');
+    const cell = (
+      ...words: [text: string, y: number, size: number, weight: 400 | 600, x: number, most: number]
+    ): void => put(row.within('TD'), ...words);
+    cell(String(index + 1), y, 8.5, 400, columns[0], 18);
+    cell(
       `${bought ? 'TO BUY: ' : ''}${element.name}${element.name.toLowerCase().includes(KINDS[element.kind].words) ? '' : `, ${KINDS[element.kind].words}`}`,
       y,
       8.5,
@@ -83,9 +96,9 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
       columns[1],
       184
     );
-    say(isSolid(element) ? formatLength(lengthOf(element)) : '', y, 8.5, 400, columns[2], 58);
-    say(faces[0]!, y, 8.5, 400, columns[3], 120);
-    say(faces[1]!, y, 8.5, 400, columns[4], 120);
+    cell(isSolid(element) ? formatLength(lengthOf(element)) : '', y, 8.5, 400, columns[2], 58);
+    cell(faces[0]!, y, 8.5, 400, columns[3], 120);
+    cell(faces[1]!, y, 8.5, 400, columns[4], 120);
     y += ROW;
   });
   y += 10;

@@ -2,7 +2,7 @@ import { assess, layoutOf, type Train } from '@lodestone/core';
 import { COMPARED_ROWS, bestOf, compared } from '@lodestone/core/compare';
 import type { Part } from '@lodestone/core/drawer';
 import { Page } from './page.ts';
-import { drawTrain } from './trainPdf.ts';
+import { drawTrain, trainInWords } from './trainPdf.ts';
 
 const DRAWING_HEIGHT = 78;
 const FIRST_COLUMN = 130;
@@ -10,7 +10,7 @@ const FIRST_COLUMN = 130;
 /** Trains on one rail, their shoulders under each other, and what there is to compare as a table. */
 export function comparisonPdf(trains: readonly { title: string; train: Train }[], parts: readonly Part[]) {
   const page = new Page('Comparison', 'landscape');
-  page.say('Side by side', 17, 600);
+  page.title('Side by side');
   page.gap(6);
   const drawn = trains.map(({ title, train }) => {
     const assessment = assess(train);
@@ -23,23 +23,27 @@ export function comparisonPdf(trains: readonly { title: string; train: Train }[]
   const maxRadiusMm = Math.max(...drawn.map(({ layout }) => layout.maxRadiusMm));
   for (const { title, train, assessment } of drawn) {
     page.room(DRAWING_HEIGHT + 44);
-    page.say(title, 10, 600);
+    page.bookmark(title);
+    page.say(title, 10, 600, 0, 'H2');
     page.gap(16);
-    drawTrain(page.doc, train, {
-      left: page.left,
-      top: page.y,
-      width: page.width,
-      height: DRAWING_HEIGHT,
-      assessment,
-      extent,
-      maxRadiusMm
-    });
+    page.figure(trainInWords(train), () =>
+      drawTrain(page.doc, train, {
+        left: page.left,
+        top: page.y,
+        width: page.width,
+        height: DRAWING_HEIGHT,
+        assessment,
+        extent,
+        maxRadiusMm
+      })
+    );
     page.gap(DRAWING_HEIGHT + 14);
   }
   const sides = trains.map(({ train }) => compared(train, parts));
   const each = (page.width - FIRST_COLUMN) / trains.length;
   const widths = [FIRST_COLUMN, ...trains.map(() => each)];
   page.gap(6);
+  page.bookmark('What differs');
   page.row(['', ...trains.map(({ title }) => title)], widths, 600);
   for (const row of COMPARED_ROWS) {
     const best = bestOf(row, sides);

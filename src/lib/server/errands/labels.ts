@@ -1,26 +1,33 @@
 import { formatLength, portInWords, skyPort, cameraPort } from '@lodestone/core';
 import { measuredOf, type Part } from '@lodestone/core/drawer';
-import PDFDocument from 'pdfkit';
 import QRCode from 'qrcode';
-import { finishedPdf, line } from './pdf.ts';
+import { line } from './pdf.ts';
+import { decoration, newPdf, type Piece } from './structure.ts';
 
 /** One label, and the A4 sheet they are cut from, points (1/72 in). */
 const LABEL = { width: 178, height: 72, gap: 4 };
 const MARGIN = 24;
 const QR = 60;
 
-function drawLabel(doc: PDFKit.PDFDocument, part: Part, address: string, x: number, y: number) {
+function drawLabel(doc: PDFKit.PDFDocument, root: Piece, part: Part, address: string, x: number, y: number) {
   const { element, partId, location } = part;
-  doc.lineWidth(0.4).strokeColor('#999999').roundedRect(x, y, LABEL.width, LABEL.height, 4).stroke();
+  decoration(doc, () =>
+    doc.lineWidth(0.4).strokeColor('#999999').roundedRect(x, y, LABEL.width, LABEL.height, 4).stroke()
+  );
+  const label = root.within('Sect');
   const { modules } = QRCode.create(address, { errorCorrectionLevel: 'M' });
   const cell = QR / modules.size;
-  doc.fillColor('#000000');
-  for (let row = 0; row < modules.size; row++) {
-    for (let column = 0; column < modules.size; column++) {
-      if (modules.get(row, column)) doc.rect(x + 6 + column * cell, y + 6 + row * cell, cell, cell);
+  label.within('Figure', `Code that opens ${partId}: ${address}`).draw(() => {
+    doc.fillColor('#000000');
+    for (let row = 0; row < modules.size; row++) {
+      for (let column = 0; column < modules.size; column++) {
+        if (modules.get(row, column)) doc.rect(x + 6 + column * cell, y + 6 + row * cell, cell, cell);
+      }
     }
-  }
-  doc.fill();
+    doc.fill();
+  });
+  const say = (text: string, down: number, size: number, weight: 400 | 600): void =>
+    label.within('P').draw(() => line(doc, text, left, y + down, size, weight, width));
   const left = x + QR + 14;
   const width = LABEL.width - QR - 20;
   const ports = [skyPort(element), cameraPort(element)].flatMap((port) => (port ? [portInWords(port)] : []));
@@ -28,11 +35,11 @@ function drawLabel(doc: PDFKit.PDFDocument, part: Part, address: string, x: numb
   const length = measured
     ? `${formatLength(measured.lengthMm)} measured`
     : `${formatLength(element.lengthMm)} published`;
-  line(doc, partId, left, y + 6, 13, 600, width);
-  line(doc, element.name, left, y + 22, 7.5, 400, width);
-  line(doc, length, left, y + 33, 7.5, 600, width);
-  ports.slice(0, 2).forEach((port, index) => line(doc, port, left, y + 43 + index * 9, 6.5, 400, width));
-  line(doc, location, left, y + 62, 6, 400, width);
+  say(partId, 6, 13, 600);
+  say(element.name, 22, 7.5, 400);
+  say(length, 33, 7.5, 600);
+  ports.slice(0, 2).forEach((port, index) => say(port, 43 + index * 9, 6.5, 400));
+  say(location, 62, 6, 400);
 }
 
 /**
@@ -41,8 +48,7 @@ function drawLabel(doc: PDFKit.PDFDocument, part: Part, address: string, x: numb
  * @param origin address of the application as the owner's devices see it
  */
 export function printLabels(parts: readonly Part[], origin: string): Promise<Uint8Array> {
-  const doc = new PDFDocument({ size: 'A4', margin: 0, info: { Title: 'Lodestone labels' } });
-  const finished = finishedPdf(doc);
+  const { doc, finished, root } = newPdf('Labels', { size: 'A4' });
   const columns = Math.floor((doc.page.width - 2 * MARGIN + LABEL.gap) / (LABEL.width + LABEL.gap));
   const rows = Math.floor((doc.page.height - 2 * MARGIN + LABEL.gap) / (LABEL.height + LABEL.gap));
   parts.forEach((part, index) => {
@@ -50,7 +56,7 @@ export function printLabels(parts: readonly Part[], origin: string): Promise<Uin
     if (index > 0 && place === 0) doc.addPage();
     const x = MARGIN + (place % columns) * (LABEL.width + LABEL.gap);
     const y = MARGIN + Math.floor(place / columns) * (LABEL.height + LABEL.gap);
-    drawLabel(doc, part, `${origin}/drawer/${encodeURIComponent(part.partId)}`, x, y);
+    drawLabel(doc, root, part, `${origin}/drawer/${encodeURIComponent(part.partId)}`, x, y);
   });
   doc.end();
   return finished;

@@ -1,5 +1,5 @@
-import PDFDocument from 'pdfkit';
-import { finishedPdf, line, widthOf } from './pdf.ts';
+import { line, widthOf } from './pdf.ts';
+import { decoration, newPdf, type Piece } from './structure.ts';
 
 const MARGIN = 40;
 /** Room kept at the foot, points. */
@@ -37,10 +37,15 @@ export class Page {
   readonly finished: Promise<Uint8Array>;
   y = MARGIN;
   readonly left = MARGIN;
+  readonly #root: Piece;
+  /** The table that rows are put into, while nothing else comes between. */
+  #table: Piece | undefined;
 
   constructor(title: string, layout: 'portrait' | 'landscape' = 'portrait') {
-    this.doc = new PDFDocument({ size: 'A4', layout, margin: 0, info: { Title: title } });
-    this.finished = finishedPdf(this.doc);
+    const { doc, finished, root } = newPdf(title, { size: 'A4', layout });
+    this.doc = doc;
+    this.finished = finished;
+    this.#root = root;
   }
 
   get width(): number {
@@ -58,23 +63,45 @@ export class Page {
     this.y += points;
   }
 
+  /** The title of the whole, read out and found as one. */
+  title(text: string): void {
+    this.say(text, 17, 600, 0, 'H1');
+  }
+
+  /** A mark in the list beside the sheets that leads here. */
+  bookmark(text: string): void {
+    this.doc.outline.addItem(text);
+  }
+
+  /** A picture in a frame of its own. @param alt what it shows, in words */
+  figure(alt: string, ink: () => void): void {
+    this.#table = undefined;
+    this.#root.within('Figure', alt).draw(ink);
+  }
+
   /** A text over as many lines as it needs. @param indent from the left margin, points */
-  say(text: string, size = 9.5, weight: 400 | 600 = 400, indent = 0): void {
+  say(text: string, size = 9.5, weight: 400 | 600 = 400, indent = 0, kind: 'H1' | 'H2' | 'P' = 'P'): void {
+    this.#table = undefined;
+    const piece = this.#root.within(kind);
     for (const part of wrapped(text, size, weight, this.width - indent)) {
       this.room(size * LEADING);
-      this.doc.fillColor('#000000');
-      line(this.doc, part, this.left + indent, this.y, size, weight, this.width - indent + 1);
+      piece.draw(() => {
+        this.doc.fillColor('#000000');
+        line(this.doc, part, this.left + indent, this.y, size, weight, this.width - indent + 1);
+      });
       this.y += size * LEADING;
     }
   }
 
   rule(): void {
-    this.doc
-      .lineWidth(0.3)
-      .strokeColor('#999999')
-      .moveTo(this.left, this.y)
-      .lineTo(this.left + this.width, this.y)
-      .stroke();
+    decoration(this.doc, () =>
+      this.doc
+        .lineWidth(0.3)
+        .strokeColor('#999999')
+        .moveTo(this.left, this.y)
+        .lineTo(this.left + this.width, this.y)
+        .stroke()
+    );
     this.y += 4;
   }
 
@@ -85,11 +112,13 @@ export class Page {
     this.room(height);
     this.rule();
     const top = this.y;
+    this.#table ??= this.#root.within('Table');
+    const row = this.#table.within('TR');
     let x = this.left;
     for (const [at, cell] of lines.entries()) {
-      cell.forEach((part, index) => {
+      row.within(weight === 600 ? 'TH' : 'TD').draw(() => {
         this.doc.fillColor('#000000');
-        line(this.doc, part, x, top + index * size * LEADING, size, weight, widths[at]!);
+        cell.forEach((part, index) => line(this.doc, part, x, top + index * size * LEADING, size, weight, widths[at]!));
       });
       x += widths[at]!;
     }

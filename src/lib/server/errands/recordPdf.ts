@@ -1,7 +1,7 @@
 import { assess, formatLength, formatWithin, isSolid, nameOf, type Train } from '@lodestone/core';
 import type { BuildRecord } from '../../api/records.ts';
 import { Page } from './page.ts';
-import { drawTrain } from './trainPdf.ts';
+import { drawTrain, trainInWords } from './trainPdf.ts';
 
 const DRAWING_HEIGHT = 110;
 const PHOTO = { width: 250, height: 170 };
@@ -30,7 +30,7 @@ export function recordPdf(
   const page = new Page(`${document.name}, as built`);
   const assessment = assess(document);
   const { ledger } = assessment;
-  page.say(`${document.name}, as built`, 17, 600);
+  page.title(`${document.name}, as built`);
   page.say(`Record ${number}, ${finishedAt.slice(0, 16).replace('T', ' ')} UTC, from revision ${revision}`, 10);
   const { totalMm, toleranceMm } = ledger.required;
   page.say(
@@ -42,15 +42,18 @@ export function recordPdf(
   );
   if (note !== '') page.say(note, 10);
   page.gap(24);
-  drawTrain(page.doc, document, {
-    left: page.left,
-    top: page.y,
-    width: page.width,
-    height: DRAWING_HEIGHT,
-    assessment
-  });
+  page.figure(trainInWords(document), () =>
+    drawTrain(page.doc, document, {
+      left: page.left,
+      top: page.y,
+      width: page.width,
+      height: DRAWING_HEIGHT,
+      assessment
+    })
+  );
   page.gap(DRAWING_HEIGHT + 24);
   const widths = [190, 90, 75, 75, 85];
+  page.bookmark('Parts');
   page.row(['Part', 'Number', 'Published', 'Measured', 'With'], widths, 600);
   for (const row of partRows(document)) page.row(row, widths);
   for (const { from, to, lengthMm } of document.groups ?? []) {
@@ -64,7 +67,10 @@ export function recordPdf(
     const right = index % 2 === 1;
     if (!right) page.room(PHOTO.height + 10);
     const x = page.left + (right ? PHOTO.width + 12 : 0);
-    page.doc.image(Buffer.from(photo), x, page.y, { fit: [PHOTO.width, PHOTO.height] });
+    if (index === 0) page.bookmark('Photos');
+    page.figure(`Photo ${index + 1} of ${photos.length} of what was built`, () =>
+      page.doc.image(Buffer.from(photo), x, page.y, { fit: [PHOTO.width, PHOTO.height] })
+    );
     if (right || index === photos.length - 1) page.gap(PHOTO.height + 10);
   }
   return page.end();

@@ -16,6 +16,10 @@ export interface TrainFrame {
   maxRadiusMm?: number;
 }
 
+/** What a picture of a train shows, for who hears it. */
+export const trainInWords = ({ host, elements }: Train): string =>
+  `The train to scale, from ${host.name} to the sensor: ${elements.map(({ name }) => name).join(', ')}`;
+
 /** A train to scale, the shapes of the rail, with the shoulder it is measured from and its sensor marked. */
 export function drawTrain(doc: PDFKit.PDFDocument, train: Train, frame: TrainFrame): void {
   const { left, top, width, height, heavy = [], assessment = assess(train) } = frame;

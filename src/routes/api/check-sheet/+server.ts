@@ -4,6 +4,7 @@ import { MAX_TRAIN_BYTES, download, readBody, readDocument } from '$lib/server/r
 
 export async function POST({ request }) {
   const { document, buy } = await readBody(request, validatePrintCheckSheet, MAX_TRAIN_BYTES);
-  const pdf = await print({ kind: 'check-sheet', train: readDocument(document), buy });
-  return download(pdf, 'application/pdf', 'please-check.pdf', 'please-check.pdf');
+  const train = readDocument(document);
+  const pdf = await print({ kind: 'check-sheet', train, buy });
+  return download(pdf, 'application/pdf', `${train.name} please check.pdf`, 'please-check.pdf');
 }

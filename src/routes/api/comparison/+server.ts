@@ -12,5 +12,10 @@ export async function POST({ request, locals }) {
   if (trains.length > MOST_TRAINS) error(400, `At most ${MOST_TRAINS} trains fit on one sheet, not ${trains.length}.`);
   const read = trains.map(({ title, document }) => ({ title, train: readDocument(document) }));
   const pdf = await print({ kind: 'comparison', trains: read, parts: await listParts(locals.owner) });
-  return download(pdf, 'application/pdf', 'comparison.pdf', 'comparison.pdf');
+  return download(
+    pdf,
+    'application/pdf',
+    `${read.map(({ train }) => train.name).join(', ')} side by side.pdf`,
+    'comparison.pdf'
+  );
 }

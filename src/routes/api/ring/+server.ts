@@ -20,5 +20,5 @@ export async function POST({ request }) {
   const fault = ringFault(spec);
   if (fault !== undefined) error(400, `This ring cannot be made: ${fault}.`);
   const pdf = await print({ kind: 'ring', ring: spec, title });
-  return download(pdf, 'application/pdf', 'ring.pdf', 'ring.pdf');
+  return download(pdf, 'application/pdf', `${title}.pdf`, 'ring.pdf');
 }

@@ -4,6 +4,7 @@ import { MAX_TRAIN_BYTES, download, readBody, readDocument } from '$lib/server/r
 
 export async function POST({ request }) {
   const { document, order = 'camera' } = await readBody(request, validatePrintSheet, MAX_TRAIN_BYTES);
-  const pdf = await print({ kind: 'sheet', train: readDocument(document), order });
-  return download(pdf, 'application/pdf', 'assembly.pdf', 'assembly.pdf');
+  const train = readDocument(document);
+  const pdf = await print({ kind: 'sheet', train, order });
+  return download(pdf, 'application/pdf', `${train.name} assembly.pdf`, 'assembly.pdf');
 }
