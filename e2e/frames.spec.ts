@@ -205,6 +205,29 @@ test('a capture program brings a frame by curl while the page is open; it is the
   await expect(page.getByRole('heading', { name: 'What do the stars say?' })).toBeVisible();
 });
 
+/** Two FITS files in one: the second as an extension of the first. */
+function together(one: string, other: string): string {
+  const extension = readFileSync(other);
+  extension.write("XTENSION= 'IMAGE   '".padEnd(80), 0, 'latin1');
+  const file = join(folder, 'both.fits');
+  writeFileSync(file, Buffer.concat([readFileSync(one), extension]));
+  return file;
+}
+
+test('of a file with two pictures the one that is meant is asked for, and shown again after a reload', async ({
+  page
+}) => {
+  await toTune(page);
+  await choose(page, together(simulated('quiet.fits'), drifting()));
+  await expect(page.locator('[data-frame-state=failed]')).toContainText('It holds 2 pictures of the same size: 1, 2. Say');
+  await expectAccessible(page, 'Tune with a file of two pictures');
+  await page.getByRole('group', { name: 'Which picture is meant' }).getByRole('button', { name: 'Picture 2' }).click();
+  await expect(headline(page)).toHaveText('Tracking, not spacing');
+  await page.reload();
+  await expect(headline(page)).toHaveText('Tracking, not spacing');
+  await expect(page.locator('canvas').first()).toBeVisible();
+});
+
 test('the simulated camera takes what it is asked for, on a phone too', async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await toTune(page);

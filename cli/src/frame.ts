@@ -1,6 +1,7 @@
 import { open, type FileHandle } from 'node:fs/promises';
 import {
   FrameError,
+  SeveralPictures,
   judgeField,
   readFrame,
   readStars,
@@ -26,19 +27,20 @@ async function* standardInput(): AsyncGenerator<Uint8Array> {
 }
 
 /** @throws InputError that names the file */
-async function starsOf(name: string): Promise<StarReading> {
+async function starsOf(name: string, picture: number | undefined): Promise<StarReading> {
   const complain = (error: unknown): never => {
+    if (error instanceof SeveralPictures) throw new InputError(`${name}: ${error.message} (--picture N)`);
     if (error instanceof FrameError) throw new InputError(`${name}: ${error.message}`);
     if (error instanceof Error && 'code' in error) throw new InputError(`${name}: ${fileTrouble(error)}`);
     throw error;
   };
   if (name === '-') {
-    return readFrame({ chunks: standardInput() }).then((frame) => readStars(frame), complain);
+    return readFrame({ chunks: standardInput() }, picture).then((frame) => readStars(frame), complain);
   }
   const file = await open(pathOf(name)).catch(complain);
   try {
     const { size } = await file.stat();
-    const frame = await readFrame({ chunks: pieces(file), sizeBytes: size }).catch(complain);
+    const frame = await readFrame({ chunks: pieces(file), sizeBytes: size }, picture).catch(complain);
     return readStars(frame);
   } finally {
     await file.close();
@@ -105,14 +107,22 @@ function text(file: string, stars: StarReading, field: FieldReading): string {
 
 /** Reads test frames, and says what is wrong with them. */
 export async function frame(words: readonly string[]): Promise<number> {
-  const { files, values } = parsedFiles(words, 'many', { stars: { type: 'boolean' }, json: { type: 'boolean' } });
+  const { files, values } = parsedFiles(words, 'many', {
+    stars: { type: 'boolean' },
+    picture: { type: 'string' },
+    json: { type: 'boolean' }
+  });
+  const { picture } = values;
+  if (picture !== undefined && !/^[1-9]\d{0,3}$/.test(picture)) {
+    throw new InputError(`--picture: “${picture}” is no number of a picture, from 1 on; ${USAGE}`);
+  }
   if (files.filter((file) => file === '-').length > 1) {
     throw new InputError(`standard input can be read only once; ${USAGE}`);
   }
   const reports = [];
   let good = true;
   for (const file of files) {
-    const stars = await starsOf(file);
+    const stars = await starsOf(file, picture === undefined ? undefined : Number(picture));
     const field = judgeField(stars);
     good &&= field.findings.length === 0;
     if (values.json) reports.push(report(file, stars, field, values.stars === true));

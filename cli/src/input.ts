@@ -10,7 +10,7 @@ export const NOT_GOOD = 1;
 export const BAD_INPUT = 2;
 
 export const USAGE =
-  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--corner-light PERCENT] [--limit N] [--with FILE [--share apart|changeover]] [--json] | sheet FILE|- [--from camera|telescope|parts] [--json] | changeover FROM TO [--drawer FILE] [--json] | focus FILE|- [--json] | frame FILE... [--stars] [--json] | tune FILE|- [--drawer FILE] [--json] | simulate FILE|- --out FRAME.fits [--seed N] [--binning N] [--wants MM] [--sense 1|-1] [--tilt UM] [--tilt-direction DEG] [--defocus UM] [--coma UM] [--coma-direction DEG] [--drift PX] [--drift-direction DEG] [--seeing PX]';
+  'usage: lodestone check FILE|- [--json] | find FILE|- --drawer FILE|- [--shop FILE] [--prefer closest|fewest|likeliest] [--max-pieces N] [--corner-light PERCENT] [--limit N] [--with FILE [--share apart|changeover]] [--json] | sheet FILE|- [--from camera|telescope|parts] [--json] | changeover FROM TO [--drawer FILE] [--json] | focus FILE|- [--json] | frame FILE... [--stars] [--picture N] [--json] | tune FILE|- [--drawer FILE] [--json] | simulate FILE|- --out FRAME.fits [--seed N] [--binning N] [--wants MM] [--sense 1|-1] [--tilt UM] [--tilt-direction DEG] [--defocus UM] [--coma UM] [--coma-direction DEG] [--drift PX] [--drift-direction DEG] [--seeing PX]';
 
 /** Something the user wrote, or a file of theirs, is wrong. */
 export class InputError extends Error {}

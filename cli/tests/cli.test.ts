@@ -314,6 +314,7 @@ describe('lodestone simulate and lodestone frame', () => {
     ['a file that is not there', ['frame', 'nowhere.fits'], /nowhere\.fits: no such file/],
     ['a folder', ['frame', 'docs'], /docs: is a folder/],
     ['no file', ['frame'], /usage/],
+    ['a picture of no number', ['frame', 'a.fits', '--picture', 'x'], /--picture: “x” is no number of a picture/],
     ['nowhere to write', ['simulate', 'demo/heron.json'], /--out is needed/],
     [
       'a tilt that is none',

@@ -3,7 +3,8 @@
     python3 pictures.py FOLDER
 
 Writes the files, of each its pixels as float64 (NAME.f8: rows, columns, channels) and manifest.json:
-{"read": {NAME: {"file", "height", "width", "channels"}}, "refused": {NAME: words}}.
+{"read": {NAME: {"file", "height", "width", "channels"}}, "refused": {NAME: words},
+"several": [NAME]}, the last with two pictures, of which the second is told.
 Pixels of TIFF files are the arrays they were made from, those of PNG and FITS what Pillow and astropy read.
 """
 
@@ -26,7 +27,7 @@ rows, columns = np.mgrid[:HEIGHT, :WIDTH]
 sky = 200 + dice.normal(0, 12, (HEIGHT, WIDTH))
 for x, y in dice.uniform(5, 40, (8, 2)):
     sky += 9000 * np.exp(-((columns - x) ** 2 + (rows - y) ** 2) / 6)
-manifest = {"read": {}, "refused": {}}
+manifest = {"read": {}, "refused": {}, "several": []}
 
 
 def pixels(kind, colours):
@@ -189,6 +190,27 @@ for kind in ["u1", "i2", "i4", "u2"]:
     for packing in ["RICE_1", "GZIP_1", "GZIP_2"]:
         unit = fits.CompImageHDU(pixels(kind, False), compression_type=packing)
         fitsFile(f"fits-{kind}-{packing.replace('_', '-').lower()}", unit)
+
+def several(file, first, *more):
+    """A file of several pictures, with what picture 2 is."""
+    if file.endswith(".tif"):
+        with tifffile.TiffWriter(folder / file) as writer:
+            for values in (first, *more):
+                writer.write(values, photometric="minisblack")
+    else:
+        units = [fits.ImageHDU(values, name=f"CHIP{n}") for n, values in enumerate((first, *more), 1)]
+        fits.HDUList([fits.PrimaryHDU(), *units]).writeto(folder / file, overwrite=True)
+    keep(file, more[0])
+    manifest["several"].append(file)
+
+
+second = np.ascontiguousarray(grey[::-1])
+several("two-pages.tif", grey, second)
+several("two-chips.fits", grey, second)
+# What says of each pixel how good it is, and a preview, are no second picture.
+quality = fits.ImageHDU(pixels("u1", False), name="DQ")
+fits.HDUList([fits.PrimaryHDU(grey), quality]).writeto(folder / "with-quality.fits", overwrite=True)
+keep("with-quality.fits", grey)
 
 inks = np.concatenate([pixels("u1", True), pixels("u1", False)[..., None]], -1)
 premultiplied = np.concatenate([pixels("u2", True), opaque // 2], -1)

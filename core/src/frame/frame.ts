@@ -19,6 +19,8 @@ export interface Frame {
   mosaic: MosaicPattern | undefined;
   /** The first row is the lowest of the picture (FITS) or the highest (pictures). */
   bottomUp: boolean;
+  /** Number of the picture in its file, where it was asked for by that. */
+  picture?: number | undefined;
   /** What the file says beside the pixels; strings without their quotes. */
   keywords: ReadonlyMap<string, string | number | boolean>;
 }
@@ -41,6 +43,49 @@ export const stepOf = ({ planes, scale }: Pick<Frame, 'planes' | 'scale'>): numb
 
 /** What is wrong with a file that should hold a frame; the message names the place. */
 export class FrameError extends Error {}
+
+/** One of several pictures in a file. */
+export interface PictureInFile {
+  /** Its place among the file’s pictures, from 1 on. */
+  number: number;
+  /** What the file calls it; empty where it does not. */
+  name: string;
+  widthPx: number;
+  heightPx: number;
+}
+
+const pictureInWords = ({ number, name }: PictureInFile): string =>
+  name === '' ? String(number) : `${number} “${name}”`;
+
+/** A file holds several pictures of the same size, and nobody said which one is meant. */
+export class SeveralPictures extends FrameError {
+  constructor(readonly pictures: readonly PictureInFile[]) {
+    super(
+      `It holds ${pictures.length} pictures of the same size: ${pictures.slice(0, 8).map(pictureInWords).join(', ')}${pictures.length > 8 ? ', …' : ''}. Say which one is meant.`
+    );
+  }
+}
+
+export const noSuchPicture = (number: number, count: number): FrameError =>
+  new FrameError(`It has no picture ${number}: there ${count === 1 ? 'is one' : `are ${count}`}.`);
+
+/**
+ * Which of the pictures of a file is meant: the one of this number, else the largest.
+ *
+ * @throws SeveralPictures where several are the largest
+ * @throws FrameError where there is no picture of this number
+ */
+export function meantPicture(pictures: readonly PictureInFile[], number: number | undefined): PictureInFile {
+  if (number !== undefined) {
+    const asked = pictures.find((each) => each.number === number);
+    if (!asked) throw noSuchPicture(number, pictures.length);
+    return asked;
+  }
+  const most = Math.max(...pictures.map(({ widthPx, heightPx }) => widthPx * heightPx));
+  const largest = pictures.filter(({ widthPx, heightPx }) => widthPx * heightPx === most);
+  if (largest.length > 1) throw new SeveralPictures(largest);
+  return largest[0]!;
+}
 
 /** Largest frame that is read, pixels of one plane: four times the largest cameras that people have. */
 export const MAX_PIXELS = 250_000_000;

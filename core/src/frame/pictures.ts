@@ -118,5 +118,5 @@ export function pictureKind(start: Uint8Array): 'PNG' | 'TIFF' {
  *
  * @throws FrameError where it is neither, or damaged
  */
-export const readPicture = (bytes: Uint8Array): Frame =>
-  pictureKind(bytes) === 'PNG' ? readPng(bytes) : readTiff(bytes, RAW);
+export const readPicture = (bytes: Uint8Array, picture?: number): Frame =>
+  pictureKind(bytes) === 'PNG' ? readPng(bytes) : readTiff(bytes, RAW, picture);

@@ -13,6 +13,8 @@ export interface FrameSummary {
   noise: number;
   /** Their width at half maximum over that of normal ones with the same moments; 1 where it is not known. */
   flatness?: number;
+  /** Number of the picture in its file, where it was asked for by that. */
+  picture?: number;
   /** What its file says of how it was taken. */
   header?: FrameHeader;
   field: FieldReading;
@@ -52,6 +54,7 @@ export function summaryOf(reading: StarReading, frame: Frame): FrameSummary {
     background,
     noise,
     flatness,
+    ...(frame.picture === undefined ? {} : { picture: frame.picture }),
     header: headerOf(frame),
     field: judgeField(reading),
     stars: brightest

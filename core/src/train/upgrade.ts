@@ -26,15 +26,19 @@ export function upgrade(candidate: unknown, upgrades = UPGRADES): unknown {
 // eslint-disable-next-line no-control-regex
 const CONTROLS = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f]+/g;
 
-/** Controls in texts, and names of nothing but blanks, were taken once: the texts without them. */
+/** Controls in texts, and names of nothing but blanks, were taken once: the texts without them, the same object where there are none. */
 export function withPlainTexts(candidate: unknown, key?: string): unknown {
   if (typeof candidate === 'string') {
     const plain = candidate.replace(CONTROLS, ' ');
     return key === 'name' && plain !== '' && plain.trim() === '' ? 'without a name' : plain;
   }
-  if (Array.isArray(candidate)) return candidate.map((each) => withPlainTexts(each));
+  if (Array.isArray(candidate)) {
+    const plain = candidate.map((each: unknown) => withPlainTexts(each));
+    return plain.some((each, at) => each !== candidate[at]) ? plain : candidate;
+  }
   if (!isRecord(candidate)) return candidate;
-  return Object.fromEntries(Object.entries(candidate).map(([name, each]) => [name, withPlainTexts(each, name)]));
+  const entries = Object.entries(candidate).map(([name, each]) => [name, withPlainTexts(each, name)] as const);
+  return entries.some(([name, each]) => each !== candidate[name]) ? Object.fromEntries(entries) : candidate;
 }
 
 /** Steps that are done were a list once; nothing is known of the joints they closed then. */

@@ -1,5 +1,5 @@
 import { reasonOf } from '$lib/api/reason.ts';
-import type { FrameSummary } from '@lodestone/core/frame';
+import type { FrameSummary, PictureInFile } from '@lodestone/core/frame';
 import type { Train } from '@lodestone/core';
 import type { Shot } from '$lib/workers/experiment.worker.ts';
 import type { StoredFrame } from '$lib/api/frames.ts';
@@ -26,6 +26,10 @@ export class TestFrame {
   state = $state<FrameState>('waiting');
   progress = $state(0);
   message = $state<string>();
+  /** Pictures of its file to choose from, where it holds several. */
+  pictures = $state.raw<readonly PictureInFile[]>([]);
+  /** Number of the one that was chosen. */
+  picture: number | undefined;
   /** It was not the file: at another try it may be read. */
   mayRetry = $state(false);
   summary = $state.raw<FrameSummary>();
@@ -210,6 +214,7 @@ export class Frames {
     frame.progress = 0;
     frame.message = undefined;
     frame.mayRetry = false;
+    frame.pictures = [];
     const pixels = new FramePixels();
     frame.pixels = pixels;
     try {
@@ -217,7 +222,7 @@ export class Frames {
       if (frame.aborting.signal.aborted) throw new CalledOff();
       // Of an older one only what it said is known, not its stars.
       const known = frame.hasStars ? frame.summary : undefined;
-      const opened = await pixels.open(file, known, (share) => (frame.progress = share));
+      const opened = await pixels.open(file, known, frame.picture, (share) => (frame.progress = share));
       if (opened.ok) {
         frame.summary = opened.summary;
         frame.state = 'read';
@@ -226,6 +231,7 @@ export class Frames {
       } else {
         frame.state = 'failed';
         frame.message = opened.message;
+        frame.pictures = opened.pictures ?? [];
         this.#close(frame);
       }
     } catch (error) {
@@ -282,6 +288,13 @@ export class Frames {
       frame.state = 'cancelled';
       frame.message = 'It was cancelled.';
     } else frame.pixels?.end();
+  }
+
+  /** Says which picture of a file is meant, and reads it. */
+  choosePicture(frame: TestFrame, number: number): void {
+    frame.picture = number;
+    frame.state = 'waiting';
+    this.#next();
   }
 
   /** Reads a frame once more that could not be read. */

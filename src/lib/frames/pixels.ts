@@ -23,8 +23,13 @@ export class FramePixels implements Pixels {
   sizes: Sizes = [];
 
   /** Reads a file. @throws where it was ended meanwhile */
-  async open(file: Blob, known: FrameSummary | undefined, tell: (share: number) => void): Promise<OpenedFrame> {
-    const opened = await this.#worker.ask<OpenedFrame>((worker) => worker.open(file, known, proxy(tell)));
+  async open(
+    file: Blob,
+    known: FrameSummary | undefined,
+    picture: number | undefined,
+    tell: (share: number) => void
+  ): Promise<OpenedFrame> {
+    const opened = await this.#worker.ask<OpenedFrame>((worker) => worker.open(file, known, picture, proxy(tell)));
     if (opened.ok) this.sizes = opened.sizes;
     return opened;
   }

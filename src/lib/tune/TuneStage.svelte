@@ -534,6 +534,15 @@
           <button class="btn btn-outline btn-sm mx-auto" onclick={() => frames.cancel(chosen)}
             ><X size={15} />Cancel</button
           >
+        {:else if chosen.pictures.length > 0}
+          <div class="flex flex-wrap justify-center gap-2" role="group" aria-label="Which picture is meant">
+            {#each chosen.pictures as { number, name, widthPx, heightPx } (number)}
+              <button class="btn btn-outline btn-sm" onclick={() => frames.choosePicture(chosen, number)}
+                >{name === '' ? `Picture ${number}` : name}
+                <span class="text-muted text-xs">{widthPx} × {heightPx}</span></button
+              >
+            {/each}
+          </div>
         {:else if chosen.mayRetry}
           <button class="btn btn-outline btn-sm mx-auto" onclick={() => frames.retry(chosen)}
             ><RotateCw size={15} />Try again</button

@@ -1,11 +1,26 @@
-import { FrameError, FramePyramid, readFrame, readStars, summaryOf, type FrameSummary } from '@lodestone/core/frame';
+import {
+  FrameError,
+  FramePyramid,
+  SeveralPictures,
+  readFrame,
+  readStars,
+  summaryOf,
+  type FrameSummary,
+  type PictureInFile
+} from '@lodestone/core/frame';
 import { expose } from 'comlink';
 import { pieces } from './pieces.ts';
 import { sendable, type Tile } from './tile.ts';
 
 /** What became of a file. */
 export type OpenedFrame =
-  { ok: true; summary: FrameSummary; sizes: { width: number; height: number }[] } | { ok: false; message: string };
+  | { ok: true; summary: FrameSummary; sizes: { width: number; height: number }[] }
+  | {
+      ok: false;
+      message: string;
+      /** Which there are to choose from, where that is what is wrong. */
+      pictures?: readonly PictureInFile[];
+    };
 
 let pyramid: FramePyramid | undefined;
 
@@ -18,9 +33,15 @@ const worker = {
    * Reads a file, and finds its stars.
    *
    * @param known what is known of it already: only its pixels are wanted then
+   * @param picture number of the one that is meant, where the file holds several
    * @param tell the share that is done, from 0 to 1
    */
-  async open(file: Blob, known: FrameSummary | undefined, tell: (share: number) => void): Promise<OpenedFrame> {
+  async open(
+    file: Blob,
+    known: FrameSummary | undefined,
+    picture: number | undefined,
+    tell: (share: number) => void
+  ): Promise<OpenedFrame> {
     let told = 0;
     const progress = (share: number): void => {
       if (share - told < 0.02 && share < 1) return;
@@ -28,10 +49,13 @@ const worker = {
       tell(share);
     };
     try {
-      const frame = await readFrame({
-        chunks: pieces(file, (share) => progress(READING_SHARE * share)),
-        sizeBytes: file.size
-      });
+      const frame = await readFrame(
+        {
+          chunks: pieces(file, (share) => progress(READING_SHARE * share)),
+          sizeBytes: file.size
+        },
+        picture ?? known?.picture
+      );
       const summary =
         known ??
         summaryOf(
@@ -42,6 +66,7 @@ const worker = {
       progress(1);
       return { ok: true, summary, sizes: pyramid.sizes };
     } catch (error) {
+      if (error instanceof SeveralPictures) return { ok: false, message: error.message, pictures: error.pictures };
       if (error instanceof FrameError) return { ok: false, message: error.message };
       if (error instanceof RangeError) return { ok: false, message: 'There is not enough memory for this frame.' };
       throw error;

@@ -1,4 +1,14 @@
-import { FrameError, checkSize, type Bytes, type Frame, type MosaicPattern, type Pixels } from '../frame.ts';
+import {
+  FrameError,
+  SeveralPictures,
+  checkSize,
+  noSuchPicture,
+  type Bytes,
+  type Frame,
+  type MosaicPattern,
+  type PictureInFile,
+  type Pixels
+} from '../frame.ts';
 import { BLOCK_BYTES, CARD_BYTES, Header, MAX_HEADER_BYTES, asciiOf, type CardValue } from './cards.ts';
 import { ByteStream } from './stream.ts';
 import { pixelsFor, readTiles } from './tiles.ts';
@@ -284,29 +294,69 @@ async function readUnit(stream: ByteStream, { header, axes, tableBytes }: ImageU
   return frameOf(header, readTiles(header, table), scalingOf(header, header.number('ZBITPIX') ?? 0));
 }
 
-/** Pixels of a unit's picture; none where it is no frame. */
+/** Most axes an image has (FITS 4.0, §4.4.1). */
+const MOST_AXES = 999;
+
+/** Pixels of a unit’s picture; none where it is no frame. */
 function pixelsOf({ header, axes, tableBytes }: ImageUnit): number {
   const [widthPx = 0, heightPx = 0, depth = 1, ...more] =
     tableBytes === undefined
       ? axes
-      : Array.from({ length: header.number('ZNAXIS') ?? 0 }, (_, at) => header.number(`ZNAXIS${at + 1}`) ?? 0);
+      : Array.from(
+          { length: Math.max(0, Math.min(MOST_AXES, header.number('ZNAXIS') ?? 0)) },
+          (_, at) => header.number(`ZNAXIS${at + 1}`) ?? 0
+        );
   return (depth === 1 || depth === 3) && more.every((axis) => axis === 1) ? widthPx * heightPx : 0;
 }
 
 /** A picture so much larger than the first is the one that is meant: before it stood a mask, or a small preview. */
 const LARGER = 2;
 
-/** Reads the first image of a FITS file whose gzip, if it had any, is undone; a much larger one behind it instead. */
-export async function readFitsStream(stream: ByteStream): Promise<Frame> {
+/** Names of extensions that say of each pixel of another how good it is: no picture themselves (common practice, no source). */
+const ABOUT_ANOTHER =
+  /^(?:ERR|ERROR|UNC|UNCERT|SIGMA|STD|VAR|VARIANCE|IVAR|DQ|MASK|BPM|FLAG|WHT|WEIGHT|EXP|COVERAGE)\w*/i;
+
+const nameOf = ({ header }: ImageUnit): string => (header.text('EXTNAME') ?? '').trim().slice(0, 40);
+
+/** Size of a unit’s picture; undefined where it is none. */
+function pictureOf(unit: ImageUnit, number: number): PictureInFile | undefined {
+  if (pixelsOf(unit) === 0 || ABOUT_ANOTHER.test(nameOf(unit))) return undefined;
+  const { header, axes, tableBytes } = unit;
+  const [widthPx, heightPx] =
+    tableBytes === undefined ? axes : [header.number('ZNAXIS1') ?? 0, header.number('ZNAXIS2') ?? 0];
+  return { number, name: nameOf(unit), widthPx: widthPx!, heightPx: heightPx! };
+}
+
+/**
+ * Reads the image of a FITS file whose gzip, if it had any, is undone: the first one, a much larger one behind it, or the
+ * one that is asked for.
+ *
+ * @param asked number of the picture among those of the file
+ * @throws SeveralPictures where another is as large as the one that would be read, and none is asked for
+ */
+export async function readFitsStream(stream: ByteStream, asked?: number): Promise<Frame> {
   const units = new Units(stream);
-  let frame = await readUnit(stream, await units.image());
-  for (;;) {
+  const pictures: PictureInFile[] = [];
+  let frame: Frame | undefined;
+  for (let isFirst = true; ; isFirst = false) {
     // What follows an image and cannot be read is nobody's business.
-    const unit = await units.next().catch((error: unknown) => {
-      if (error instanceof FrameError) return undefined;
-      throw error;
-    });
-    if (!unit) return frame;
-    if (pixelsOf(unit) > LARGER * frame.widthPx * frame.heightPx) frame = await readUnit(stream, unit);
+    const unit = isFirst ? await units.image() : await units.next().catch(ignored);
+    if (!unit) break;
+    const picture = pictureOf(unit, pictures.length + 1);
+    if (picture) pictures.push(picture);
+    if (asked !== undefined) {
+      if (picture?.number === asked) return readUnit(stream, unit);
+      continue;
+    }
+    if (!frame || pixelsOf(unit) > LARGER * frame.widthPx * frame.heightPx) frame = await readUnit(stream, unit);
   }
+  if (!frame) throw noSuchPicture(asked!, pictures.length);
+  const { widthPx, heightPx } = frame;
+  const alike = pictures.filter((each) => each.widthPx === widthPx && each.heightPx === heightPx);
+  if (alike.length > 1) throw new SeveralPictures(alike);
+  return frame;
+}
+
+function ignored(error: unknown): undefined {
+  if (!(error instanceof FrameError)) throw error;
 }

@@ -1,4 +1,4 @@
-import { FrameError, checkSize, type Frame, type Pixels } from '../frame.ts';
+import { FrameError, checkSize, meantPicture, type Frame, type Pixels } from '../frame.ts';
 import { readDirectories, type Directory, type TagName } from './directory.ts';
 import { OTHER_COMPRESSIONS, UNPACKERS, unpack } from './unpack.ts';
 
@@ -304,13 +304,17 @@ function upright(
   return { widthPx, heightPx, planes: turned };
 }
 
-/** Of several pictures the largest; a preview or mask is none. */
-function chosen(directories: readonly Directory[]): Directory {
-  const pixels = (directory: Directory): number => first(directory, 'width', 0) * first(directory, 'height', 0);
+/** The picture that is meant; a preview or mask is none. */
+function chosen(directories: readonly Directory[], number: number | undefined): Directory {
   const pictures = directories.filter((directory) => (first(directory, 'subfileType', 0) & 0b101) === 0);
-  const [largest] = [...pictures].sort((one, other) => pixels(other) - pixels(one));
-  if (!largest) throw new FrameError('TIFF: it holds no picture.');
-  return largest;
+  if (pictures.length === 0) throw new FrameError('TIFF: it holds no picture.');
+  const named = pictures.map((directory, at) => ({
+    number: at + 1,
+    name: '',
+    widthPx: first(directory, 'width', 0),
+    heightPx: first(directory, 'height', 0)
+  }));
+  return pictures[meantPicture(named, number).number - 1]!;
 }
 
 /**
@@ -318,11 +322,12 @@ function chosen(directories: readonly Directory[]): Directory {
  * compression, LZW, Deflate or PackBits; differences; either order of bytes and bits; turned as it says.
  *
  * @param raw what is said of a camera’s raw file
+ * @param picture number of the one that is meant, where there are several
  * @throws FrameError where anything of it is not read, or it is damaged
  */
-export function readTiff(bytes: Uint8Array, raw: string): Frame {
+export function readTiff(bytes: Uint8Array, raw: string, picture?: number): Frame {
   const { little, directories } = readDirectories(bytes);
-  const directory = chosen(directories);
+  const directory = chosen(directories, picture);
   const photometric = first(directory, 'photometric', BLACK_IS_ZERO);
   if (RAW_PHOTOMETRIC.has(photometric)) throw new FrameError(raw);
   if (photometric > RGB) {

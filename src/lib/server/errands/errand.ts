@@ -15,7 +15,7 @@ export type Errand =
   | { kind: 'comparison'; trains: readonly { title: string; train: Train }[]; parts: readonly Part[] }
   // Pictures and frames lie in files: between processes they would be copied, and held twice.
   | { kind: 'picture'; path: string }
-  | { kind: 'read-frame'; path: string }
+  | { kind: 'read-frame'; path: string; picture?: number | undefined }
   | { kind: 'take-frame'; train: Train; truth: HiddenTruth; seed: number; binning: number; into: string };
 
 /** What an errand brings back. */

@@ -12,10 +12,10 @@ const refused = (error: unknown): never => {
 };
 
 /** What a frame says, as JSON. @throws NotAPicture */
-export async function readFrameErrand(path: string): Promise<Uint8Array<ArrayBuffer>> {
+export async function readFrameErrand(path: string, picture?: number): Promise<Uint8Array<ArrayBuffer>> {
   const { size: sizeBytes } = await stat(path);
   const chunks = createReadStream(path, { highWaterMark: PIECE_BYTES });
-  const frame = await readFrame({ chunks, sizeBytes }).catch(refused);
+  const frame = await readFrame({ chunks, sizeBytes }, picture).catch(refused);
   return new TextEncoder().encode(JSON.stringify(summaryOf(readStars(frame), frame)));
 }
 

@@ -123,8 +123,8 @@ export async function reencode(path: string): Promise<Required<Brought>> {
  *
  * @throws NotAPicture with what is wrong with the file, or Busy
  */
-export async function readFrameFile(path: string, signal?: AbortSignal): Promise<FrameSummary> {
-  const { bytes } = await frames.run({ kind: 'read-frame', path }, signal);
+export async function readFrameFile(path: string, signal?: AbortSignal, picture?: number): Promise<FrameSummary> {
+  const { bytes } = await frames.run({ kind: 'read-frame', path, picture }, signal);
   return JSON.parse(new TextDecoder().decode(bytes)) as FrameSummary;
 }
 

@@ -21,7 +21,10 @@ export async function GET({ params, url, locals }) {
 /** So many bodies are read at once, and so many wait for that, unread: a place is taken before the first byte. */
 const intake = new Gate('frames', { atOnce: 3, waiting: 12 });
 
-/** Takes a frame from a capture program (FITS, gzip around it or not), reads it and keeps it; `?name=` is what it is called. */
+/**
+ * Takes a frame from a capture program (FITS, gzip around it or not), reads it and keeps it; `?name=` is what it is called.
+ * Of a file with several pictures `?picture=N` says which.
+ */
 export async function POST({ params, url, request, locals, platform }) {
   const { id } = readPath(params, validateTrainPath);
   const name = (url.searchParams.get('name') ?? '').trim();
@@ -29,10 +32,20 @@ export async function POST({ params, url, request, locals, platform }) {
   if (name.length > LONGEST_NAME || /\p{Cc}|\p{Cs}/u.test(name)) {
     error(400, `name: at most ${LONGEST_NAME} letters, and none of them a control character.`);
   }
+  const picture = url.searchParams.get('picture') ?? undefined;
+  if (picture !== undefined && !/^[1-9]\d{0,3}$/.test(picture))
+    error(400, 'picture: the number of a picture, from 1 on.');
   const train = (await readRevision(locals.owner, id)) ?? error(404, 'There is no such train.');
   if (train.state === 'deleted') error(410, 'This train was deleted.');
   return whileThere({ request, platform }, (signal) =>
-    intake.run(() => take(request, signal, locals.owner, id, name || 'Frame'), signal)
+    intake.run(
+      () =>
+        take(request, signal, locals.owner, id, {
+          name: name || 'Frame',
+          picture: picture === undefined ? undefined : Number(picture)
+        }),
+      signal
+    )
   );
 }
 
@@ -41,11 +54,11 @@ async function take(
   signal: AbortSignal,
   owner: string,
   trainId: string,
-  name: string
+  { name, picture }: { name: string; picture: number | undefined }
 ): Promise<Response> {
   try {
     return await withUpload(request, MAX_FRAME_BYTES, async (upload) => {
-      const summary = await readFrameFile(upload.path, signal);
+      const summary = await readFrameFile(upload.path, signal, picture);
       const stored = await storeFrame(owner, trainId, name, upload, summary);
       if (!stored) error(404, 'There is no such train.');
       return json(stored.frame, { status: stored.isNew ? 201 : 200 });
