@@ -2,7 +2,7 @@
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import { lowContrast } from './contrast.ts';
-import { Lodestone, expect, openCopy, ready, test } from './lodestone.ts';
+import { Lodestone, expect, openCopy, ready, test, inAllThemes } from './lodestone.ts';
 
 const panel = (page: Page) => page.locator('#part-panel');
 const list = (page: Page) => page.locator('#part-list');
@@ -604,26 +604,20 @@ test('an explanation that was clicked stays until it is closed', async ({ page }
   await expect(why).toBeHidden();
 });
 
-for (const theme of ['daylight', 'dusk', 'night']) {
-  test(`in the ${theme} theme every text can be read, those of the drawings too`, async ({
-    page,
-    context,
-    baseURL
-  }) => {
-    await context.addCookies([{ name: 'lodestone-theme', value: theme, url: baseURL! }]);
-    // Colours that are still on their way, as a button's when its page comes to life, are not judged.
-    const judge = (where: string) => expect.poll(() => lowContrast(page), { message: where }).toEqual([]);
-    await openCopy(page, 'Long Tom');
-    await judge('build');
-    await page.keyboard.press('l');
-    await judge('build, table');
-    for (const path of ['/', '/new', '/drawer/R-04', '/measure', '/guide']) {
-      await page.goto(path);
-      if (path.includes('drawer')) await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
-      await judge(path);
-    }
-  });
-}
+test('in every theme every text can be read, those of the drawings too', async ({ page }) => {
+  // Colours that are still on their way, as a button's when its page comes to life, are not judged.
+  const judge = (where: string) =>
+    inAllThemes(page, (theme) => expect.poll(() => lowContrast(page), { message: `${where}, ${theme}` }).toEqual([]));
+  await openCopy(page, 'Long Tom');
+  await judge('build');
+  await page.keyboard.press('l');
+  await judge('build, table');
+  for (const path of ['/', '/new', '/drawer/R-04', '/measure', '/guide']) {
+    await page.goto(path);
+    if (path.includes('drawer')) await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
+    await judge(path);
+  }
+});
 
 test('the guide is searched, and says when it has nothing', async ({ page }) => {
   await page.goto('/guide');

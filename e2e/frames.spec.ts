@@ -219,7 +219,9 @@ test('of a file with two pictures the one that is meant is asked for, and shown 
 }) => {
   await toTune(page);
   await choose(page, together(simulated('quiet.fits'), drifting()));
-  await expect(page.locator('[data-frame-state=failed]')).toContainText('It holds 2 pictures of the same size: 1, 2. Say');
+  await expect(page.locator('[data-frame-state=failed]')).toContainText(
+    'It holds 2 pictures of the same size: 1, 2. Say'
+  );
   await expectAccessible(page, 'Tune with a file of two pictures');
   await page.getByRole('group', { name: 'Which picture is meant' }).getByRole('button', { name: 'Picture 2' }).click();
   await expect(headline(page)).toHaveText('Tracking, not spacing');

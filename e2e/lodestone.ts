@@ -168,6 +168,26 @@ export async function expectAccessible(page: Page, where: string): Promise<void>
   expect(serious).toEqual([]);
 }
 
+/** Does the same in each theme, on the page as it is. */
+export async function inAllThemes(page: Page, judge: (theme: string) => Promise<void>): Promise<void> {
+  const before = await page.locator('html').getAttribute('data-theme');
+  const wear = (theme: string): Promise<void> =>
+    page.evaluate(async (chosen) => {
+      document.documentElement.dataset.theme = chosen;
+      // Colours that are on their way are no theme’s; what turns for ever is not waited for.
+      const ending = document.getAnimations().filter(({ effect }) => effect?.getComputedTiming().endTime !== Infinity);
+      await Promise.all(ending.map(({ finished }) => finished.catch(() => undefined)));
+    }, theme);
+  for (const theme of [FULLY_JUDGED, 'daylight', 'night']) {
+    await wear(theme);
+    await judge(theme);
+  }
+  await wear(before ?? FULLY_JUDGED);
+}
+
+export const expectAccessibleInAllThemes = (page: Page, where: string): Promise<void> =>
+  inAllThemes(page, (theme) => expectAccessible(page, `${where}, ${theme}`));
+
 const DEMO = { Heron: heron, 'Long Tom': longTom } as const;
 
 /** Opens a fresh train made from a demo document, so that tests do not meet. */
