@@ -166,6 +166,9 @@ export async function expectAccessible(page: Page, where: string): Promise<void>
     .filter(({ impact }) => impact === 'serious' || impact === 'critical')
     .map(({ id, nodes }) => `${where}: ${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`);
   expect(serious).toEqual([]);
+  // A name that two elements have leads to the wrong one (HTML, §3.2.6).
+  const ids = await page.evaluate(() => [...document.querySelectorAll('[id]')].map(({ id }) => id));
+  expect(ids.filter((id, at) => ids.indexOf(id) !== at)).toEqual([]);
 }
 
 /** Does the same in each theme, on the page as it is. */

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { judgeField } from '../src/frame/field.ts';
-import type { Star, StarReading } from '../src/frame/stars.ts';
+import { readStars, type Star, type StarReading } from '../src/frame/stars.ts';
+import { sketched } from './frames.ts';
 import { dice } from './dice.ts';
 
 /** What a field of stars is not to be told: made of lists of stars alone, no picture between. */
@@ -85,5 +86,22 @@ describe('a tail makes a star longer along itself', () => {
 
   it('and much more of it than the tail makes is tracking as well', () => {
     expect(causes(tailed(0, 0.3)).sort()).toEqual(['collimation', 'tracking']);
+  });
+});
+
+describe('stars of hardly more than a pixel', () => {
+  const judged = (seeingPx: number, seed: number) =>
+    judgeField(readStars(sketched({ seed, conditions: { seeingPx }, field: { count: 500 } }).frame));
+
+  it.each([0.4, 0.7, 0.9, 1, 1.1])('of %s px are told to be undersampled, and no fault of their shape', (seeingPx) => {
+    for (const seed of [1, 2, 3]) {
+      const { findings } = judged(seeingPx, seed);
+      expect(findings.map(({ cause }) => cause)).toEqual(['unclear']);
+      expect(findings[0]!.message).toContain('undersampled');
+    }
+  });
+
+  it('of 1.4 px are judged, and nothing is wrong with them', () => {
+    for (const seed of [1, 2, 3]) expect(judged(1.4, seed).findings).toEqual([]);
   });
 });

@@ -59,6 +59,11 @@ interface Placed extends FieldPlace {
 
 const LEAST_STARS = 25;
 
+/** Of narrower stars the pixels make a shape of their own: three corners, tails, flat tops (by the simulated camera). */
+const LEAST_FWHM_PX = 1.3;
+const isUndersampled = (fwhmPx: number | null): boolean => fwhmPx !== null && fwhmPx < LEAST_FWHM_PX;
+const typicalWidth = (placed: readonly Placed[]): number | null => median(placed.map(({ star }) => star.fwhmPx));
+
 /** Of two causes that look alike neither is surer than this. */
 const AN_OR = 0.5;
 
@@ -234,6 +239,10 @@ function whyUnclear(reading: StarReading, used: readonly Placed[], inCorners: re
     const why = faint > 0 ? `, ${faint} more are too faint` : '';
     return `Cannot tell: only ${used.length} stars can be measured${why}; ${LEAST_STARS} are needed. Take longer frames, or a field with more stars.`;
   }
+  const wide = typicalWidth(used);
+  if (isUndersampled(wide)) {
+    return `Cannot tell: stars are ${wide!.toFixed(1)} px wide, too few pixels for their shape (undersampled). Take frames without binning, or with a longer focal length.`;
+  }
   const empty = inCorners.filter((count) => count < LEAST_IN_CORNER).length;
   if (empty > 1) {
     return `Cannot tell about the corners: ${empty} of them have hardly a star. Take longer frames, or a field with more stars.`;
@@ -263,7 +272,7 @@ export function judgeField(reading: StarReading): FieldReading {
     count: reading.stars.length,
     used: placed.length,
     hfrPx: median(placed.map(({ star }) => star.hfrPx)),
-    fwhmPx: median(placed.map(({ star }) => star.fwhmPx)),
+    fwhmPx: typicalWidth(placed),
     ellipticity: median(placed.map(({ star }) => star.ellipticity)),
     radial: null,
     tracking: null,
@@ -298,7 +307,7 @@ export function judgeField(reading: StarReading): FieldReading {
     median(placed.filter(({ square }) => square < IN_MIDDLE).map(({ star }) => star.ellipticity)) ?? 0;
   tell(
     'focus',
-    middleStretch > TRAILED ? 0 : (centreFlatness - 1) / WORTH.flatness,
+    middleStretch > TRAILED || isUndersampled(base.fwhmPx) ? 0 : (centreFlatness - 1) / WORTH.flatness,
     ((centreFlatness - 1) / 0.02) * Math.min(1, Math.sqrt(placed.length / 40)),
     'Stars in the middle are flat or hollow: the frame is out of focus. Focus first; nothing can be said about the spacing before.'
   );

@@ -163,7 +163,7 @@
         <LightOnSensor light={facts.light} {view} {layers} {pxPerMm} />
         {#each parts as part (part.id)}
           <g
-            id="face-{part.id}"
+            id={part.id === face.camera ? undefined : `face-${part.id}`}
             role="option"
             tabindex="-1"
             aria-selected={isSelected(part.id)}
