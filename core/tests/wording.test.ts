@@ -1,6 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { formatLength, fromUnit, plainMm, residualInWords, toUnit, verdictInWords } from '../src/index.ts';
+import {
+  formatLength,
+  formatTolerance,
+  formatWithin,
+  fromUnit,
+  plainMm,
+  residualInWords,
+  toUnit,
+  verdictInWords
+} from '../src/index.ts';
 
 describe('lengths in words (handbook §1)', () => {
   it.each([
@@ -12,6 +21,30 @@ describe('lengths in words (handbook §1)', () => {
     [-0.009, '0.009 mm short']
   ])('a residual of %d is “%s”: never a bare sign', (residualMm, words) => {
     expect(residualInWords(residualMm)).toBe(words);
+  });
+
+  it.each([
+    [7.625, 0.004, '7.625 ±0.004 mm'],
+    [7.6, 0.05, '7.60 ±0.05 mm'],
+    [7.625, 0.05, '7.63 ±0.05 mm'],
+    [7.625, 0.02, '7.625 ±0.020 mm'],
+    [58.98, 0, '58.98 ±0.00 mm']
+  ])('%d within %d has the decimals its tolerance needs', (lengthMm, toleranceMm, words) => {
+    expect(formatWithin(lengthMm, toleranceMm)).toBe(words);
+  });
+
+  it('whatever is rounded away is no more than a tenth of the tolerance, in either unit', () => {
+    const tolerance = fc.double({ min: 1e-3, max: 10, noNaN: true });
+    const units = fc.constantFrom('mm' as const, 'in' as const);
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 500, noNaN: true }), tolerance, units, (lengthMm, toleranceMm, unit) => {
+        const [length, within] = formatWithin(lengthMm, toleranceMm, unit).split(' ±');
+        expect(Math.abs(fromUnit(Number(length), unit) - lengthMm)).toBeLessThanOrEqual(0.101 * toleranceMm);
+        const told = Number(within!.split(' ')[0]);
+        expect(Math.abs(fromUnit(told, unit) - toleranceMm)).toBeLessThanOrEqual(0.101 * toleranceMm);
+        expect(Number(formatTolerance(toleranceMm, unit).split(' ')[0])).toBeGreaterThan(0);
+      })
+    );
   });
 
   it('inches are a way to show millimetres', () => {
