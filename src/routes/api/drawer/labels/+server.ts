@@ -12,5 +12,10 @@ export async function POST({ request, url, locals }) {
   const missing = partIds.find((partId) => !parts.has(partId));
   if (missing !== undefined) error(404, `There is no part “${missing}”.`);
   const pdf = await print({ kind: 'labels', parts: partIds.map((partId) => parts.get(partId)!), origin: url.origin });
-  return download(pdf, 'application/pdf', `labels ${partIds.length === 1 ? partIds[0]! : `of ${partIds.length} parts`}.pdf`, 'labels.pdf');
+  return download(
+    pdf,
+    'application/pdf',
+    `labels ${partIds.length === 1 ? partIds[0]! : `of ${partIds.length} parts`}.pdf`,
+    'labels.pdf'
+  );
 }
