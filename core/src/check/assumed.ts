@@ -66,7 +66,6 @@ export const facesAssumed: Check = {
   id: 'faces-assumed',
   title: 'Faces',
   fine: () => 'Every face was stated by somebody.',
-  stage: 'build',
   codes: ['face-assumed'],
   find: ({ train }) => {
     const faces = assumedFaces(train);
@@ -92,7 +91,6 @@ export const assumed: Check = {
   id: 'assumed',
   title: 'Tolerances',
   fine: () => 'Every tolerance is stated or measured.',
-  stage: 'build',
   codes: ['tolerance-assumed', 'tolerance-rule-of-thumb'],
   find: ({ train, ledger, doubts }) => {
     const found: Finding[] = [];

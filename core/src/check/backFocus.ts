@@ -116,7 +116,6 @@ export const backFocus: Check = {
   title: 'Back focus',
   fine: ({ ledger }) =>
     ledger.datum.corrector ? 'How far the sensor is to stand, and from where, is known.' : undefined,
-  stage: 'need',
   codes: ['no-datum', 'datum-offset-unknown', 'published-conflict', 'datum-misread', 'host-corrector-unused'],
   find: ({ train, ledger }) =>
     [
@@ -167,7 +166,6 @@ export const infinity: Check = {
   id: 'infinity',
   title: 'Infinity',
   fine: ({ train }) => (train.host.kind === 'camera-lens' ? 'The lens reaches infinity.' : undefined),
-  stage: 'check',
   codes: ['infinity-lost', 'infinity-kept', 'infinity-unknown'],
   find: (facts) => {
     const { train } = facts;

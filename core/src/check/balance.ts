@@ -11,7 +11,6 @@ const GOOD_ENOUGH_MM = 3;
 export const balanceCheck: Check = {
   id: 'balance',
   title: 'Balance',
-  stage: 'check',
   codes: ['balance'],
   find: (facts) => {
     const { train, load } = facts;

@@ -7,7 +7,6 @@ import { atElement, type Check, type Finding } from './finding.ts';
 export const cablesCheck: Check = {
   id: 'cables',
   title: 'Cables',
-  stage: 'assemble',
   codes: ['cable'],
   find: ({ train }) =>
     train.elements.flatMap((element): Finding[] => {

@@ -67,7 +67,6 @@ export const engagementCheck: Check = {
   id: 'engagement',
   title: 'Thread engagement',
   fine: () => 'Every thread whose length is stated is engaged far enough.',
-  stage: 'build',
   codes: ['engagement', 'engagement-low', 'engagement-none'],
   find: (facts) => ofJoints(facts, find)
 };

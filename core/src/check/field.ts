@@ -80,7 +80,6 @@ export const field: Check = {
   id: 'field',
   title: 'Corrector and host',
   fine: ({ ledger }) => (ledger.datum.corrector ? 'Corrector and host suit each other.' : undefined),
-  stage: 'need',
   codes: ['flattener-on-flat-host', 'flat-field-unknown', 'field-curved'],
   find: ({ train }) => [...flattened(train), ...[curved(train)].filter((each) => each !== undefined)]
 };
@@ -142,7 +141,6 @@ function leakySlots({ elements }: Train): LeakySlot[] | undefined {
 export const infrared: Check = {
   id: 'infrared',
   title: 'Infrared',
-  stage: 'check',
   codes: ['infrared', 'infrared-unknown'],
   find: ({ train }) => {
     const camera = train.elements.at(-1);

@@ -82,7 +82,6 @@ function twice(train: Train): Finding[] {
 export const filtersCheck: Check = {
   id: 'filters',
   title: 'Filters in their holder',
-  stage: 'check',
   codes: ['slot-beyond', 'filter-format', 'filter-thick', 'slot-kept-empty', 'filter-twice'],
   fine: ({ train }) =>
     train.elements.some((element) => isBody(element) && element.holder)

@@ -7,9 +7,6 @@ import type { Quantity } from '../why/quantity.ts';
 import type { LengthUnit } from '../why/wording.ts';
 import type { Facts } from './facts.ts';
 
-/** The stages of the job, in the order people do it. */
-export type Stage = 'need' | 'build' | 'check' | 'assemble' | 'first-light' | 'tune';
-
 /** What a finding is about; a click on it goes there. A joint is named by its camera-side element. */
 export type Place =
   | { kind: 'host' }
@@ -58,7 +55,6 @@ export interface Check {
   title: string;
   /** What there is to say where it finds nothing; undefined where the question does not arise. */
   fine?: (facts: Facts) => string | undefined;
-  stage: Stage;
   /** Every code its findings may have. */
   codes: readonly string[];
   find: (facts: Facts) => readonly Finding[];

@@ -9,7 +9,6 @@ export const openGaps: Check = {
   id: 'open-gaps',
   title: 'Open places',
   fine: () => 'No place is left open.',
-  stage: 'build',
   codes: ['open'],
   find: ({ train, ledger: { residualMm, required } }) => {
     const isRight =
@@ -53,7 +52,6 @@ const FAULT_WORDS: Readonly<Record<GroupFault, string>> = {
 export const groupsLeft: Check = {
   id: 'groups-left',
   title: 'Measured together',
-  stage: 'build',
   codes: ['group-unused'],
   find: ({ train, ledger }) =>
     ledger.groups.left.map(({ group, why }) => ({

@@ -161,7 +161,6 @@ export const glass: Check = {
   id: 'glass',
   title: 'Glass',
   fine: ({ ledger }) => (ledger.glass.length > 0 ? 'All glass behind the corrector is counted, and once.' : undefined),
-  stage: 'build',
   codes: ['glass-counted', 'glass-left-out', 'glass-behind-lenses', 'two-holders', 'glass-outside'],
   find: (facts) => [
     ...outside(facts),

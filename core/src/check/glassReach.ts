@@ -103,7 +103,6 @@ export const glassReach: Check = {
   id: 'glass-reach',
   title: 'Threads and glass',
   fine: () => 'No thread reaches glass, as far as lengths are stated.',
-  stage: 'build',
   codes: ['bottoms-on-glass', 'male-emerges'],
   find: (facts) => ofJoints(facts, intoGlass, comesOut)
 };

@@ -211,7 +211,6 @@ const clashFinding = (train: Train, guide: Guide, { name, atDeg, assumedMm }: Gu
 export const guideCheck: Check = {
   id: 'guide',
   title: 'Guiding',
-  stage: 'check',
   codes: ['guide-focus', 'guide-unknown', 'guide-shadow', 'guide-off-field', 'guide-clash'],
   find: (facts) => {
     const { train, guide } = facts;

@@ -3,7 +3,7 @@ export { CHECKS } from './checks.ts';
 export { checkup, type CheckLine } from './checkup.ts';
 export { Facts } from './facts.ts';
 export { explain } from './explain.ts';
-export { placeId, type Check, type Finding, type Level, type Place, type Proposal, type Stage } from './finding.ts';
+export { placeId, type Check, type Finding, type Level, type Place, type Proposal } from './finding.ts';
 export { SNAPSHOT_CODES, snapshotFindings } from './snapshot.ts';
 export { saggingsOf } from './sag.ts';
 export { lengthInWords } from './length.ts';

@@ -113,7 +113,6 @@ export const length: Check = {
     ledger.required.totalMm === null
       ? 'Nothing asks for a back focus: any length that reaches focus will do.'
       : undefined,
-  stage: 'build',
   codes: ['length'],
   find: (facts) => {
     const { residualMm, required, datum } = facts.ledger;

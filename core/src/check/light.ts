@@ -191,7 +191,6 @@ const OTHER_RATIO = 0.01;
 export const lightCheck: Check = {
   id: 'light',
   title: 'Light',
-  stage: 'check',
   codes: ['corner-light', 'light-unknown', 'clear-unknown', 'reduction', 'image-circle'],
   find: (facts) => {
     const { train, light, ledger, guide } = facts;

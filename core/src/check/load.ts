@@ -49,7 +49,6 @@ function limitFinding(train: Train, { at, massKg, maxKg, ok, unweighed }: LimitW
 export const loadCheck: Check = {
   id: 'load',
   title: 'Load',
-  stage: 'check',
   codes: ['load'],
   find: (facts) =>
     onceFilled(

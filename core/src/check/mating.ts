@@ -45,7 +45,6 @@ export const mating: Check = {
   id: 'mating',
   title: 'Joints',
   fine: ({ joints }) => `${joints.filter(({ open }) => !open).length} joints join.`,
-  stage: 'build',
   codes: ['port-unknown', ...MISMATCHES],
   find: (facts) => ofJoints(facts, find)
 };

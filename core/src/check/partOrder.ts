@@ -94,7 +94,6 @@ export const partOrder: Check = {
   id: 'part-order',
   title: 'Order of parts',
   fine: () => 'The parts stand in a usual order.',
-  stage: 'build',
   codes: ['order', 'star-diagonal', 'shim-wedge'],
   find: ({ train, ledger }) => [
     ...outOfOrder(train.elements.slice(ledger.datum.index + 1)),
@@ -107,7 +106,6 @@ export const partOrder: Check = {
 export const focuserBehind: Check = {
   id: 'focuser-behind',
   title: 'Focuser',
-  stage: 'check',
   codes: ['focuser-behind-corrector'],
   find: (facts) => {
     const { train, ledger } = facts;

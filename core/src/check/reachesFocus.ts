@@ -17,7 +17,6 @@ const say = (lengthMm: number, unit: LengthUnit): string => formatLength(lengthM
 export const reachesFocus: Check = {
   id: 'reaches-focus',
   title: 'Focus travel',
-  stage: 'first-light',
   codes: ['focus-no-inward', 'focus-no-outward', 'focus-reaches', 'focus-unknown', 'focus-contradicts'],
   find: (facts) => onceFilled(facts, findingsOf(facts))
 };

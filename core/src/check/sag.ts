@@ -66,7 +66,6 @@ function sagFinding(facts: Facts, { test, sagging }: { test: SagTest; sagging: S
 export const sagCheck: Check = {
   id: 'sag',
   title: 'Sag',
-  stage: 'check',
   codes: ['sag'],
   find: (facts) =>
     onceFilled(

@@ -22,7 +22,6 @@ export function screwFault(
 export const screws: Check = {
   id: 'screws',
   title: 'Screws',
-  stage: 'assemble',
   codes: ['screw-circle'],
   find: ({ train, joints }): Finding[] => {
     const fault = screwFault(train, joints);

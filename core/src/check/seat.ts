@@ -153,7 +153,6 @@ export const seat: Check = {
   id: 'seat',
   title: 'Seats',
   fine: () => 'Every part seats on a shoulder.',
-  stage: 'build',
   codes: [
     'wobble',
     'seat-unknown',

@@ -49,7 +49,6 @@ export const turning: Check = {
   id: 'turning',
   title: 'Slip fits and bolts',
   fine: () => 'Nothing is held by a slip fit, and every bolt finds its hole.',
-  stage: 'build',
   codes: ['slip-fit', 'bolt-angle'],
   find: (facts) => ofJoints(facts, slipFit, boltAngle)
 };

@@ -9,7 +9,6 @@ import { atElement, type Check } from './finding.ts';
 export const uncertain: Check = {
   id: 'uncertain',
   title: 'How well it is known',
-  stage: 'check',
   codes: ['uncertain'],
   find: (facts) => {
     const { train, ledger } = facts;

@@ -63,7 +63,6 @@
     ...checkup(train.assessment),
     ...snapshotFindings(train.document, (partId) => drawer.byId.get(partId)?.part).map((finding) => ({
       title: 'Out of date',
-      stage: 'build' as const,
       finding
     }))
   ]);

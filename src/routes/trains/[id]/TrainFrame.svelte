@@ -16,6 +16,7 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
   import { handOver, pageFor } from '$lib/ui/handover.ts';
+  import { STAGES, stageAt } from '$lib/stages.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { onMount, untrack, type Snippet } from 'svelte';
@@ -56,29 +57,20 @@
     if (!/\/(tune|first-light)$/.test(page.url.pathname)) await goto(`/trains/${session.id}/tune`);
   }
 
-  /** Stages of the job that work; each later one takes its place here when it does. */
-  const STAGES = [
-    { path: 'build', title: 'Build' },
-    { path: 'check', title: 'Check' },
-    { path: 'assemble', title: 'Assemble' },
-    { path: 'first-light', title: 'First light' },
-    { path: 'tune', title: 'Tune' },
-    { path: 'log', title: 'Log' }
-  ];
+  const here = $derived(stageAt(page.url.pathname));
 </script>
 
-<svelte:head><title>{session.document.name} · Lodestone</title></svelte:head>
+<svelte:head><title>{here ? `${here.title}, ` : ''}{session.document.name} · Lodestone</title></svelte:head>
 
 {#snippet stages(looks: string)}
   <nav aria-label="Stages" class={['flex min-w-0', looks]}>
-    {#each STAGES as { path, title } (path)}
-      {@const here = page.url.pathname.endsWith(`/${path}`)}
+    {#each STAGES as { id, title } (id)}
       <a
-        href="/trains/{session.id}/{path}"
-        aria-current={here ? 'step' : undefined}
+        href="/trains/{session.id}/{id}"
+        aria-current={here?.id === id ? 'step' : undefined}
         class={[
           'flex items-center justify-center border-b-2 px-2 whitespace-nowrap max-md:flex-1 max-md:px-1',
-          here ? 'border-primary font-semibold' : 'text-muted border-transparent'
+          here?.id === id ? 'border-primary font-semibold' : 'text-muted border-transparent'
         ]}
       >
         {title}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import Workspace from '$lib/build/Workspace.svelte';
+  import BuildStage from '$lib/build/BuildStage.svelte';
 </script>
 
-<Workspace />
+<BuildStage />

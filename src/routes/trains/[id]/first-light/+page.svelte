@@ -1,5 +1,5 @@
 <script lang="ts">
-  import FirstLightStage from '$lib/firstlight/FirstLightStage.svelte';
+  import FirstLightStage from '$lib/first-light/FirstLightStage.svelte';
 </script>
 
 <FirstLightStage />
