@@ -6,10 +6,8 @@
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { saveFile } from '$lib/ui/saveFile.ts';
-  import WhyPopover from '$lib/ui/WhyPopover.svelte';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
-  import RailPanel from '$lib/workbench/RailPanel.svelte';
-  import Verdict from '$lib/workbench/Verdict.svelte';
+  import StageFrame from '$lib/workbench/StageFrame.svelte';
   import { Check, Printer, RotateCcw } from '@lucide/svelte';
   import { onMount } from 'svelte';
   import { Bench } from './bench.svelte.ts';
@@ -18,7 +16,7 @@
 
   const train = useTrain();
   const frame = new Frame();
-  const { view, zoom, why, tell } = frame;
+  const { tell } = frame;
   const drawer = useDrawer();
   const notices = useNotices();
   const instrument = new Instrument();
@@ -48,7 +46,6 @@
     });
     return () => clearTimeout(later);
   });
-  const { explanation } = $derived(frame);
   const ORDERS = [
     ['camera', 'from the camera'],
     ['telescope', 'from the telescope'],
@@ -90,88 +87,71 @@
   ]);
 </script>
 
-<div class="assemble">
-  <div class="area-verdict"><Verdict /></div>
-  <section class="panel area-step p-4" aria-label="Step in hand" bind:this={card}>
-    {#if current}
-      <StepCard {bench} {instrument} step={current} />
-    {:else if bench.steps.length > 0}
-      <FinishCard {bench} />
-    {/if}
-  </section>
-  <div class="area-rail">
-    <RailPanel
-      {view}
-      {zoom}
-      onadd={(id) => train.select({ kind: 'joint', id })}
-      {tell}
-      onchosen={() => undefined}
-      menu={[]}
-    />
-  </div>
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <section class="panel area-steps" aria-label="Steps" tabindex="0">
-    <div class="flex flex-wrap items-baseline justify-between gap-2 px-4 pt-3">
-      <h2 class="text-base font-semibold">{bench.doneCount} of {bench.steps.length} done</h2>
-      <div class="flex gap-x-0.5" role="group" aria-label="Which end it begins at">
-        {#each ORDERS as [order, words] (order)}
-          <button
-            class={['btn btn-xs font-normal', bench.order === order ? 'btn-neutral' : 'btn-ghost']}
-            aria-pressed={bench.order === order}
-            onclick={() => tell(bench.choose(order))}>{words}</button
-          >
-        {/each}
-        <button
-          class="btn btn-ghost btn-xs btn-square"
-          title="The whole sheet as a PDF"
-          aria-label="Print the sheet"
-          onclick={() => void printSheet()}><Printer size={13} /></button
-        >
-      </div>
-    </div>
-    <ol class="p-2" data-steps>
-      {#each bench.steps as step (step.key)}
-        {@const stands = bench.stateOf(step)}
-        {@const done = stands === 'done'}
-        <li>
-          <button
-            class={['step', step === current && 'current']}
-            aria-current={step === current ? 'step' : undefined}
-            onclick={() => bench.look(step)}
-          >
-            <span class={['mark', done && 'done', stands === 'changed' && 'changed']}
-              >{#if done}<Check size={13} /><span class="sr-only">done: </span>{:else if stands === 'changed'}<RotateCcw
-                  size={13}
-                /><span class="sr-only">changed since: </span>{:else}{step.n}{/if}</span
+<StageFrame {frame} layout="assemble">
+  {#snippet children(rail)}
+    <section class="panel area-step p-4" aria-label="Step in hand" bind:this={card}>
+      {#if current}
+        <StepCard {bench} {instrument} step={current} />
+      {:else if bench.steps.length > 0}
+        <FinishCard {bench} />
+      {/if}
+    </section>
+    {@render rail()}
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <section class="panel area-steps" aria-label="Steps" tabindex="0">
+      <div class="flex flex-wrap items-baseline justify-between gap-2 px-4 pt-3">
+        <h2 class="text-base font-semibold">{bench.doneCount} of {bench.steps.length} done</h2>
+        <div class="flex gap-x-0.5" role="group" aria-label="Which end it begins at">
+          {#each ORDERS as [order, words] (order)}
+            <button
+              class={['btn btn-xs font-normal', bench.order === order ? 'btn-neutral' : 'btn-ghost']}
+              aria-pressed={bench.order === order}
+              onclick={() => tell(bench.choose(order))}>{words}</button
             >
-            <span class={[done && 'text-muted']}>{step.do}</span>
-          </button>
-        </li>
-      {/each}
-    </ol>
-  </section>
-</div>
-
-{#if explanation && why.anchor}<WhyPopover {explanation} anchor={why.anchor} />{/if}
+          {/each}
+          <button
+            class="btn btn-ghost btn-xs btn-square"
+            title="The whole sheet as a PDF"
+            aria-label="Print the sheet"
+            onclick={() => void printSheet()}><Printer size={13} /></button
+          >
+        </div>
+      </div>
+      <ol class="p-2" data-steps>
+        {#each bench.steps as step (step.key)}
+          {@const stands = bench.stateOf(step)}
+          {@const done = stands === 'done'}
+          <li>
+            <button
+              class={['step', step === current && 'current']}
+              aria-current={step === current ? 'step' : undefined}
+              onclick={() => bench.look(step)}
+            >
+              <span class={['mark', done && 'done', stands === 'changed' && 'changed']}
+                >{#if done}<Check size={13} /><span class="sr-only"
+                    >done:
+                  </span>{:else if stands === 'changed'}<RotateCcw size={13} /><span class="sr-only"
+                    >changed since:
+                  </span>{:else}{step.n}{/if}</span
+              >
+              <span class={[done && 'text-muted']}>{step.do}</span>
+            </button>
+          </li>
+        {/each}
+      </ol>
+    </section>
+  {/snippet}
+</StageFrame>
 
 <style>
-  .assemble {
-    display: grid;
-    gap: 0.75rem;
-    padding: 0 0.75rem 0.75rem;
-    grid-template-columns: minmax(0, 1fr);
+  :global(.stage.assemble) {
     grid-template-areas: 'verdict' 'step' 'rail' 'steps';
-  }
-  .area-verdict {
-    grid-area: verdict;
-    margin: 0 -0.75rem -0.5rem;
   }
   .area-step {
     grid-area: step;
     overflow-y: auto;
   }
-  .area-rail {
-    grid-area: rail;
+  :global(.stage.assemble > .area-rail) {
     height: 260px;
   }
   .area-steps {
@@ -179,13 +159,13 @@
     overflow-y: auto;
   }
   @media (min-width: 64rem) {
-    .assemble {
+    :global(.stage.assemble) {
       height: calc(100dvh - 2.75rem);
       grid-template-columns: minmax(0, 1fr) minmax(22rem, 32%);
       grid-template-rows: auto minmax(11.5rem, 5fr) minmax(0, 9fr);
       grid-template-areas: 'verdict verdict' 'rail steps' 'step steps';
     }
-    .area-rail {
+    :global(.stage.assemble > .area-rail) {
       height: auto;
       min-height: 0;
     }

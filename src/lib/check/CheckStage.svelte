@@ -11,12 +11,11 @@
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
-  import WhyPopover from '$lib/ui/WhyPopover.svelte';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
   import ElementInspector from '$lib/workbench/ElementInspector.svelte';
   import HostInspector from '$lib/workbench/HostInspector.svelte';
   import JointInspector from '$lib/workbench/JointInspector.svelte';
-  import RailPanel from '$lib/workbench/RailPanel.svelte';
+  import StageFrame from '$lib/workbench/StageFrame.svelte';
   import CheckList from './CheckList.svelte';
   import CheckVerdict from './CheckVerdict.svelte';
   import DoubtPanel from './DoubtPanel.svelte';
@@ -32,7 +31,7 @@
   const drawer = useDrawer();
   const display = useDisplay();
   const frame = new Frame();
-  const { view, zoom, why, tell } = frame;
+  const { view, tell } = frame;
   const stage = new CheckView();
   const framing = new FramingView(train);
 
@@ -48,7 +47,7 @@
 
   let level = $state<SheetLevel>('peek');
   const { selection } = $derived(train);
-  const { element, joint, explanation } = $derived(frame);
+  const { element, joint } = $derived(frame);
   /** The carousel that is looked at: that of the part selected, else the first there is. */
   const carousel = $derived.by(() => {
     const { designSlots } = train.assessment.ledger;
@@ -118,110 +117,89 @@
   ]);
 </script>
 
-<div class="check">
-  <div class="area-verdict"><CheckVerdict {lines} /></div>
-  <div class="area-rail">
-    <RailPanel
-      {view}
-      {zoom}
-      onadd={(id) => train.select({ kind: 'joint', id })}
-      {tell}
-      onchosen={() => undefined}
-      menu={[]}
-      layers={stage.layers}
-    />
-  </div>
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <section class="panel area-checks" aria-label="Checks" tabindex="0">
-    <CheckList {lines} onshow={show} onfill={(finding) => void fill(finding)} />
-  </section>
-  <section class="panel area-face relative" aria-label="Face">
-    <div class="absolute top-1 right-2 left-2 z-10 flex flex-wrap items-center gap-x-1">
-      <span class="text-muted mr-2 text-xs">from the camera</span>
-      {#each FACE_LAYERS as { id, title: words } (id)}
-        <button
-          class={['btn btn-ghost btn-xs font-normal', stage.face.has(id) && 'text-primary font-semibold']}
-          aria-pressed={stage.face.has(id)}
-          onclick={() => {
-            stage.face.toggle(id);
-            if (stage.face.has(id)) stage.panel = id === 'cables' ? 'load' : id;
-          }}>{words}</button
-        >
-      {/each}
-    </div>
-    {#snippet behind(pxPerMm: number)}
-      {#if stage.face.has('slots') && carousel}<CarouselOver {carousel} {pxPerMm} />{/if}
-      {#if stage.face.has('framing')}<FramingBehind {framing} {pxPerMm} />{/if}
-    {/snippet}
-    <Face
-      view={stage.face}
-      layers={stage.layers}
-      onopen={showPart}
-      {behind}
-      {reachMm}
-      turnDeg={stage.face.has('framing') ? (framing.turnDeg ?? 0) : 0}
-    />
-  </section>
-  <Sheet id="inspector" label="What is looked at" {title} class="area-panel" bind:level>
-    <div class="-mt-1 mb-2 flex gap-x-0.5" role="group" aria-label="What is looked at">
-      {#each PANELS as [panel, words] (panel)}
-        <button
-          class={['btn btn-xs font-normal', stage.panel === panel ? 'btn-neutral' : 'btn-ghost']}
-          aria-pressed={stage.panel === panel}
-          onclick={() => stage.show(panel)}>{words}</button
-        >
-      {/each}
-    </div>
-    {#if rests !== undefined && JUDGED_FILLED.has(stage.panel)}
-      <p class="text-muted mb-2 text-xs" data-once-filled>{capitalised(rests)}.</p>
-    {/if}
-    {#if stage.panel === 'light'}
-      <LightPanel view={stage.face} layers={stage.layers} />
-    {:else if stage.panel === 'guide'}
-      <GuidePanel />
-    {:else if stage.panel === 'framing'}
-      <FramingPanel {framing} />
-    {:else if stage.panel === 'slots'}
-      <SlotPanel {carousel} />
-    {:else if stage.panel === 'load'}
-      <LoadPanel />
-    {:else if stage.panel === 'length'}
-      <DoubtPanel />
-    {:else}
-      {#key selection}
-        {#if joint}
-          <JointInspector {joint} />
-        {:else if element}
-          <ElementInspector
-            {element}
-            onremove={() => tell(train.removeSelected())}
-            onshift={(by) => tell(train.shift(by))}
-          />
-        {:else}
-          <HostInspector />
-        {/if}
-      {/key}
-    {/if}
-  </Sheet>
-</div>
-
-{#if explanation && why.anchor}<WhyPopover {explanation} anchor={why.anchor} />{/if}
+<StageFrame {frame} layout="check" layers={stage.layers}>
+  {#snippet verdict()}<CheckVerdict {lines} />{/snippet}
+  {#snippet children(rail)}
+    {@render rail()}
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <section class="panel area-checks" aria-label="Checks" tabindex="0">
+      <CheckList {lines} onshow={show} onfill={(finding) => void fill(finding)} />
+    </section>
+    <section class="panel area-face relative" aria-label="Face">
+      <div class="absolute top-1 right-2 left-2 z-10 flex flex-wrap items-center gap-x-1">
+        <span class="text-muted mr-2 text-xs">from the camera</span>
+        {#each FACE_LAYERS as { id, title: words } (id)}
+          <button
+            class={['btn btn-ghost btn-xs font-normal', stage.face.has(id) && 'text-primary font-semibold']}
+            aria-pressed={stage.face.has(id)}
+            onclick={() => {
+              stage.face.toggle(id);
+              if (stage.face.has(id)) stage.panel = id === 'cables' ? 'load' : id;
+            }}>{words}</button
+          >
+        {/each}
+      </div>
+      {#snippet behind(pxPerMm: number)}
+        {#if stage.face.has('slots') && carousel}<CarouselOver {carousel} {pxPerMm} />{/if}
+        {#if stage.face.has('framing')}<FramingBehind {framing} {pxPerMm} />{/if}
+      {/snippet}
+      <Face
+        view={stage.face}
+        layers={stage.layers}
+        onopen={showPart}
+        {behind}
+        {reachMm}
+        turnDeg={stage.face.has('framing') ? (framing.turnDeg ?? 0) : 0}
+      />
+    </section>
+    <Sheet id="inspector" label="What is looked at" {title} class="area-panel" bind:level>
+      <div class="-mt-1 mb-2 flex gap-x-0.5" role="group" aria-label="What is looked at">
+        {#each PANELS as [panel, words] (panel)}
+          <button
+            class={['btn btn-xs font-normal', stage.panel === panel ? 'btn-neutral' : 'btn-ghost']}
+            aria-pressed={stage.panel === panel}
+            onclick={() => stage.show(panel)}>{words}</button
+          >
+        {/each}
+      </div>
+      {#if rests !== undefined && JUDGED_FILLED.has(stage.panel)}
+        <p class="text-muted mb-2 text-xs" data-once-filled>{capitalised(rests)}.</p>
+      {/if}
+      {#if stage.panel === 'light'}
+        <LightPanel view={stage.face} layers={stage.layers} />
+      {:else if stage.panel === 'guide'}
+        <GuidePanel />
+      {:else if stage.panel === 'framing'}
+        <FramingPanel {framing} />
+      {:else if stage.panel === 'slots'}
+        <SlotPanel {carousel} />
+      {:else if stage.panel === 'load'}
+        <LoadPanel />
+      {:else if stage.panel === 'length'}
+        <DoubtPanel />
+      {:else}
+        {#key selection}
+          {#if joint}
+            <JointInspector {joint} />
+          {:else if element}
+            <ElementInspector
+              {element}
+              onremove={() => tell(train.removeSelected())}
+              onshift={(by) => tell(train.shift(by))}
+            />
+          {:else}
+            <HostInspector />
+          {/if}
+        {/key}
+      {/if}
+    </Sheet>
+  {/snippet}
+</StageFrame>
 
 <style>
-  .check {
-    display: grid;
-    gap: 0.75rem;
-    padding: 0 0.75rem 4rem;
-    grid-template-columns: minmax(0, 1fr);
+  :global(.stage.check) {
+    padding-bottom: 4rem;
     grid-template-areas: 'verdict' 'rail' 'face' 'checks';
-  }
-  .area-verdict {
-    grid-area: verdict;
-    margin: 0 -0.75rem -0.5rem;
-  }
-  .area-rail {
-    grid-area: rail;
-    height: 300px;
   }
   .area-checks {
     grid-area: checks;
@@ -232,7 +210,7 @@
     height: min(26rem, 92vw);
   }
   @media (min-width: 64rem) {
-    .check {
+    :global(.stage.check) {
       height: calc(100dvh - 2.75rem);
       padding-bottom: 0.75rem;
       grid-template-columns: minmax(0, 1fr) minmax(24rem, 36%);
@@ -240,12 +218,12 @@
       grid-template-rows: auto minmax(14rem, 9fr) minmax(0, 2fr) minmax(0, 7fr);
       grid-template-areas: 'verdict verdict' 'rail face' 'checks face' 'checks panel';
     }
-    .area-rail,
+    :global(.stage.check > .area-rail),
     .area-face {
       height: auto;
       min-height: 0;
     }
-    .check > :global(.area-panel) {
+    :global(.stage.check > .area-panel) {
       grid-area: panel;
       min-height: 0;
     }

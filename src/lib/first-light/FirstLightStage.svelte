@@ -17,9 +17,8 @@
   import { useFrames } from '$lib/frames/frames.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
   import { timeInWords } from '$lib/ui/time.ts';
-  import WhyPopover from '$lib/ui/WhyPopover.svelte';
-  import { undoCommands } from '$lib/workbench/commands.ts';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
+  import StageFrame from '$lib/workbench/StageFrame.svelte';
   import { Camera, Check, Clock, FileUp, Trash2, TriangleAlert, Undo2 } from '@lucide/svelte';
   import { onMount } from 'svelte';
   import Budget from './Budget.svelte';
@@ -32,9 +31,7 @@
   const drawer = useDrawer();
   const display = useDisplay();
   const notices = useNotices();
-  const frame = new Frame();
-  const { why } = frame;
-  const { explanation } = $derived(frame);
+  const frame = new Frame({ hasRail: false });
   const session = new FocusSession(train);
   const uid = $props.id();
 
@@ -195,7 +192,6 @@
   }
 
   useCommands().register([
-    ...undoCommands(train, (refusal) => notices.complain(refusal)),
     {
       id: 'simulate-frame',
       group: 'First light',
@@ -238,7 +234,7 @@
   );
 </script>
 
-<div class="first-light">
+<StageFrame {frame} layout="first-light">
   <section class="area-budget panel p-4" aria-label="Focus travel">
     <div class="flex flex-wrap items-baseline justify-between gap-x-4">
       <h2
@@ -562,16 +558,11 @@
       </p>
     {/if}
   </section>
-</div>
-{#if explanation && why.anchor}<WhyPopover {explanation} anchor={why.anchor} />{/if}
+</StageFrame>
 
 <style>
-  .first-light {
-    display: grid;
-    gap: 0.75rem;
-    padding: 0.75rem;
-    grid-template-columns: minmax(0, 1fr);
-    grid-template-areas: 'guide' 'curve' 'budget';
+  :global(.stage.first-light) {
+    grid-template-areas: 'verdict' 'guide' 'curve' 'budget';
   }
   .area-budget {
     grid-area: budget;
@@ -583,11 +574,11 @@
     grid-area: curve;
   }
   @media (min-width: 64rem) {
-    .first-light {
+    :global(.stage.first-light) {
       min-height: calc(100dvh - 2.75rem);
       grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-      grid-template-rows: auto minmax(0, 1fr);
-      grid-template-areas: 'budget curve' 'guide curve';
+      grid-template-rows: auto auto minmax(0, 1fr);
+      grid-template-areas: 'verdict verdict' 'budget curve' 'guide curve';
     }
   }
 </style>

@@ -5,9 +5,8 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { useAssembled } from '$lib/workbench/assembled.svelte.ts';
-  import Verdict from '$lib/workbench/Verdict.svelte';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
-  import WhyPopover from '$lib/ui/WhyPopover.svelte';
+  import StageFrame from '$lib/workbench/StageFrame.svelte';
   import { ArrowLeftRight, GitCompareArrows, PackageCheck, Split } from '@lucide/svelte';
   import FlatsCard from './FlatsCard.svelte';
   import RecordCard from './RecordCard.svelte';
@@ -17,9 +16,7 @@
   const train = useTrain();
   const notices = useNotices();
   const assembled = useAssembled();
-  const frame = new Frame();
-  const { why } = frame;
-  const { explanation } = $derived(frame);
+  const frame = new Frame({ hasRail: false });
 
   let records = $state.raw<readonly BuildRecord[]>();
   let failure = $state<string>();
@@ -50,56 +47,62 @@
   }
 </script>
 
-<Verdict />
-<div class="grid items-start gap-3 p-3 lg:grid-cols-[minmax(0,1fr)_22rem]">
-  <section class="panel p-4" aria-label="Records">
-    <h2 class="mb-1 text-base font-semibold">As built</h2>
-    {#if failure !== undefined}
-      <p class="text-warning">The records cannot be read just now: {failure}</p>
-      <button class="btn btn-outline btn-sm mt-2" onclick={() => void load()}>Try again</button>
-    {:else if records === undefined}
-      <p class="text-muted">Reading the records …</p>
-    {:else if records.length === 0}
-      <p class="text-muted max-w-prose">
-        Nothing was finished yet. Put the train together in <a class="link" href="/trains/{train.id}/assemble"
-          >Assemble</a
-        >, or mark it as assembled at the top: a record then keeps what was built, with its readings, and cannot change
-        any more.
-      </p>
-    {:else}
-      {#each records as record (record.id)}<RecordCard {record} onchanged={() => void load()} />{/each}
-    {/if}
-  </section>
-  <div class="grid content-start gap-3">
-    <section class="panel grid gap-2 p-4" aria-label="What now">
-      <h2 class="text-base font-semibold">What now</h2>
-      <a class="btn btn-outline btn-sm justify-start" href="/pack?of={train.id}"
-        ><PackageCheck size={14} />Pack for it</a
-      >
-      <a class="btn btn-outline btn-sm justify-start" href="/changeover?from={train.id}"
-        ><ArrowLeftRight size={14} />Change over to another train</a
-      >
-      <button class="btn btn-outline btn-sm justify-start" onclick={() => (variant = true)}
-        ><Split size={14} />Make a variant before buying</button
-      >
-      <a class="btn btn-outline btn-sm justify-start" href="/compare?of=train:{train.id}"
-        ><GitCompareArrows size={14} />Compare it with others</a
-      >
-      <form class="flex items-end justify-between gap-2 text-sm" onsubmit={compareBack}>
-        <label class="flex items-center gap-2"
-          >Compare with revision
-          <input
-            class="input input-sm w-24"
-            inputmode="numeric"
-            bind:value={back}
-            placeholder={String(lastRevision ?? 1)}
-          /></label
-        >
-        <button class="btn btn-outline btn-sm">Compare</button>
-      </form>
+<StageFrame {frame} layout="log">
+  <div class="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_22rem]">
+    <section class="panel p-4" aria-label="Records">
+      <h2 class="mb-1 text-base font-semibold">As built</h2>
+      {#if failure !== undefined}
+        <p class="text-warning">The records cannot be read just now: {failure}</p>
+        <button class="btn btn-outline btn-sm mt-2" onclick={() => void load()}>Try again</button>
+      {:else if records === undefined}
+        <p class="text-muted">Reading the records …</p>
+      {:else if records.length === 0}
+        <p class="text-muted max-w-prose">
+          Nothing was finished yet. Put the train together in <a class="link" href="/trains/{train.id}/assemble"
+            >Assemble</a
+          >, or mark it as assembled at the top: a record then keeps what was built, with its readings, and cannot
+          change any more.
+        </p>
+      {:else}
+        {#each records as record (record.id)}<RecordCard {record} onchanged={() => void load()} />{/each}
+      {/if}
     </section>
-    <FlatsCard />
+    <div class="grid content-start gap-3">
+      <section class="panel grid gap-2 p-4" aria-label="What now">
+        <h2 class="text-base font-semibold">What now</h2>
+        <a class="btn btn-outline btn-sm justify-start" href="/pack?of={train.id}"
+          ><PackageCheck size={14} />Pack for it</a
+        >
+        <a class="btn btn-outline btn-sm justify-start" href="/changeover?from={train.id}"
+          ><ArrowLeftRight size={14} />Change over to another train</a
+        >
+        <button class="btn btn-outline btn-sm justify-start" onclick={() => (variant = true)}
+          ><Split size={14} />Make a variant before buying</button
+        >
+        <a class="btn btn-outline btn-sm justify-start" href="/compare?of=train:{train.id}"
+          ><GitCompareArrows size={14} />Compare it with others</a
+        >
+        <form class="flex items-end justify-between gap-2 text-sm" onsubmit={compareBack}>
+          <label class="flex items-center gap-2"
+            >Compare with revision
+            <input
+              class="input input-sm w-24"
+              inputmode="numeric"
+              bind:value={back}
+              placeholder={String(lastRevision ?? 1)}
+            /></label
+          >
+          <button class="btn btn-outline btn-sm">Compare</button>
+        </form>
+      </section>
+      <FlatsCard />
+    </div>
   </div>
-</div>
+</StageFrame>
 <VariantDialog bind:open={variant} />
-{#if explanation && why.anchor}<WhyPopover {explanation} anchor={why.anchor} />{/if}
+
+<style>
+  :global(.stage.log) {
+    grid-template-areas: 'verdict' '.';
+  }
+</style>

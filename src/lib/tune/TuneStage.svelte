@@ -3,7 +3,8 @@
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { warmWorkers } from '$lib/workers/warm.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { undoCommands } from '$lib/workbench/commands.ts';
+  import { Frame } from '$lib/workbench/frame.svelte.ts';
+  import StageFrame from '$lib/workbench/StageFrame.svelte';
   import { screwTurns, sweepPositions } from '@lodestone/core/experiment';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import ChangeSteps from '$lib/workbench/ChangeSteps.svelte';
@@ -32,6 +33,7 @@
   const sweep = useSweep();
   const trainer = new Trainer();
   const uid = $props.id();
+  const stand = new Frame({ hasRail: false });
 
   /** No surer than this, something else is as likely. */
   const EVEN = 0.5;
@@ -230,7 +232,6 @@
   const group = 'Frames';
   const hasFrame = () => frames.chosen?.summary !== undefined;
   useCommands().register([
-    ...undoCommands(train, (refusal) => notices.complain(refusal)),
     { id: 'frames-open', group, title: 'Open frames …', key: 'O', run: () => files?.click() },
     { id: 'frame-next', group, title: 'Next frame in the list', key: 'J', run: () => frames.step(1) },
     { id: 'frame-before', group, title: 'Frame before in the list', key: 'K', run: () => frames.step(-1) },
@@ -423,7 +424,7 @@
   >
   <button class="tool" aria-label="Larger" title="+" onclick={() => map.view.zoom(1.4)}>+</button>
 {/snippet}
-<div class={['tune', trainer.isOpen && 'training', tuning.found && 'unprinted']}>
+<StageFrame frame={stand} layout={trainer.isOpen ? 'tune training' : tuning.found ? 'tune unprinted' : 'tune'}>
   <section
     class="area-map panel relative flex min-h-0 flex-col"
     aria-label={isTilt ? 'Tilt of the sensor' : 'Star-shape map'}
@@ -722,15 +723,11 @@
       {/if}
     {/if}
   </section>
-</div>
+</StageFrame>
 
 <style>
-  .tune {
-    display: grid;
-    gap: 0.75rem;
-    padding: 0.75rem;
-    grid-template-columns: minmax(0, 1fr);
-    grid-template-areas: 'says' 'map' 'list';
+  :global(.stage.tune) {
+    grid-template-areas: 'verdict' 'says' 'map' 'list';
   }
   .area-map {
     grid-area: map;
@@ -743,7 +740,7 @@
   .area-list {
     grid-area: list;
   }
-  .training .area-list {
+  :global(.stage.training) .area-list {
     display: none;
   }
   .tools {
@@ -800,27 +797,27 @@
   .key.circling.drawn {
     border-color: var(--drawn-circling);
   }
-  .training {
-    grid-template-areas: 'map' 'says';
+  :global(.stage.tune.training) {
+    grid-template-areas: 'verdict' 'map' 'says';
   }
   @media print {
-    .unprinted {
+    :global(.stage.unprinted) {
       display: none;
     }
   }
   @media (min-width: 64rem) {
-    .tune {
+    :global(.stage.tune) {
       height: calc(100dvh - 2.75rem);
       grid-template-columns: minmax(0, 1fr) 25rem;
-      grid-template-rows: auto minmax(9rem, 1fr);
-      grid-template-areas: 'map says' 'map list';
+      grid-template-rows: auto auto minmax(9rem, 1fr);
+      grid-template-areas: 'verdict verdict' 'map says' 'map list';
     }
     .area-map {
       min-height: 0;
     }
-    .tune.training {
-      grid-template-rows: minmax(0, 1fr);
-      grid-template-areas: 'map says';
+    :global(.stage.tune.training) {
+      grid-template-rows: auto minmax(0, 1fr);
+      grid-template-areas: 'verdict verdict' 'map says';
     }
   }
 </style>

@@ -6,11 +6,10 @@
   import { stairsOf } from '$lib/rail/staircase.ts';
   import { useTrain } from '$lib/train/context.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
-  import WhyPopover from '$lib/ui/WhyPopover.svelte';
   import { ChartNoAxesGantt, Table2 } from '@lucide/svelte';
   import { Frame } from './frame.svelte.ts';
   import HostInspector from './HostInspector.svelte';
-  import RailPanel from './RailPanel.svelte';
+  import StageFrame from './StageFrame.svelte';
   import { untrack, type Snippet } from 'svelte';
 
   /** What a stage puts into the frame of a train. */
@@ -31,12 +30,12 @@
 
   const train = useTrain();
   let asTable = $state(false);
-  const frame = new Frame(() => (asTable = !asTable));
-  const { view, zoom, why, tell } = frame;
+  const frame = new Frame({ toggleTable: () => (asTable = !asTable) });
+  const { view } = frame;
   let level = $state<SheetLevel>('peek');
 
   const { selection } = $derived(train);
-  const { element, joint, explanation } = $derived(frame);
+  const { element, joint } = $derived(frame);
   const stairs = $derived(stairsOf(train.shown, train.assessment, train.layout));
   const title = $derived(
     tool?.title ?? (joint ? `joint ${jointName(train.document, joint)}` : (element?.name ?? train.document.host.name))
@@ -54,92 +53,73 @@
   });
 </script>
 
-<div class="workbench">
-  <div class="area-verdict">{@render verdict()}</div>
+<StageFrame {frame} layout="workbench" {verdict} {onadd} onchosen={bringUp} {menu}>
+  {#snippet children(rail)}
+    {@render rail()}
 
-  <div class="area-rail">
-    <RailPanel {view} {zoom} {onadd} {tell} onchosen={bringUp} {menu} />
-  </div>
-
-  <section class="panel area-ledger relative flex min-h-0 flex-col" aria-label="Ledger">
-    <div class="absolute top-1 right-1.5 z-10 hidden sm:block">
-      <button
-        class="btn btn-ghost btn-xs btn-square"
-        title={asTable ? 'As staircase (L)' : 'As table (L)'}
-        aria-label={asTable ? 'Show the ledger as staircase' : 'Show the ledger as table'}
-        onclick={() => (asTable = !asTable)}
-      >
-        {#if asTable}<ChartNoAxesGantt size={14} />{:else}<Table2 size={14} />{/if}
-      </button>
-    </div>
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="group" aria-label="Ledger, scrolls">
-      <div class={['hidden', !asTable && 'sm:block']}><Staircase {view} {stairs} /></div>
-      <div class={['px-1 py-2 sm:px-3 sm:pr-10', !asTable && 'sm:sr-only']}>
-        <LedgerTable {stairs} hiddenWhenWide={!asTable} />
+    <section class="panel area-ledger relative flex min-h-0 flex-col" aria-label="Ledger">
+      <div class="absolute top-1 right-1.5 z-10 hidden sm:block">
+        <button
+          class="btn btn-ghost btn-xs btn-square"
+          title={asTable ? 'As staircase (L)' : 'As table (L)'}
+          aria-label={asTable ? 'Show the ledger as staircase' : 'Show the ledger as table'}
+          onclick={() => (asTable = !asTable)}
+        >
+          {#if asTable}<ChartNoAxesGantt size={14} />{:else}<Table2 size={14} />{/if}
+        </button>
       </div>
-    </div>
-  </section>
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="group" aria-label="Ledger, scrolls">
+        <div class={['hidden', !asTable && 'sm:block']}><Staircase {view} {stairs} /></div>
+        <div class={['px-1 py-2 sm:px-3 sm:pr-10', !asTable && 'sm:sr-only']}>
+          <LedgerTable {stairs} hiddenWhenWide={!asTable} />
+        </div>
+      </div>
+    </section>
 
-  <Sheet id="inspector" label="Inspector" {title} class="area-inspector" bind:level>
-    {#if tool}
-      {@render tool.body()}
-    {:else}
-      {#key selection}
-        {#if joint}
-          {@render ofJoint(joint, view)}
-        {:else if element}
-          {@render ofElement(element, view)}
-        {:else}
-          <HostInspector />
-        {/if}
-      {/key}
-    {/if}
-  </Sheet>
-</div>
-
-{#if explanation && why.anchor}<WhyPopover {explanation} anchor={why.anchor} />{/if}
+    <Sheet id="inspector" label="Inspector" {title} class="area-inspector" bind:level>
+      {#if tool}
+        {@render tool.body()}
+      {:else}
+        {#key selection}
+          {#if joint}
+            {@render ofJoint(joint, view)}
+          {:else if element}
+            {@render ofElement(element, view)}
+          {:else}
+            <HostInspector />
+          {/if}
+        {/key}
+      {/if}
+    </Sheet>
+  {/snippet}
+</StageFrame>
 
 <style>
-  .workbench {
-    display: grid;
-    gap: 0.75rem;
-    padding: 0 0.75rem 0.75rem;
-    grid-template-columns: minmax(0, 1fr);
+  :global(.stage.workbench) {
     grid-template-areas: 'verdict' 'rail' 'ledger';
   }
   /* Room for what peeks out below. */
   @media (max-width: 63.99rem) {
-    .workbench {
+    :global(.stage.workbench) {
       padding-bottom: 4rem;
     }
-    .area-rail {
+    :global(.stage.workbench > .area-rail) {
       scroll-margin-top: 0.5rem;
     }
-  }
-  .area-verdict {
-    grid-area: verdict;
-    margin: 0 -0.75rem -0.5rem;
-  }
-  .area-rail {
-    grid-area: rail;
-    height: 300px;
   }
   .area-ledger {
     grid-area: ledger;
   }
   @media (min-width: 64rem) {
-    .workbench {
+    :global(.stage.workbench) {
       height: calc(100dvh - 2.75rem);
       grid-template-columns: minmax(0, 1fr) 20rem;
       /* The ledger takes what it needs, up to a good half; the drawing has the rest. */
       grid-template-rows: auto minmax(15rem, 1fr) fit-content(48%);
       grid-template-areas: 'verdict verdict' 'rail inspector' 'ledger inspector';
     }
-    .area-rail {
-      height: auto;
-    }
-    .workbench > :global(.area-inspector) {
+    :global(.stage.workbench > .area-inspector) {
       grid-area: inspector;
     }
   }

@@ -6,7 +6,7 @@ import type { TrainSession } from '$lib/train/session.svelte.ts';
 import { useCommands } from '$lib/ui/commands.svelte.ts';
 import { useNotices } from '$lib/ui/notices.svelte.ts';
 import { provideWhy, type WhyState } from '$lib/ui/why.svelte.ts';
-import { frameCommands } from './commands.ts';
+import { frameCommands, undoCommands } from './commands.ts';
 
 /** What every stage of a train has round it: its rail, what is selected, what is asked "why?". */
 export class Frame {
@@ -16,12 +16,19 @@ export class Frame {
   readonly #train: TrainSession = useTrain();
   readonly #notices = useNotices();
 
-  /** @param toggleTable shows the ledger as a table or as a staircase, where the stage has one */
-  constructor(toggleTable?: () => void) {
+  /**
+   * @param hasRail whether its stage has the rail, and the keys for it
+   * @param toggleTable shows the ledger as a table or as a staircase, where the stage has one
+   */
+  constructor({ hasRail = true, toggleTable }: { hasRail?: boolean; toggleTable?: () => void } = {}) {
     const train = this.#train;
     this.view = new RailView(() => train.layout);
     this.zoom = zoomControl(this.view);
-    useCommands().register(frameCommands(train, this.view, this.zoom, this.tell, this.#notices, toggleTable));
+    useCommands().register(
+      hasRail
+        ? frameCommands(train, this.view, this.zoom, this.tell, this.#notices, toggleTable)
+        : undoCommands(train, this.tell)
+    );
   }
 
   /** Says why something was refused. */

@@ -1,0 +1,76 @@
+<script lang="ts">
+  import type { LayerView } from '$lib/rail/layers.svelte.ts';
+  import { useTrain } from '$lib/train/context.ts';
+  import WhyPopover from '$lib/ui/WhyPopover.svelte';
+  import type { Frame } from './frame.svelte.ts';
+  import RailPanel from './RailPanel.svelte';
+  import Verdict from './Verdict.svelte';
+  import type { Snippet } from 'svelte';
+
+  /** What a stage of a train stands in: how the train stands, its rail, and the answer to "why?". */
+  interface Props {
+    frame: Frame;
+    /** Name of the stage’s layout: it says where `verdict`, `rail` and its own areas lie. */
+    layout: string;
+    /** The sentence that says how the train stands, where the stage has one of its own. */
+    verdict?: Snippet;
+    /** A part is to be put in before this element; the joint is chosen where left out. */
+    onadd?: (before: string) => void;
+    /** Something was chosen on the rail. */
+    onchosen?: () => void;
+    /** Commands of the stage that a part, a joint or the host offers in its menu. */
+    menu?: readonly string[];
+    /** Layers that can be laid over the rail; none where left out. */
+    layers?: LayerView | undefined;
+    /** The stage’s own areas; it puts the rail where its keys are to come to it. */
+    children: Snippet<[rail: Snippet]>;
+  }
+  const {
+    frame,
+    layout,
+    verdict,
+    onadd = (id) => train.select({ kind: 'joint', id }),
+    onchosen = () => undefined,
+    menu = [],
+    layers,
+    children
+  }: Props = $props();
+  const train = useTrain();
+  const { view, zoom, why, tell } = $derived(frame);
+  const { explanation } = $derived(frame);
+</script>
+
+{#snippet rail()}
+  <div class="area-rail"><RailPanel {view} {zoom} {onadd} {tell} {onchosen} {menu} {layers} /></div>
+{/snippet}
+
+<div class={['stage', layout]}>
+  <div class="area-verdict">
+    {#if verdict}{@render verdict()}{:else}<Verdict />{/if}
+  </div>
+  {@render children(rail)}
+</div>
+
+{#if explanation && why.anchor}<WhyPopover {explanation} anchor={why.anchor} />{/if}
+
+<style>
+  .stage {
+    display: grid;
+    gap: 0.75rem;
+    padding: 0 0.75rem 0.75rem;
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .area-verdict {
+    grid-area: verdict;
+    margin: 0 -0.75rem -0.5rem;
+  }
+  .area-rail {
+    grid-area: rail;
+    height: 300px;
+  }
+  @media (min-width: 64rem) {
+    .area-rail {
+      height: auto;
+    }
+  }
+</style>
