@@ -175,11 +175,12 @@ export async function expectAccessible(page: Page, where: string): Promise<void>
 export async function inAllThemes(page: Page, judge: (theme: string) => Promise<void>): Promise<void> {
   const before = await page.locator('html').getAttribute('data-theme');
   const wear = (theme: string): Promise<void> =>
-    page.evaluate(async (chosen) => {
+    page.evaluate((chosen) => {
       document.documentElement.dataset.theme = chosen;
-      // Colours that are on their way are no theme’s; what turns for ever is not waited for.
-      const ending = document.getAnimations().filter(({ effect }) => effect?.getComputedTiming().endTime !== Infinity);
-      await Promise.all(ending.map(({ finished }) => finished.catch(() => undefined)));
+      // Colours that are on their way are no theme’s; what turns for ever has no end to be taken to.
+      for (const animation of document.getAnimations()) {
+        if (animation.effect?.getComputedTiming().endTime !== Infinity) animation.finish();
+      }
     }, theme);
   for (const theme of [FULLY_JUDGED, 'daylight', 'night']) {
     await wear(theme);
