@@ -88,12 +88,21 @@ describe('a line of shorthand', () => {
     expect(short(reading.choices[1]!.line)[0]).toBe('1 spacer 10 M48×0.75 m / M48×0.75 f');
   });
 
-  it.each(['', 'M48x0.75 f-m', 'M48x0.75 f-m ten', 'M49 f-m 5', 'M48x0.75 f-m 0', 'M48x0.75 f-m 20000', 'wheel'])(
-    '%s is refused with a reason',
-    (line) => {
-      expect(readQuickLine(line)).toMatchObject({ ok: false, message: expect.stringMatching(/\.$|\?$/) as string });
-    }
-  );
+  it.each([
+    '',
+    'M48x0.75 f-m',
+    'M48x0.75 f-m ten',
+    'M49 f-m 5',
+    'M48x0.75 f-m 0',
+    'M48x0.75 f-m 20000',
+    'wheel',
+    '10 ×0',
+    '10 ×5000',
+    '10 mm 2000 pcs',
+    '10 ±11'
+  ])('%s is refused with a reason', (line) => {
+    expect(readQuickLine(line)).toMatchObject({ ok: false, message: expect.stringMatching(/\.$|\?$/) as string });
+  });
 
   it('never throws, and never makes more than a line may', () => {
     fc.assert(

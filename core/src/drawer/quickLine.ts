@@ -231,8 +231,6 @@ class Scanner {
     const quantity = count === undefined ? undefined : Number(count);
     const text = this.line.slice(from, this.at).trim();
     if (!(mm > 0 && mm <= LONGEST_MM)) return refuse(`${text} is not the length of a part.`);
-    if (quantity !== undefined && !(quantity >= 1 && quantity <= MOST_QUANTITY))
-      return refuse(`${count} is not a number of parts.`);
     this.tokens.push({ is: 'length', mm: Number(mm.toFixed(4)), quantity, from, to: this.at });
     return true;
   }
@@ -380,6 +378,10 @@ export function readQuickLine(text: string): QuickReading {
   const lengths = tokens.filter(is('length'));
   if (lengths.length === 0) {
     return refuse(line === '' ? 'Type what it is: M48×0.75 f–m 10, 7.5, 16.5 ×2.' : 'Its length is missing.');
+  }
+  for (const { mm, quantity = 1, toleranceMm = 0 } of lengths) {
+    if (!(quantity >= 1 && quantity <= MOST_QUANTITY)) return refuse(`${quantity} is not a number of parts.`);
+    if (!(toleranceMm <= mm)) return refuse(`A tolerance of ${toleranceMm} mm is more than the whole part, ${mm} mm.`);
   }
   const dash = tokens.find(
     (token, at) =>

@@ -4,7 +4,6 @@ const PLAIN_SIGNS: readonly (readonly [RegExp, string])[] = [
   [/[\u2010-\u2012\u2212\ufe58\uff0d]/g, '-'],
   [/[“”„‟＂]/g, '"'],
   [/[’‘′]/g, "'"],
-  [/［/g, '['],
   [/Ｘ|ｘ|✕|⨯/g, '×']
 ];
 
