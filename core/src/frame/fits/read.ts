@@ -314,7 +314,7 @@ const LARGER = 2;
 
 /** Names of extensions that say of each pixel of another how good it is: no picture themselves (common practice, no source). */
 const ABOUT_ANOTHER =
-  /^(?:ERR|ERROR|UNC|UNCERT|SIGMA|STD|VAR|VARIANCE|IVAR|DQ|MASK|BPM|FLAG|WHT|WEIGHT|EXP|COVERAGE)\w*/i;
+  /^(?:ERR(?:OR)?|UNC(?:ERT(?:AINTY)?)?|SIGMA|STD|VAR(?:IANCE)?|IVAR|DQ|MASK|BPM|FLAGS?|WHT|WEIGHT|COVERAGE)(?:[_\d].*)?$/i;
 
 const nameOf = ({ header }: ImageUnit): string => (header.text('EXTNAME') ?? '').trim().slice(0, 40);
 
