@@ -211,7 +211,7 @@ test('constraints are set where they live: a gap’s limit on the rail, a part p
 });
 
 test('what is missing is bought: list and sheet for the shop; or a ring is made: its drawings', async ({ page }) => {
-  await openCopy(page);
+  const { name } = await openCopy(page);
   await page.keyboard.press('f');
   await page.getByRole('button', { name: 'closest' }).click();
   await expect(offers(page).first()).not.toContainText('(buy)');
@@ -221,12 +221,12 @@ test('what is missing is bought: list and sheet for the shop; or a ring is made:
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'To buy' }).click()
   ]);
-  expect(list.suggestedFilename()).toBe('shopping-list.csv');
+  expect(list.suggestedFilename()).toBe(`${name} shopping list.csv`);
   const [sheet] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Sheet for the shop' }).click()
   ]);
-  expect(sheet.suggestedFilename()).toBe('please-check.pdf');
+  expect(sheet.suggestedFilename()).toBe(`${name} please check.pdf`);
 
   // A gap that no ring of the drawer closes.
   await openTrain(page, oddTrain('Odd', { backFocusMm: 55, toleranceMm: 0.1 }, 'M77x1', 'M75x1'));
@@ -237,7 +237,7 @@ test('what is missing is bought: list and sheet for the shop; or a ring is made:
       page.waitForEvent('download'),
       page.getByRole('button', { name: format, exact: true }).click()
     ]);
-    expect(file.suggestedFilename()).toBe(`ring-37.50.${format.toLowerCase()}`);
+    expect(file.suggestedFilename()).toMatch(new RegExp(`^Ring 37\\.50 for Odd.*\\.${format.toLowerCase()}$`));
   }
   await page.getByRole('button', { name: /^Do it/ }).click();
   await expect(verdict(page)).toHaveText('Within tolerance, exactly');

@@ -98,7 +98,7 @@ test('a variant is made before anything is bought, and the table says whether th
   await expect(page.locator('[data-filling]')).toBeVisible({ timeout: 20_000 });
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'PDF' }).click();
-  expect((await download).suggestedFilename()).toBe('comparison.pdf');
+  expect((await download).suggestedFilename()).toBe(`${name}, ${name}, without Osmere tip-tilt unit side by side.pdf`);
 });
 
 test('from one train to another: what is opened, what stays together, where what is fetched lies', async ({ page }) => {

@@ -802,7 +802,7 @@
   }
   @media print {
     :global(.stage.unprinted) {
-      display: none;
+      display: none !important;
     }
   }
   @media (min-width: 64rem) {
