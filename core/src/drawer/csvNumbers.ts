@@ -1,5 +1,5 @@
 // Numbers as tables have them: which sign parts decimals is decided for a whole file, and asked where both fit.
-import { decimal } from '../units.ts';
+import { MM_PER_INCH, decimal } from '../units.ts';
 
 /** What parts whole numbers from their decimals. */
 export type DecimalSign = ',' | '.';
@@ -66,7 +66,7 @@ export function readNumber(cell: string, sign: DecimalSign | undefined, isSmall:
 export function factorIn(heading: string): number | undefined {
   const unit = /[([]\s*([^)\]]+?)\s*[)\]]\s*$/.exec(heading)?.[1]?.toLowerCase();
   if (unit === undefined) return undefined;
-  if (/^(?:in|inch|inches|zoll|pouces?|pulgadas?|pollici|["″])$/.test(unit)) return 25.4;
+  if (/^(?:in|inch|inches|zoll|pouces?|pulgadas?|pollici|["″])$/.test(unit)) return MM_PER_INCH;
   if (unit === 'cm') return 10;
   if (unit === 'kg') return 1000;
   // The international avoirdupois ounce, g (exact).

@@ -1,5 +1,5 @@
 import { plainSigns } from '../joint/signs.ts';
-import { gendersAt, threadAt } from '../joint/spelled.ts';
+import { INCH, NUMBER, gendersAt, threadAt } from '../joint/spelled.ts';
 import { parseThread, pitchChoices, threadQuestion } from '../joint/thread.ts';
 import { KINDS, type ElementKind, type Gender, type ThreadPort } from '../train/model.ts';
 import { MM_PER_INCH, decimal } from '../units.ts';
@@ -59,8 +59,7 @@ const KIND_WORDS = [...Object.values(KINDS).map(({ words }) => words), ...Object
 );
 const KIND = new RegExp(`^(${KIND_WORDS.join('|')})s?\\b[\\s:,]*`, 'i');
 
-const NUMBER = String.raw`(?:\d+(?:[.,]\d+)?|[.,]\d+)`;
-const UNIT = String.raw`(?:mm|in(?:ch)?|"|″|'')(?!\p{L})`;
+const UNIT = String.raw`(?:mm|${INCH})(?!\p{L})`;
 const PIECES = String.raw`(?:pieces?|pcs?|stk|stück|stueck|pz|pezzi|off)(?!\p{L})\.?`;
 
 /** What a line is made of. Places are those in the line. */
@@ -171,7 +170,7 @@ class Scanner {
       previous.quantity = Number(several[1]);
       return true;
     }
-    const inches = this.eat(new RegExp(String.raw`^(?:(\d+)\s+)?(\d+)/(\d+)\s*(?:in(?:ch)?|"|″|'')`, 'iu'));
+    const inches = this.eat(new RegExp(String.raw`^(?:(\d+)\s+)?(\d+)/(\d+)\s*${INCH}`, 'iu'));
     if (inches) {
       const [, whole = '0', over, under] = inches;
       return this.put(from, (Number(whole) + Number(over) / Number(under)) * MM_PER_INCH, several?.[1]);

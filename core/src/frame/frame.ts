@@ -44,6 +44,19 @@ export const stepOf = ({ planes, scale }: Pick<Frame, 'planes' | 'scale'>): numb
 /** What is wrong with a file that should hold a frame; the message names the place. */
 export class FrameError extends Error {}
 
+/** A picture as it is looked at: its pixels are values as they stand, its first row the highest. */
+export const pictureFrame = (widthPx: number, heightPx: number, planes: readonly Pixels[]): Frame => ({
+  widthPx,
+  heightPx,
+  planes,
+  scale: 1,
+  zero: 0,
+  blank: undefined,
+  mosaic: undefined,
+  bottomUp: false,
+  keywords: new Map()
+});
+
 /** One of several pictures in a file. */
 export interface PictureInFile {
   /** Its place among the file’s pictures, from 1 on. */

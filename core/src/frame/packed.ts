@@ -4,7 +4,13 @@ import { Decompress } from 'fflate';
 class Grown extends Error {}
 
 /** So much is handed to the unpacker at once, bytes: what it makes of it stays small. */
-const PIECE_BYTES = 16_384;
+export const PIECE_BYTES = 16_384;
+
+/**
+ * Bytes that what should make so many may make before it is refused: rows of an interlaced PNG and the filter of each, a
+ * last block of a TIFF that is filled up.
+ */
+export const mostWithSlack = (bytes: number): number => 1.1 * bytes + 65_536;
 
 /**
  * Whether deflated bytes make no more than so many; unpacked piece by piece, and nothing of it kept. Damaged ones do not

@@ -1,6 +1,6 @@
 import { decode as decodePng } from 'fast-png';
-import { FrameError, checkSize, type Frame, type Pixels } from './frame.ts';
-import { staysWithin } from './packed.ts';
+import { FrameError, checkSize, pictureFrame, type Frame, type Pixels } from './frame.ts';
+import { mostWithSlack, staysWithin } from './packed.ts';
 import { readTiff } from './tiff/read.ts';
 
 /** Largest picture file that is read, bytes: it has to be in memory as a whole. */
@@ -22,17 +22,7 @@ function picture(widthPx: number, heightPx: number, data: Pixels, channels: numb
           for (let at = 0, from = colour; at < count; at++, from += channels) plane[at] = data[from]!;
           return plane;
         });
-  return {
-    widthPx,
-    heightPx,
-    planes,
-    scale: 1,
-    zero: 0,
-    blank: undefined,
-    mosaic: undefined,
-    bottomUp: false,
-    keywords: new Map()
-  };
+  return pictureFrame(widthPx, heightPx, planes);
 }
 
 /** Chunks that pixels are made of; whatever else a file holds is not unpacked. */
@@ -40,9 +30,6 @@ const PNG_CHUNKS: ReadonlySet<string> = new Set(['IHDR', 'PLTE', 'tRNS', 'IDAT',
 const PNG_START = 8;
 /** Values a pixel has, by colour type (PNG, §11.2.2). */
 const PNG_CHANNELS: Readonly<Record<number, number>> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
-/** What rows of an interlaced picture and the filter of each row may add, as a share and in bytes. */
-const SLACK = 1.1;
-const SLACK_BYTES = 65_536;
 
 /**
  * The file with nothing but its pixels, once they are known not to unpack to more than their size says.
@@ -63,7 +50,7 @@ function plainPng(bytes: Uint8Array, view: DataView): Uint8Array {
   }
   const [width, height, depth, colour] = [view.getUint32(16), view.getUint32(20), bytes[24]!, bytes[25]!];
   const rowBytes = 1 + Math.ceil((width * depth * (PNG_CHANNELS[colour] ?? 4)) / 8);
-  if (packed.length > 0 && !staysWithin(packed, SLACK * height * rowBytes + SLACK_BYTES)) {
+  if (packed.length > 0 && !staysWithin(packed, mostWithSlack(height * rowBytes))) {
     throw new FrameError(`PNG: it unpacks to more than its ${width} × ${height} pixels.`);
   }
   const plain = new Uint8Array(kept.reduce((sum, { length }) => sum + length, 0));

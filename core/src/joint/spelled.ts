@@ -1,5 +1,5 @@
 import type { Gender } from '../train/model.ts';
-import { parseThread, threadNames } from './thread.ts';
+import { THREAD_NAMES, USUAL_THREADS, parseThread } from './thread.ts';
 
 /** A word as headings and cells are compared: lower case, `Länge (mm)` and `laenge mm` alike but for their vowels. */
 export const plainWord = (text: string): string =>
@@ -33,8 +33,9 @@ export function genderOf(word: string): Gender | undefined {
 }
 
 const escaped = (name: string): string => name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replaceAll(' ', '[\\s-]+');
-const NUMBER = String.raw`(?:\d+(?:[.,]\d+)?|[.,]\d+)`;
-const INCH = String.raw`(?:in(?:ch)?|"|″|'')`;
+/** A number without its sign, and the marks of inches, for a pattern. */
+export const NUMBER = String.raw`(?:\d+(?:[.,]\d+)?|[.,]\d+)`;
+export const INCH = String.raw`(?:in(?:ch)?|"|″|'')`;
 const DECIMAL_PITCH = '[0-2]?[.,]\\d+';
 
 /** A way a thread is written, and what else has to be so for it to be one. */
@@ -55,9 +56,7 @@ const spelling = (pattern: string, { isSure = true, first = false } = {}): Spell
 /** Ways a thread is written, the most telling first. */
 const SPELLINGS: readonly Spelling[] = [
   // Names: `T2`, `C-mount`, `2″ filter`; a T alone only where something of a thread follows.
-  ...threadNames()
-    .filter((name) => name !== 't')
-    .map((name) => spelling(`${escaped(name)}(?:[\\s-]thread)?(?!\\p{L})`)),
+  ...THREAD_NAMES.filter((name) => name !== 't').map((name) => spelling(`${escaped(name)}(?:[\\s-]thread)?(?!\\p{L})`)),
   spelling(String.raw`t(?:[\s-]thread)?(?=\s*[,(]|\s+\d|\s*[-–—/]?\s*(?:${GENDER_PATTERN})(?![\p{L}\p{N}]))(?!\p{L})`),
   spelling(String.raw`m${NUMBER}\s*[x×*/]\s*${NUMBER}`),
   spelling(String.raw`m${NUMBER}\s*-\s*${DECIMAL_PITCH}`),
@@ -102,10 +101,13 @@ export function threadAt(text: string, isFirst: boolean): string | undefined {
   const inches = INCHES.exec(text)?.[0];
   if (inches !== undefined) return inches;
   const bare = BARE_UNIFIED.exec(text)?.[0];
-  return bare !== undefined && parseThread(bare) && isUsual(bare) ? bare : undefined;
+  return bare !== undefined && isUsual(bare) ? bare : undefined;
 }
 
-const isUsual = (text: string): boolean => threadNames('designations').includes(parseThread(text)!.designation);
+const isUsual = (text: string): boolean => {
+  const designation = parseThread(text)?.designation;
+  return USUAL_THREADS.some((usual) => usual.designation === designation);
+};
 
 const GENDER_AT = new RegExp(String.raw`^(?:${GENDER_PATTERN})(?![\p{L}\p{N}])`, 'iu');
 /** Both faces in one word; `mm` is a unit. */

@@ -56,11 +56,8 @@ const ALIASES = new Map(
   USUAL_THREADS.flatMap(({ designation, names }) => names.map((name) => [name, designation.toLowerCase()] as const))
 );
 
-/** Names of threads, or their designations. */
-export const threadNames = (which: 'names' | 'designations' = 'names'): string[] =>
-  which === 'names'
-    ? [...ALIASES.keys()].sort((a, b) => b.length - a.length)
-    : USUAL_THREADS.map((each) => each.designation);
+/** Names of threads, the longest first. */
+export const THREAD_NAMES: readonly string[] = [...ALIASES.keys()].sort((a, b) => b.length - a.length);
 
 const NUMBER = String.raw`(\d+(?:[.,]\d+)?|[.,]\d+)`;
 /** `M48×0.75`, `m48x.75`, `48/0,75`, `M 48 x 0.75 mm`. */

@@ -115,7 +115,7 @@ function limitMessage({ keyword, params }: ErrorObject, candidate: unknown): str
 
 /** What no text shows: all controls but the tab and ends of lines. */
 // eslint-disable-next-line no-control-regex
-const CONTROL = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f]/;
+export const CONTROL = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f]/;
 
 /** The key that is not known at its place, where that is what is wrong. */
 function foreignKey({ keyword, params }: ErrorObject): string | undefined {

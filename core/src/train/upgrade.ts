@@ -1,3 +1,4 @@
+import { CONTROL } from './complain.ts';
 import { isRecord } from './isRecord.ts';
 
 /** Turns a document of one tag into one of the next. */
@@ -23,8 +24,7 @@ export function upgrade(candidate: unknown, upgrades = UPGRADES): unknown {
   return withPlainTexts(withSteps(current));
 }
 
-// eslint-disable-next-line no-control-regex
-const CONTROLS = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f]+/g;
+const CONTROLS = new RegExp(`${CONTROL.source}+`, 'g');
 
 /** Controls in texts, and names of nothing but blanks, were taken once: the texts without them, the same object where there are none. */
 export function withPlainTexts(candidate: unknown, key?: string): unknown {

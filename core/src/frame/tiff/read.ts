@@ -1,4 +1,4 @@
-import { FrameError, checkSize, meantPicture, type Frame, type Pixels } from '../frame.ts';
+import { FrameError, checkSize, meantPicture, pictureFrame, type Frame, type Pixels } from '../frame.ts';
 import { readDirectories, type Directory, type TagName } from './directory.ts';
 import { OTHER_COMPRESSIONS, UNPACKERS, unpack } from './unpack.ts';
 
@@ -278,14 +278,8 @@ function picturePlanes(planes: Pixels[], directory: Directory, { kind, bits }: L
 }
 
 /** The picture as it is looked at (TIFF 6.0, §8: where the first row and the first column belong). */
-function upright(
-  planes: Pixels[],
-  width: number,
-  height: number,
-  orientation: number
-): Pick<Frame, 'widthPx' | 'heightPx' | 'planes'> {
-  const asStored = { widthPx: width, heightPx: height, planes };
-  if (orientation === 1) return asStored;
+function upright(planes: Pixels[], width: number, height: number, orientation: number): Frame {
+  if (orientation === 1) return pictureFrame(width, height, planes);
   if (!(orientation >= 1 && orientation <= 8)) throw new FrameError(`TIFF: orientation ${orientation} is none.`);
   const isTurned = orientation >= 5;
   const [widthPx, heightPx] = isTurned ? [height, width] : [width, height];
@@ -301,7 +295,7 @@ function upright(
     }
     return made;
   });
-  return { widthPx, heightPx, planes: turned };
+  return pictureFrame(widthPx, heightPx, turned);
 }
 
 /** The picture that is meant; a preview or mask is none. */
@@ -336,13 +330,5 @@ export function readTiff(bytes: Uint8Array, raw: string, picture?: number): Fram
   }
   const layout = layoutOf(directory, little, bytes.length);
   const planes = picturePlanes(readPlanes(bytes, layout), directory, layout);
-  return {
-    ...upright(planes, layout.width, layout.height, first(directory, 'orientation', 1)),
-    scale: 1,
-    zero: 0,
-    blank: undefined,
-    mosaic: undefined,
-    bottomUp: false,
-    keywords: new Map()
-  };
+  return upright(planes, layout.width, layout.height, first(directory, 'orientation', 1));
 }

@@ -1,14 +1,9 @@
 import { Decompress } from 'fflate';
 import { FrameError } from '../frame.ts';
+import { PIECE_BYTES, mostWithSlack } from '../packed.ts';
 
 /** Unpacks into `out`, and tells how many bytes it would have taken; never writes, nor goes on for long, beyond it. */
 type Unpacker = (packed: Uint8Array, out: Uint8Array) => number;
-
-/** So much is handed to the unpacker at once, bytes: what it makes of it stays small. */
-const PIECE_BYTES = 16_384;
-/** What a block may make beyond its rows before it is refused: some programs fill up the last one. */
-const SLACK = 1.1;
-const SLACK_BYTES = 65_536;
 
 const asItIs: Unpacker = (packed, out) => {
   out.set(packed.subarray(0, out.length));
@@ -53,7 +48,7 @@ const lzw: Unpacker = (packed, out) => {
     }
     [before, beforeAt] = [code, at];
     // What lies beyond is counted no further than it is told as too much.
-    if (made > SLACK * out.length + SLACK_BYTES) break;
+    if (made > mostWithSlack(out.length)) break;
   }
   return made;
 };
@@ -64,7 +59,7 @@ const deflated: Unpacker = (packed, out) => {
     if (made < out.length) out.set(piece.subarray(0, out.length - made), made);
     made += piece.length;
   });
-  for (let at = 0; at < packed.length && made <= SLACK * out.length + SLACK_BYTES; at += PIECE_BYTES) {
+  for (let at = 0; at < packed.length && made <= mostWithSlack(out.length); at += PIECE_BYTES) {
     unpacker.push(packed.subarray(at, at + PIECE_BYTES), at + PIECE_BYTES >= packed.length);
   }
   return made;
@@ -142,7 +137,7 @@ export function unpack(
     throw new FrameError(`TIFF: ${name} cannot be unpacked: ${error instanceof Error ? error.message : 'damaged'}.`);
   }
   if (made < out.length) throw new FrameError(`TIFF: ${name} ends before its rows do.`);
-  if (made > SLACK * out.length + SLACK_BYTES && compression !== 1) {
+  if (made > mostWithSlack(out.length) && compression !== 1) {
     throw new FrameError(`TIFF: ${name} unpacks to more than its rows.`);
   }
 }
