@@ -12,7 +12,8 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
   import { takeHanded } from '$lib/ui/handover.ts';
-  import { FileUp, Plus } from '@lucide/svelte';
+  import FileUp from '@lucide/svelte/icons/file-up';
+  import Plus from '@lucide/svelte/icons/plus';
   import { onMount } from 'svelte';
 
   const { data } = $props();

@@ -8,7 +8,9 @@
   import { saveFile } from '$lib/ui/saveFile.ts';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
   import StageFrame from '$lib/workbench/StageFrame.svelte';
-  import { Check, Printer, RotateCcw } from '@lucide/svelte';
+  import Check from '@lucide/svelte/icons/check';
+  import Printer from '@lucide/svelte/icons/printer';
+  import RotateCcw from '@lucide/svelte/icons/rotate-ccw';
   import { onMount } from 'svelte';
   import { Bench } from './bench.svelte.ts';
   import FinishCard from './FinishCard.svelte';

@@ -8,7 +8,14 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { Check, ChevronLeft, ChevronRight, Crosshair, Ruler, TriangleAlert, Undo2, Wrench } from '@lucide/svelte';
+  import Check from '@lucide/svelte/icons/check';
+  import ChevronLeft from '@lucide/svelte/icons/chevron-left';
+  import ChevronRight from '@lucide/svelte/icons/chevron-right';
+  import Crosshair from '@lucide/svelte/icons/crosshair';
+  import Ruler from '@lucide/svelte/icons/ruler';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
+  import Undo2 from '@lucide/svelte/icons/undo-2';
+  import Wrench from '@lucide/svelte/icons/wrench';
   import { onDestroy } from 'svelte';
   import type { Bench } from './bench.svelte.ts';
   import JointDrawing from './JointDrawing.svelte';

@@ -6,7 +6,7 @@
   import Verdict from '$lib/workbench/Verdict.svelte';
   import type { Finder } from './finder.svelte.ts';
   import { Suggesting } from './suggestion.svelte.ts';
-  import { Search } from '@lucide/svelte';
+  import Search from '@lucide/svelte/icons/search';
 
   const { finder }: { finder: Finder } = $props();
   const train = useTrain();

@@ -10,7 +10,12 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { saveFile } from '$lib/ui/saveFile.ts';
-  import { Ban, FileDown, Pin, Square, TriangleAlert, X } from '@lucide/svelte';
+  import Ban from '@lucide/svelte/icons/ban';
+  import FileDown from '@lucide/svelte/icons/file-down';
+  import Pin from '@lucide/svelte/icons/pin';
+  import Square from '@lucide/svelte/icons/square';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
+  import X from '@lucide/svelte/icons/x';
   import { MOST_PIECES, type Finder, type Offer, type View } from './finder.svelte.ts';
   import RingToMake from './RingToMake.svelte';
   import Together from './Together.svelte';

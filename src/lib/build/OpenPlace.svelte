@@ -4,7 +4,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { facesAt } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import { Plus } from '@lucide/svelte';
+  import Plus from '@lucide/svelte/icons/plus';
   import FittingParts from './FittingParts.svelte';
 
   interface Props {

@@ -5,7 +5,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { saveFile } from '$lib/ui/saveFile.ts';
-  import { FileDown } from '@lucide/svelte';
+  import FileDown from '@lucide/svelte/icons/file-down';
 
   const { ring }: { ring: RingSpec } = $props();
   const train = useTrain();

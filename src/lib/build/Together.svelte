@@ -6,7 +6,7 @@
   import { listTrains, sendSave } from '$lib/train/transport.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { TriangleAlert } from '@lucide/svelte';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import { emptyAgain, fillTrains } from './fillTrains.ts';
   import type { Finder } from './finder.svelte.ts';
 

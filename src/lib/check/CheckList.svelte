@@ -4,7 +4,11 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Why from '$lib/ui/Why.svelte';
-  import { Check, CircleHelp, CircleX, Info, TriangleAlert } from '@lucide/svelte';
+  import Check from '@lucide/svelte/icons/check';
+  import CircleHelp from '@lucide/svelte/icons/circle-help';
+  import CircleX from '@lucide/svelte/icons/circle-x';
+  import Info from '@lucide/svelte/icons/info';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
 
   interface Props {
     /** Every check, worst first. */

@@ -4,7 +4,9 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { CircleCheck, CircleX, TriangleAlert } from '@lucide/svelte';
+  import CircleCheck from '@lucide/svelte/icons/circle-check';
+  import CircleX from '@lucide/svelte/icons/circle-x';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
 
   /** Every check, worst first. */
   const { lines }: { lines: readonly CheckLine[] } = $props();

@@ -16,7 +16,7 @@
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import { today } from '$lib/ui/time.ts';
   import Why from '$lib/ui/Why.svelte';
-  import { Trash2 } from '@lucide/svelte';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
 
   const train = useTrain();
   const display = useDisplay();

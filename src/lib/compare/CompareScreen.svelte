@@ -9,7 +9,8 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import TryAgain from '$lib/ui/TryAgain.svelte';
   import { saveFile } from '$lib/ui/saveFile.ts';
-  import { FileText, X } from '@lucide/svelte';
+  import FileText from '@lucide/svelte/icons/file-text';
+  import X from '@lucide/svelte/icons/x';
   import { onMount } from 'svelte';
   import { SvelteMap } from 'svelte/reactivity';
   import { fillingOf, type Filling } from './existence.ts';

@@ -2,7 +2,9 @@
   import { STATE_WORDS, tidyLocation, type Part, type PartState } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { Tag, Trash2, X } from '@lucide/svelte';
+  import Tag from '@lucide/svelte/icons/tag';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
+  import X from '@lucide/svelte/icons/x';
 
   interface Props {
     parts: readonly Part[];

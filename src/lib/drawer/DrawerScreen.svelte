@@ -13,7 +13,13 @@
   import { saveFile } from '$lib/ui/saveFile.ts';
   import { counted } from '$lib/ui/size.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
-  import { FileDown, FileUp, Plus, Redo2, Ruler, Search, Undo2 } from '@lucide/svelte';
+  import FileDown from '@lucide/svelte/icons/file-down';
+  import FileUp from '@lucide/svelte/icons/file-up';
+  import Plus from '@lucide/svelte/icons/plus';
+  import Redo2 from '@lucide/svelte/icons/redo-2';
+  import Ruler from '@lucide/svelte/icons/ruler';
+  import Search from '@lucide/svelte/icons/search';
+  import Undo2 from '@lucide/svelte/icons/undo-2';
   import { takeHanded } from '$lib/ui/handover.ts';
   import { onMount, untrack } from 'svelte';
   import BulkBar from './BulkBar.svelte';

@@ -25,7 +25,8 @@
   import { CalledOff, HeldWorker } from '$lib/workers/ask.ts';
   import type { Opened, PartsReader, Read } from '$lib/workers/readParts.worker.ts';
   import { startReader } from '$lib/workers/start.ts';
-  import { FileUp, Undo2 } from '@lucide/svelte';
+  import FileUp from '@lucide/svelte/icons/file-up';
+  import Undo2 from '@lucide/svelte/icons/undo-2';
   import { decodeFile } from './decode.ts';
 
   let { open = $bindable(), onimported }: { open: boolean; onimported: (words: string) => void } = $props();

@@ -10,7 +10,9 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
-  import { ArrowLeft, ArrowRight, TriangleAlert } from '@lucide/svelte';
+  import ArrowLeft from '@lucide/svelte/icons/arrow-left';
+  import ArrowRight from '@lucide/svelte/icons/arrow-right';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import { onMount, tick, untrack } from 'svelte';
   import { Instrument } from '$lib/calipers/instrument.svelte.ts';
   import ReadingField from './ReadingField.svelte';

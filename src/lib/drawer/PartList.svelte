@@ -2,7 +2,8 @@
   import type { SortKey } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { VirtualRows } from '$lib/ui/virtual.svelte.ts';
-  import { ArrowDown, ArrowUp } from '@lucide/svelte';
+  import ArrowDown from '@lucide/svelte/icons/arrow-down';
+  import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import PartRow from './PartRow.svelte';
   import type { DrawerView } from './view.svelte.ts';
 

@@ -9,7 +9,9 @@
   import PartDrawing from '$lib/rail/PartDrawing.svelte';
   import DraftInput, { type Parsed } from '$lib/ui/DraftInput.svelte';
   import { parseNumber, numberText } from '$lib/ui/parse.ts';
-  import { Copy, Tag, Trash2 } from '@lucide/svelte';
+  import Copy from '@lucide/svelte/icons/copy';
+  import Tag from '@lucide/svelte/icons/tag';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
   import type { Instrument } from '$lib/calipers/instrument.svelte.ts';
   import Photo from './Photo.svelte';
   import Series from './Series.svelte';

@@ -2,7 +2,8 @@
   import { disagreement, measuredOf, type Part, type PartUse } from '@lodestone/core/drawer';
   import PartIcon from '$lib/rail/PartIcon.svelte';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import { Check, TriangleAlert } from '@lucide/svelte';
+  import Check from '@lucide/svelte/icons/check';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import { facesInShort, whereabouts } from './words.ts';
 
   interface Props {

@@ -4,7 +4,8 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import PhotoImage from '$lib/ui/PhotoImage.svelte';
   import { tooLarge } from '$lib/ui/photos.ts';
-  import { Camera, Trash2 } from '@lucide/svelte';
+  import Camera from '@lucide/svelte/icons/camera';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
 
   const { owned }: { owned: OwnedPart } = $props();
   const drawer = useDrawer();

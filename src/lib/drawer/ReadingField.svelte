@@ -5,7 +5,8 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
-  import { Crosshair, Ruler } from '@lucide/svelte';
+  import Crosshair from '@lucide/svelte/icons/crosshair';
+  import Ruler from '@lucide/svelte/icons/ruler';
   import { onDestroy, tick } from 'svelte';
   import { hasSerial } from '$lib/calipers/calipers.ts';
   import type { Instrument, Source } from '$lib/calipers/instrument.svelte.ts';

@@ -2,7 +2,8 @@
   import { combineMeasurements, disagreement, type Part } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import { Trash2, TriangleAlert } from '@lucide/svelte';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import { SIMULATED, type Instrument } from '$lib/calipers/instrument.svelte.ts';
   import ReadingField from './ReadingField.svelte';
   import SeriesPlot from './SeriesPlot.svelte';

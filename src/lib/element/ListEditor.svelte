@@ -17,7 +17,8 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import DraftInput, { type Parsed } from '$lib/ui/DraftInput.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
-  import { Plus, Trash2 } from '@lucide/svelte';
+  import Plus from '@lucide/svelte/icons/plus';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
 
   const asItIs = (list: readonly Entry[]): unknown => list;
 

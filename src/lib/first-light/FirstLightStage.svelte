@@ -19,7 +19,13 @@
   import { timeInWords } from '$lib/ui/time.ts';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
   import StageFrame from '$lib/workbench/StageFrame.svelte';
-  import { Camera, Check, Clock, FileUp, Trash2, TriangleAlert, Undo2 } from '@lucide/svelte';
+  import Camera from '@lucide/svelte/icons/camera';
+  import Check from '@lucide/svelte/icons/check';
+  import Clock from '@lucide/svelte/icons/clock';
+  import FileUp from '@lucide/svelte/icons/file-up';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
+  import Undo2 from '@lucide/svelte/icons/undo-2';
   import { onMount } from 'svelte';
   import Budget from './Budget.svelte';
   import { device } from './device.ts';

@@ -7,7 +7,10 @@
   import { useAssembled } from '$lib/workbench/assembled.svelte.ts';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
   import StageFrame from '$lib/workbench/StageFrame.svelte';
-  import { ArrowLeftRight, GitCompareArrows, PackageCheck, Split } from '@lucide/svelte';
+  import ArrowLeftRight from '@lucide/svelte/icons/arrow-left-right';
+  import GitCompareArrows from '@lucide/svelte/icons/git-compare-arrows';
+  import PackageCheck from '@lucide/svelte/icons/package-check';
+  import Split from '@lucide/svelte/icons/split';
   import FlatsCard from './FlatsCard.svelte';
   import RecordCard from './RecordCard.svelte';
   import VariantDialog from './VariantDialog.svelte';

@@ -6,7 +6,9 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import PhotoImage from '$lib/ui/PhotoImage.svelte';
   import { tooLarge } from '$lib/ui/photos.ts';
-  import { Camera, FileText, GitCompareArrows } from '@lucide/svelte';
+  import Camera from '@lucide/svelte/icons/camera';
+  import FileText from '@lucide/svelte/icons/file-text';
+  import GitCompareArrows from '@lucide/svelte/icons/git-compare-arrows';
   import { recordPhotoAddress, sendRecordPhoto } from './transport.ts';
 
   interface Props {

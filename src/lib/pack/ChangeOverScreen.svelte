@@ -2,7 +2,8 @@
   import { changeOver } from '@lodestone/core/assembly';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
-  import { ArrowRight, Printer } from '@lucide/svelte';
+  import ArrowRight from '@lucide/svelte/icons/arrow-right';
+  import Printer from '@lucide/svelte/icons/printer';
   import ChangeSteps from '$lib/workbench/ChangeSteps.svelte';
   import { onMount } from 'svelte';
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
-  import { Printer } from '@lucide/svelte';
+  import Printer from '@lucide/svelte/icons/printer';
   import { onMount } from 'svelte';
   import PackTrain from './PackTrain.svelte';
 

@@ -6,7 +6,7 @@
   import SyncMark from '$lib/sync/SyncMark.svelte';
   import { TrainSession } from '$lib/train/session.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { X } from '@lucide/svelte';
+  import X from '@lucide/svelte/icons/x';
   import { onMount, untrack } from 'svelte';
 
   interface Props {

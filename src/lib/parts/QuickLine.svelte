@@ -2,7 +2,7 @@
   import { KINDS, portInWords } from '@lodestone/core';
   import { readQuickLine, type QuickEntry } from '@lodestone/core/drawer';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import { Zap } from '@lucide/svelte';
+  import Zap from '@lucide/svelte/icons/zap';
 
   interface Props {
     /** Kept by whoever asks, so that what was typed is there when they ask again. */

@@ -1,7 +1,7 @@
 <script lang="ts" generics="Change">
   import Modal from '$lib/ui/Modal.svelte';
   import { saveFile } from '$lib/ui/saveFile.ts';
-  import { TriangleAlert } from '@lucide/svelte';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import type { Snippet } from 'svelte';
   import type { Aside } from './rules.ts';
 

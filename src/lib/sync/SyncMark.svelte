@@ -1,5 +1,9 @@
 <script lang="ts">
-  import { CloudAlert, CloudCheck, CloudOff, CloudUpload, LogIn } from '@lucide/svelte';
+  import CloudAlert from '@lucide/svelte/icons/cloud-alert';
+  import CloudCheck from '@lucide/svelte/icons/cloud-check';
+  import CloudOff from '@lucide/svelte/icons/cloud-off';
+  import CloudUpload from '@lucide/svelte/icons/cloud-upload';
+  import LogIn from '@lucide/svelte/icons/log-in';
   import type { OutboxStatus } from './outbox.ts';
 
   interface Props {

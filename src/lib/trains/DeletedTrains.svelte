@@ -4,7 +4,8 @@
   import Modal from '$lib/ui/Modal.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { counted } from '$lib/ui/size.ts';
-  import { ArchiveRestore, Trash2 } from '@lucide/svelte';
+  import ArchiveRestore from '@lucide/svelte/icons/archive-restore';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
 
   interface Props {
     trains: readonly DeletedTrain[];

@@ -3,7 +3,7 @@
   import { MAX_DOCUMENT_CHARS, complaintLine, readTrainText, type Complaint } from '@lodestone/core';
   import { createTrain } from '$lib/train/transport.ts';
   import Modal from '$lib/ui/Modal.svelte';
-  import { FileUp } from '@lucide/svelte';
+  import FileUp from '@lucide/svelte/icons/file-up';
 
   interface Props {
     open: boolean;

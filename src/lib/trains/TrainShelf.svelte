@@ -2,7 +2,12 @@
   import { assess, layoutOf, nextStep } from '@lodestone/core';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import { Archive, ArchiveRestore, Copy, Download, Pencil, Trash2 } from '@lucide/svelte';
+  import Archive from '@lucide/svelte/icons/archive';
+  import ArchiveRestore from '@lucide/svelte/icons/archive-restore';
+  import Copy from '@lucide/svelte/icons/copy';
+  import Download from '@lucide/svelte/icons/download';
+  import Pencil from '@lucide/svelte/icons/pencil';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
   import Silhouette from '$lib/rail/Silhouette.svelte';
 
   interface Props {

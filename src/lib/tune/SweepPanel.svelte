@@ -6,7 +6,10 @@
   import DraftInput from '$lib/ui/DraftInput.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
-  import { Camera, ListChecks, Plus, X } from '@lucide/svelte';
+  import Camera from '@lucide/svelte/icons/camera';
+  import ListChecks from '@lucide/svelte/icons/list-checks';
+  import Plus from '@lucide/svelte/icons/plus';
+  import X from '@lucide/svelte/icons/x';
   import type { Sweep } from './sweep.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';
   import { wayInWords } from './turns.ts';

@@ -10,7 +10,8 @@
     type TrainerFault
   } from '@lodestone/core/experiment';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
-  import { ArrowRight, X } from '@lucide/svelte';
+  import ArrowRight from '@lucide/svelte/icons/arrow-right';
+  import X from '@lucide/svelte/icons/x';
   import type { Trainer } from './trainer.svelte.ts';
 
   interface Props {

@@ -8,7 +8,14 @@
   import { screwTurns, sweepPositions } from '@lodestone/core/experiment';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import ChangeSteps from '$lib/workbench/ChangeSteps.svelte';
-  import { Camera, Columns2, FileUp, GraduationCap, RotateCw, Terminal, Trash2, X } from '@lucide/svelte';
+  import Camera from '@lucide/svelte/icons/camera';
+  import Columns2 from '@lucide/svelte/icons/columns-2';
+  import FileUp from '@lucide/svelte/icons/file-up';
+  import GraduationCap from '@lucide/svelte/icons/graduation-cap';
+  import RotateCw from '@lucide/svelte/icons/rotate-cw';
+  import Terminal from '@lucide/svelte/icons/terminal';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
+  import X from '@lucide/svelte/icons/x';
   import { onMount, untrack } from 'svelte';
   import FocalSurface from './FocalSurface.svelte';
   import { curlLine, type Shell } from '$lib/frames/curl.ts';

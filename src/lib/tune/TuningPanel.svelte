@@ -6,7 +6,11 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
   import { useTrain } from '$lib/train/context.ts';
-  import { Check, PackageSearch, Plus, Printer, Trash2 } from '@lucide/svelte';
+  import Check from '@lucide/svelte/icons/check';
+  import PackageSearch from '@lucide/svelte/icons/package-search';
+  import Plus from '@lucide/svelte/icons/plus';
+  import Printer from '@lucide/svelte/icons/printer';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
   import CornerStars from './CornerStars.svelte';
   import ExperimentChart from './ExperimentChart.svelte';
   import type { TestFrame } from '$lib/frames/frames.svelte.ts';

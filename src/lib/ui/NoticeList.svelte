@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { TriangleAlert, X } from '@lucide/svelte';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
+  import X from '@lucide/svelte/icons/x';
   import { useNotices } from './notices.svelte.ts';
 
   const notices = useNotices();

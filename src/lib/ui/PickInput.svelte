@@ -12,7 +12,8 @@
 </script>
 
 <script lang="ts" generics="T">
-  import { ChevronDown, Check } from '@lucide/svelte';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import Check from '@lucide/svelte/icons/check';
   import { anchored } from './anchored.ts';
   import { Combobox } from './combobox.svelte.ts';
 

@@ -10,7 +10,8 @@
 </script>
 
 <script lang="ts">
-  import { ChevronDown, ChevronUp } from '@lucide/svelte';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import ChevronUp from '@lucide/svelte/icons/chevron-up';
   import type { Snippet } from 'svelte';
 
   interface Props {

@@ -1,5 +1,8 @@
 <script lang="ts">
-  import { MoonStar, Ruler, Sun, SunDim } from '@lucide/svelte';
+  import MoonStar from '@lucide/svelte/icons/moon-star';
+  import Ruler from '@lucide/svelte/icons/ruler';
+  import Sun from '@lucide/svelte/icons/sun';
+  import SunDim from '@lucide/svelte/icons/sun-dim';
   import { useDisplay } from './display.svelte.ts';
 
   const display = useDisplay();

@@ -1,6 +1,8 @@
 <script lang="ts">
   import { afterNavigate } from '$app/navigation';
-  import { Menu, Search, Settings } from '@lucide/svelte';
+  import Menu from '@lucide/svelte/icons/menu';
+  import Search from '@lucide/svelte/icons/search';
+  import Settings from '@lucide/svelte/icons/settings';
   import type { Snippet } from 'svelte';
   import { useCommands } from './commands.svelte.ts';
   import { useDisplay } from './display.svelte.ts';

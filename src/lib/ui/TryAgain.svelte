@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { RotateCw } from '@lucide/svelte';
+  import RotateCw from '@lucide/svelte/icons/rotate-cw';
 
   interface Props {
     /** What went wrong. */

@@ -4,7 +4,8 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import Modal from '$lib/ui/Modal.svelte';
-  import { Link, Unlink } from '@lucide/svelte';
+  import Link from '@lucide/svelte/icons/link';
+  import Unlink from '@lucide/svelte/icons/unlink';
   import { useAssembled } from './assembled.svelte.ts';
 
   const train = useTrain();

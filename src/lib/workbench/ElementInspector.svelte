@@ -3,7 +3,10 @@
   import ElementFields from '$lib/element/ElementFields.svelte';
   import Field from '$lib/element/Field.svelte';
   import Section from '$lib/element/Section.svelte';
-  import { ArrowLeft, ArrowRight, RefreshCcw, Trash2 } from '@lucide/svelte';
+  import ArrowLeft from '@lucide/svelte/icons/arrow-left';
+  import ArrowRight from '@lucide/svelte/icons/arrow-right';
+  import RefreshCcw from '@lucide/svelte/icons/refresh-ccw';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
   import Later from '$lib/ui/Later.svelte';
   import MeasuredTogether from './MeasuredTogether.svelte';
   import PartOrigin from './PartOrigin.svelte';

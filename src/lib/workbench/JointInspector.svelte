@@ -13,7 +13,9 @@
   } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import { CircleAlert, CircleCheck, CircleHelp } from '@lucide/svelte';
+  import CircleAlert from '@lucide/svelte/icons/circle-alert';
+  import CircleCheck from '@lucide/svelte/icons/circle-check';
+  import CircleHelp from '@lucide/svelte/icons/circle-help';
   import { FASTENERS, orNothing } from '$lib/element/fasteners.ts';
   import Field from '$lib/element/Field.svelte';
   import ListEditor from '$lib/element/ListEditor.svelte';

@@ -7,7 +7,11 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import ContextMenu from '$lib/ui/ContextMenu.svelte';
-  import { Maximize, Minus, Plus, Redo2, Undo2 } from '@lucide/svelte';
+  import Maximize from '@lucide/svelte/icons/maximize';
+  import Minus from '@lucide/svelte/icons/minus';
+  import Plus from '@lucide/svelte/icons/plus';
+  import Redo2 from '@lucide/svelte/icons/redo-2';
+  import Undo2 from '@lucide/svelte/icons/undo-2';
 
   interface Props {
     view: RailView;

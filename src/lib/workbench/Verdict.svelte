@@ -5,7 +5,9 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import Why from '$lib/ui/Why.svelte';
   import Remedies from './Remedies.svelte';
-  import { CircleCheck, CircleX, TriangleAlert } from '@lucide/svelte';
+  import CircleCheck from '@lucide/svelte/icons/circle-check';
+  import CircleX from '@lucide/svelte/icons/circle-x';
+  import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import type { Snippet } from 'svelte';
 
   interface Props {

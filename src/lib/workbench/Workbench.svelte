@@ -6,7 +6,8 @@
   import { stairsOf } from '$lib/rail/staircase.ts';
   import { useTrain } from '$lib/train/context.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
-  import { ChartNoAxesGantt, Table2 } from '@lucide/svelte';
+  import ChartNoAxesGantt from '@lucide/svelte/icons/chart-no-axes-gantt';
+  import Table2 from '@lucide/svelte/icons/table-2';
   import { Frame } from './frame.svelte.ts';
   import HostInspector from './HostInspector.svelte';
   import StageFrame from './StageFrame.svelte';

@@ -3,7 +3,7 @@ import { listChoices, readCompared } from '$lib/server/compare.ts';
 
 /** What the address names; what is not there is said so by its key. */
 export async function load({ url, locals }) {
-  const keys = [...new Set(url.searchParams.getAll('of'))].slice(0, MOST_COMPARED);
+  const keys: string[] = [...new Set(url.searchParams.getAll('of'))].slice(0, MOST_COMPARED);
   const [found, choices] = await Promise.all([
     Promise.all(keys.map((key) => readCompared(locals.owner, key))),
     listChoices(locals.owner)

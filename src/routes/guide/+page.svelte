@@ -2,7 +2,7 @@
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
   import { GLOSSARY } from '$lib/ui/glossary.ts';
-  import { Search } from '@lucide/svelte';
+  import Search from '@lucide/svelte/icons/search';
   import { tick } from 'svelte';
   import { page } from '$app/state';
   import buildPicture from '../../../docs/screenshots/build.png';
