@@ -15,7 +15,8 @@ export default defineConfig({
   testDir: 'e2e',
   testMatch: '*.spec.ts',
   workers: 2,
-  fullyParallel: false,
+  // No test rests on one before it: both workers have work to the end.
+  fullyParallel: true,
   forbidOnly: !!process.env.CI,
   // Limits end what hangs; a machine with other work to do was seen to be ten times slower than a quiet one.
   timeout: 300_000,

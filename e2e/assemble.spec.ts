@@ -5,8 +5,7 @@ import { randomUUID } from 'node:crypto';
 import { PNG } from 'pngjs';
 
 const toAssemble = async (page: Page) => {
-  const copy = await openCopy(page, 'Long Tom');
-  await page.goto(`/trains/${copy.id}/assemble`);
+  const copy = await openCopy(page, 'Long Tom', 'assemble');
   await expect(page.locator('[data-step]')).toBeVisible();
   return copy;
 };

@@ -268,8 +268,7 @@ test('the slots of a wheel are drawn and told, and one that stays empty is kept 
 test('a filter of the drawer goes into a slot; one that does not fit the holder is refused, with the reason', async ({
   page
 }) => {
-  const { id } = await openCopy(page, 'Long Tom');
-  await page.goto(`/trains/${id}/check`);
+  await openCopy(page, 'Long Tom', 'check');
   await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'slots' }).click();
   const choice = page.getByRole('combobox', { name: 'Put a filter into slot 5' });
   await choice.selectOption('FIL-2');

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import truth from '../demo/caliper.json' with { type: 'json' };
-import { expect, expectAccessibleInAllThemes, openCopy, ready, stored, test } from './lodestone.ts';
+import { copyOf, expect, expectAccessibleInAllThemes, openCopy, ready, stored, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const part = (page: Page, words: string) => page.locator(`[id^="rail-element-"][aria-label*="${words}"]`);
@@ -283,7 +283,7 @@ test('a train is assembled: its parts are in no other, and neither is deleted', 
   const id = `H-${randomUUID().slice(0, 6)}`;
   await ownParts(page, { partId: id, name: `Only one ${id}` });
   const place = async (onto: Page) => {
-    const train = await openCopy(onto, 'Long Tom');
+    const train = await copyOf(onto, 'Long Tom');
     // The demo's own parts are in many copies of the train; only the new one is fought over.
     const { document } = await stored(onto, train.id);
     const elements = document.elements.map((element) => ({ ...element, partId: undefined }));

@@ -4,8 +4,7 @@ import type { Page } from '@playwright/test';
 
 const instruction = (page: Page) => page.locator('[data-instruction]');
 const toFirstLight = async (page: Page, demo: 'Heron' | 'Long Tom') => {
-  const copy = await openCopy(page, demo);
-  await page.goto(`/trains/${copy.id}/first-light`);
+  const copy = await openCopy(page, demo, 'first-light');
   await expect(page.getByRole('region', { name: 'What to do now' })).toBeVisible();
   return copy;
 };

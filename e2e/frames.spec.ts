@@ -13,8 +13,7 @@ const folder = mkdtempSync(join(tmpdir(), 'lodestone-e2e-'));
 const drifting = (): string => simulated('drift.fits', '--drift=14', '--drift-direction=35', '--seeing=10');
 
 async function toTune(page: Page) {
-  const copy = await openCopy(page, 'Long Tom');
-  await page.goto(`/trains/${copy.id}/tune`);
+  const copy = await openCopy(page, 'Long Tom', 'tune');
   return copy;
 }
 const choose = (page: Page, ...files: string[]) =>
@@ -288,8 +287,7 @@ test('spacings that were tried: by eye and by a frame, on the chart, kept with t
 });
 
 test('an open train says why nothing can be kept for its spacing', async ({ page }) => {
-  const { id } = await openCopy(page, 'Heron');
-  await page.goto(`/trains/${id}/tune`);
+  await openCopy(page, 'Heron', 'tune');
   await page.locator('[data-list=experiments]').click();
   await expect(page.getByText('is not known while places are open')).toBeVisible();
 });

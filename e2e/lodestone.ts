@@ -10,6 +10,7 @@ import heron from '../demo/heron.json' with { type: 'json' };
 import longTom from '../demo/long-tom.json' with { type: 'json' };
 import { freePort, makeDatabase } from '../scripts/setup/cluster.mjs';
 import { migrate } from '../scripts/setup/migrate.mjs';
+import type { Stage } from '../src/lib/stages.ts';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 
@@ -194,16 +195,26 @@ export const expectAccessibleInAllThemes = (page: Page, where: string): Promise<
 
 const DEMO = { Heron: heron, 'Long Tom': longTom } as const;
 
-/** Opens a fresh train made from a demo document, so that tests do not meet. */
-export async function openCopy(page: Page, demo: keyof typeof DEMO = 'Heron'): Promise<{ id: string; name: string }> {
+/** Makes a fresh train from a demo document, so that tests do not meet. No page is opened. */
+export async function copyOf(page: Page, demo: keyof typeof DEMO = 'Heron'): Promise<{ id: string; name: string }> {
   const name = `${demo} ${randomUUID().slice(0, 8)}`;
   const response = await page.request.post('/api/trains', {
     data: { saveId: randomUUID(), document: { ...DEMO[demo], name } }
   });
   const { id } = (await response.json()) as { id: string };
-  await page.goto(`/trains/${id}/build`);
-  await ready(page);
   return { id, name };
+}
+
+/** Makes a fresh train from a demo document, and opens a stage of it. */
+export async function openCopy(
+  page: Page,
+  demo: keyof typeof DEMO = 'Heron',
+  stage: Stage['id'] = 'build'
+): Promise<{ id: string; name: string }> {
+  const copy = await copyOf(page, demo);
+  await page.goto(`/trains/${copy.id}/${stage}`);
+  await ready(page);
+  return copy;
 }
 
 /** Waits until the page answers to keys: the rail measures itself when it does. */

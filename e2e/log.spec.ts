@@ -1,5 +1,5 @@
 // What was built is kept and compared; from one train to another; what comes along.
-import { expect, expectAccessible, openCopy, stored, test, expectAccessibleInAllThemes } from './lodestone.ts';
+import { copyOf, expect, expectAccessible, openCopy, stored, test, expectAccessibleInAllThemes } from './lodestone.ts';
 import { randomUUID } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
@@ -21,7 +21,7 @@ const finish = async (page: Page, id: string, note: string) => {
 test('a finished train is a record that no later change touches, with photos, and reopened a new one begins', async ({
   page
 }) => {
-  const { id } = await openCopy(page, 'Long Tom');
+  const { id } = await copyOf(page, 'Long Tom');
   await finish(page, id, 'Reducer number 0123.');
   await page.locator('[data-finished] a').click();
   const record = page.locator('[data-record="1"]');
@@ -73,8 +73,7 @@ test('a finished train is a record that no later change touches, with photos, an
 });
 
 test('marking a train as assembled that is not finished asks first', async ({ page }) => {
-  const { id } = await openCopy(page, 'Heron');
-  await page.goto(`/trains/${id}/log`);
+  await openCopy(page, 'Heron', 'log');
   await page.keyboard.press('y');
   const dialog = page.getByRole('dialog', { name: 'Mark it as assembled all the same?' });
   await expect(dialog).toContainText('stands open still');
@@ -86,8 +85,7 @@ test('marking a train as assembled that is not finished asks first', async ({ pa
 test('a variant is made before anything is bought, and the table says whether there is such a train', async ({
   page
 }) => {
-  const { id, name } = await openCopy(page, 'Long Tom');
-  await page.goto(`/trains/${id}/log`);
+  const { name } = await openCopy(page, 'Long Tom', 'log');
   await page.getByRole('button', { name: 'Make a variant before buying' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByRole('button', { name: 'Make it, and compare' })).toBeDisabled();
@@ -102,8 +100,8 @@ test('a variant is made before anything is bought, and the table says whether th
 });
 
 test('from one train to another: what is opened, what stays together, where what is fetched lies', async ({ page }) => {
-  const from = await openCopy(page, 'Long Tom');
-  const to = await openCopy(page, 'Long Tom');
+  const from = await copyOf(page, 'Long Tom');
+  const to = await copyOf(page, 'Long Tom');
   const { revision, document } = await stored(page, to.id);
   const elements = document.elements.filter(({ id }) => id !== 'ao');
   await page.request.post(`/api/trains/${to.id}/revisions`, {
@@ -123,7 +121,7 @@ test('from one train to another: what is opened, what stays together, where what
 });
 
 test('what comes along is ticked off, kept with the train, and again when leaving', async ({ page }) => {
-  const { id, name } = await openCopy(page, 'Long Tom');
+  const { id, name } = await copyOf(page, 'Long Tom');
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto(`/pack?of=${id}`);
   const list = page.locator(`[data-pack="${name}"]`);
@@ -145,8 +143,7 @@ test('what comes along is ticked off, kept with the train, and again when leavin
 });
 
 test('flats are valid until what lies behind the filters is opened', async ({ page }) => {
-  const { id } = await openCopy(page, 'Long Tom');
-  await page.goto(`/trains/${id}/assemble`);
+  const { id } = await openCopy(page, 'Long Tom', 'assemble');
   for (let each = 0; each < 3; each++) await page.locator('[data-done]').click();
   await page.goto(`/trains/${id}/log`);
   await page.getByRole('button', { name: 'Flats were taken today' }).click();
@@ -159,8 +156,7 @@ test('flats are valid until what lies behind the filters is opened', async ({ pa
 });
 
 test('the log is readable in every theme', async ({ page }) => {
-  const { id } = await openCopy(page, 'Long Tom');
-  await page.goto(`/trains/${id}/log`);
+  await openCopy(page, 'Long Tom', 'log');
   await expect(page.getByText('Nothing was finished yet.')).toBeVisible();
   await expectAccessibleInAllThemes(page, 'Log');
 });

@@ -1,11 +1,11 @@
 // What takes room, how much frames may take, and deleted trains that go for good.
-import { expect, expectAccessible, openCopy, test } from './lodestone.ts';
+import { expect, expectAccessible, copyOf, test } from './lodestone.ts';
 
 test.use({ apart: 'settings' });
 
 test('a deleted train is listed, brought back, deleted again, and then permanently', async ({ page }) => {
-  const { id, name } = await openCopy(page);
-  const other = await openCopy(page, 'Long Tom');
+  const { id, name } = await copyOf(page);
+  const other = await copyOf(page, 'Long Tom');
   for (const each of [id, other.id]) {
     expect((await page.request.patch(`/api/trains/${each}`, { data: { state: 'deleted' } })).ok()).toBe(true);
   }
@@ -39,7 +39,7 @@ test('a deleted train is listed, brought back, deleted again, and then permanent
 });
 
 test('room for frames is set by hand; less than is taken is asked about; nonsense is refused', async ({ page }) => {
-  const { id } = await openCopy(page, 'Long Tom');
+  const { id } = await copyOf(page, 'Long Tom');
   const take = async (seed: number) => {
     const taken = await page.request.post(`/api/trains/${id}/camera`, { data: { seed, binning: 8 } });
     expect(taken.ok(), await taken.text()).toBe(true);

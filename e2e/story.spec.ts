@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import heron from '../demo/heron.json' with { type: 'json' };
-import { Lodestone, expect, expectAccessibleInAllThemes, openCopy, ready, stored, test } from './lodestone.ts';
+import { Lodestone, copyOf, expect, expectAccessibleInAllThemes, openCopy, ready, stored, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const saveState = (page: Page, state: string) => page.locator(`[data-save-state="${state}"]`);
@@ -297,7 +297,7 @@ test('from nothing: the guided start gives a first answer', async ({ page, fault
 });
 
 test('trains are renamed, duplicated, archived, deleted and brought back', async ({ page }) => {
-  const { name } = await openCopy(page);
+  const { name } = await copyOf(page);
   await page.goto('/');
   const shelf = (called: string) => page.locator(`[data-train="${called}"]`);
   await shelf(name)

@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Page } from '@playwright/test';
 import pg from 'pg';
-import { expect, openCopy, otherBrowser, ready, stored, test } from './lodestone.ts';
+import { copyOf, expect, openCopy, otherBrowser, ready, stored, test } from './lodestone.ts';
 
 const saveState = (page: Page, state: string) => page.locator(`[data-save-state="${state}"]`);
 const part = (page: Page, words: string) => page.locator(`[id^="rail-element-"][aria-label*="${words}"]`);
@@ -36,7 +36,7 @@ async function openPart(page: Page, partId: string) {
 
 /** A train that plans with a part of the drawer. */
 async function trainWith(page: Page, partId: string, lengthMm = 5): Promise<string> {
-  const { id } = await openCopy(page, 'Long Tom');
+  const { id } = await copyOf(page, 'Long Tom');
   const { document } = await stored(page, id);
   const elements = [
     ...document.elements.slice(0, -1).map((element) => ({ ...element, partId: undefined })),
@@ -58,7 +58,7 @@ test('ten tabs on three trains share one connection; a save in any of them is st
   page,
   context
 }) => {
-  const ids = [(await openCopy(page)).id, (await openCopy(page)).id, (await openCopy(page)).id];
+  const ids = [(await copyOf(page)).id, (await copyOf(page)).id, (await copyOf(page)).id];
   let streams = 0;
   context.on('request', (request) => (streams += request.url().endsWith('/api/events') ? 1 : 0));
   const tabs = [page];

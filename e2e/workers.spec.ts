@@ -28,8 +28,7 @@ test('the finder tells that it could not be loaded, and finds at the second try'
 test('draws and light tell it on Check', async ({ page }) => {
   const draws = await withhold(page, 'doubt');
   const light = await withhold(page, 'light');
-  const { id } = await openCopy(page, 'Long Tom');
-  await page.goto(`/trains/${id}/check`);
+  await openCopy(page, 'Long Tom', 'check');
   await expect(page.getByText('The light map was not made.')).toBeVisible();
   await light();
   await again(page).first().click();
@@ -44,8 +43,7 @@ test('draws and light tell it on Check', async ({ page }) => {
 test('a frame whose reader died is read at the second try', async ({ page }) => {
   const frame = await withhold(page, 'frame');
   const camera = await withhold(page, 'experiment');
-  const { id } = await openCopy(page, 'Long Tom');
-  await page.goto(`/trains/${id}/tune`);
+  await openCopy(page, 'Long Tom', 'tune');
   await page.locator('[data-list=frames]').click();
   await page.locator('[data-simulate]').click();
   const shown = page.locator('[data-frame-state=failed]');
