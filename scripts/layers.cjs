@@ -104,6 +104,12 @@ module.exports = {
       from: { path: '^src/lib/server/' },
       to: { path: `^src/lib/(ui|sync|element|parts|train|rail|workbench|${STAGES.join('|')})/` }
     },
+    {
+      name: 'what tests stand in for is in no page',
+      severity: 'error',
+      from: { path: '^src/', pathNot: '(\\.test\\.ts$|^src/lib/testing/)' },
+      to: { path: '^src/lib/testing/' }
+    },
     ...coreRules,
     ...appRules
   ],

@@ -22,7 +22,7 @@
   const drawer = useDrawer();
   const notices = useNotices();
   const instrument = new Instrument();
-  const bench = new Bench(train, instrument, () => (drawer.everRead ? drawer.free(train.id) : []));
+  const bench = new Bench(train, instrument, () => (drawer.isRead ? drawer.free(train.id) : []));
 
   const printSheet = () =>
     notices.attempt(async () =>

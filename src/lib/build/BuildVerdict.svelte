@@ -26,7 +26,7 @@
       isOff &&
       !train.preview &&
       !finder.open &&
-      drawer.everRead &&
+      drawer.isRead &&
       nextStep(train.assessment).operation === undefined
   );
   $effect(() => (wantsParts ? suggesting.soon(finder.task(train.document), display.unit) : undefined));

@@ -174,7 +174,7 @@
   $effect(() => void (still && drawer.index));
 
   $effect(() => {
-    if (!placeOnceRead || !drawer.everRead) return;
+    if (!placeOnceRead || !drawer.isRead) return;
     placeOnceRead = false;
     const first = shown[combo.active ?? 0];
     if (first) untrack(() => place(first));
@@ -192,7 +192,7 @@
     if (combo.onkeydown(event)) return;
     if (event.key === 'Enter') {
       event.preventDefault();
-      placeOnceRead = !drawer.everRead && query.trim() !== '';
+      placeOnceRead = !drawer.isRead && query.trim() !== '';
     } else if (event.key === 'Escape' && query !== '') {
       event.preventDefault();
       query = '';
@@ -260,7 +260,7 @@
   </ul>
 {:else}
   <p class="text-muted px-2 py-2 text-xs">
-    {#if !drawer.everRead}
+    {#if !drawer.isRead}
       {drawer.isAway ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
       {placeOnceRead ? `“${query.trim()}” is placed here as soon as it is read.` : ''}
     {:else if query.trim() !== ''}

@@ -263,8 +263,8 @@ export class Finder {
     this.advice = [];
     try {
       // Nothing can be found in a drawer that has not been read yet.
-      if (!this.#drawer.everRead) await this.#drawer.load();
-      if (!this.#drawer.everRead) throw new Error('The drawer cannot be reached just now.');
+      if (!this.#drawer.isRead) await this.#drawer.load();
+      if (!this.#drawer.isRead) throw new Error('The drawer cannot be reached just now.');
       const answer = await ask<FinderWorker, FinderAnswer>(
         startFinder,
         (finder) =>

@@ -2,6 +2,7 @@ import { checkTrain, type Train } from '@lodestone/core';
 import { readDrawer, type PartUse } from '@lodestone/core/drawer';
 import { adviseOn, findStacks } from '@lodestone/core/finder';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
+import { FakePage } from '$lib/testing/sync.ts';
 import { TrainSession } from '$lib/train/session.svelte.ts';
 import type { FinderAnswer, FinderReport, FinderTask } from '$lib/workers/finder.worker.ts';
 import { expose } from 'comlink';
@@ -17,7 +18,6 @@ const workers = vi.hoisted(() => ({
   ended: 0,
   answer: undefined as unknown as (task: FinderTask, tell: (report: FinderReport) => void) => unknown
 }));
-vi.mock('$lib/sync/store.ts', async () => ({ browserStore: new (await import('$lib/sync/fake.ts')).FakeStore() }));
 vi.mock('$lib/workers/start.ts', () => ({
   startFinder: () => {
     const { port1, port2 } = new MessageChannel();
@@ -42,13 +42,16 @@ if (!reading.ok) throw new Error('the demo must be a drawer');
 const parts = reading.document;
 
 function setup(document: unknown, uses: readonly PartUse[] = []) {
-  const train = new TrainSession({
-    id: 'here',
-    state: 'active',
-    revision: { number: 1, hash: 'h', savedAt: '2026-11-25T00:00:00Z' },
-    document: document as Train
-  });
-  const drawer = { plain: parts, uses, everRead: true, load: () => Promise.resolve() };
+  const train = new TrainSession(
+    {
+      id: 'here',
+      state: 'active',
+      revision: { number: 1, hash: 'h', savedAt: '2026-11-25T00:00:00Z' },
+      document: document as Train
+    },
+    new FakePage()
+  );
+  const drawer = { plain: parts, uses, isRead: true, load: () => Promise.resolve() };
   return { train, drawer, finder: new Finder(train, drawer as unknown as Drawer) };
 }
 
@@ -211,11 +214,11 @@ describe('a search that does not end well', () => {
   it('asked for twice while the drawer is still being read begins once', async () => {
     const { drawer, finder } = setup(heron);
     let read = (): void => undefined;
-    drawer.everRead = false;
+    drawer.isRead = false;
     drawer.load = () =>
       new Promise<void>((done) => {
         read = () => {
-          drawer.everRead = true;
+          drawer.isRead = true;
           done();
         };
       });
@@ -241,7 +244,7 @@ describe('a search that does not end well', () => {
 
   it('waits for the drawer, and says so when that cannot be reached', async () => {
     const { finder, drawer } = setup(heron);
-    drawer.everRead = false;
+    drawer.isRead = false;
     finder.show();
     await soon(() => expect(finder.state).toBe('failed'));
     expect(finder.failure).toMatch(/drawer cannot be reached/);

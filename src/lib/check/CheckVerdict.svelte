@@ -21,7 +21,7 @@
   const unknown = $derived(of('not-known'));
   const worst = $derived(lines.find(({ finding }) => ['error', 'warning', 'not-known'].includes(finding.level)));
   const remedy = $derived(
-    worst && drawer.everRead ? remediesOf(train.assessment, worst.finding, drawer.free(train.id))[0] : undefined
+    worst && drawer.isRead ? remediesOf(train.assessment, worst.finding, drawer.free(train.id))[0] : undefined
   );
   const headline = $derived(
     toMend.length > 0

@@ -57,7 +57,7 @@
   const add = (key: string) => key !== '' && onchoose([...compared.map((each) => each.key), key]);
 
   $effect(() => {
-    if (!drawer.everRead) return;
+    if (!drawer.isRead) return;
     void asked;
     const parts = drawer.plain;
     const asking = new AbortController();

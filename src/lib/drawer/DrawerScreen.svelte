@@ -235,10 +235,10 @@
     <span class="text-muted text-xs whitespace-nowrap" aria-live="polite">
       {view.shown.length} of {drawer.parts.length}
     </span>
-    {#if drawer.everRead}
+    {#if drawer.isRead}
       <SyncMark status={drawer.status} aside={drawer.aside.length} onretry={() => drawer.saveNow()} />
     {/if}
-    {#if drawer.unread !== undefined && drawer.everRead}
+    {#if drawer.unread !== undefined && drawer.isRead}
       <span class="text-warning text-xs" role="status" title={drawer.unread}>may be out of date</span>
     {/if}
     {#if drawer.unreadable.length > 0}
@@ -291,7 +291,7 @@
   </nav>
 
   <section class="panel area-list flex min-h-0 flex-col overflow-hidden" aria-label="Parts of the drawer">
-    {#if !drawer.everRead}
+    {#if !drawer.isRead}
       <p class="text-muted p-6" role="status">
         {drawer.isAway ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
       </p>
@@ -362,7 +362,7 @@
           onlabel={labels}
         />
       {/key}
-    {:else if view.current !== undefined && drawer.everRead}
+    {:else if view.current !== undefined && drawer.isRead}
       <p class="text-muted">There is no part {view.current}.</p>
     {:else}
       <p class="text-muted">

@@ -172,7 +172,7 @@
   <div class="flex items-center justify-between gap-3">
     <h1 class="text-xl font-semibold">Measure</h1>
     <div class="flex items-center gap-4">
-      {#if drawer.everRead}
+      {#if drawer.isRead}
         <SyncMark status={drawer.status} aside={drawer.aside.length} onretry={() => drawer.saveNow()} />
       {/if}
       <a class="link-quiet inline-flex min-h-6 items-center" href="/drawer">Back to the drawer</a>
@@ -277,7 +277,7 @@
       Take the parts in turn and type only what the caliper shows; Enter keeps it and brings the next. A part’s number
       goes to that part. Close the jaws and press “Zero check” before you begin.
     </p>
-  {:else if !drawer.everRead}
+  {:else if !drawer.isRead}
     <p class="text-muted" role="status">
       {drawer.isAway ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
     </p>

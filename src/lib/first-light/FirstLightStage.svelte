@@ -48,7 +48,7 @@
     train.document.elements.some(({ kind }) => kind === 'gap') && train.assessment.facts.filled === undefined
   );
   const ways = $derived(
-    budget && !isOpen && drawer.everRead && budget.report.verdict !== 'reaches'
+    budget && !isOpen && drawer.isRead && budget.report.verdict !== 'reaches'
       ? tubeWays(train.document, budget, drawer.free(train.id))
           .filter(({ parts }) => parts.length > 0)
           .slice(0, 3)

@@ -1,21 +1,8 @@
 import type { Part } from '@lodestone/core/drawer';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { FakeLocks, FakeStore } from '$lib/sync/fake.ts';
-import type { Told } from '$lib/sync/live.ts';
+import { FakeLive, FakePage, FakeStore, stubBrowser } from '$lib/testing/sync.ts';
 import { Drawer } from './drawer.svelte.ts';
 import type { SentChange } from './transport.ts';
-
-/** Pages that hear of changes, as over the one connection of their browser. */
-const live = vi.hoisted(() => ({ hearing: new Set<(told: { number: number }) => void>() }));
-vi.mock('$lib/sync/live.ts', () => ({
-  pageLive: () => ({
-    subscribe: (_topic: string, hear: (told: Told) => void) => {
-      live.hearing.add(hear);
-      return () => live.hearing.delete(hear);
-    },
-    onConnected: () => () => undefined
-  })
-}));
 
 const ring = (partId: string, more: Partial<Part> = {}, name = `Ring ${partId}`): Part => ({
   partId,
@@ -90,7 +77,7 @@ class FakeServer {
         this.parts.set(partId, { document, version });
       }
       for (const { partId } of change.remove) this.parts.delete(partId);
-      for (const hear of live.hearing) hear({ number: this.number });
+      live.tell('drawer', { number: this.number });
     }
     if (lost === 'after') throw new TypeError('the reply was lost');
     const removed = change.remove.map(({ partId }) => partId);
@@ -105,16 +92,16 @@ class FakeServer {
 
 let server: FakeServer;
 let store: FakeStore;
+/** The one connection of all pages. */
+let live: FakeLive;
 
 beforeEach(() => {
   vi.useFakeTimers();
   server = new FakeServer();
   store = new FakeStore();
-  live.hearing.clear();
+  live = new FakeLive();
   vi.stubGlobal('fetch', server.handle);
-  vi.stubGlobal('navigator', { locks: new FakeLocks() });
-  vi.stubGlobal('addEventListener', () => undefined);
-  vi.stubGlobal('document', { addEventListener: () => undefined });
+  stubBrowser();
 });
 afterEach(() => {
   vi.useRealTimers();
@@ -125,7 +112,7 @@ const all = (): Promise<unknown> => vi.runAllTimersAsync();
 
 /** A page that shows the drawer, in this browser or in another. */
 async function page(browser = store): Promise<{ drawer: Drawer; close: () => void }> {
-  const drawer = new Drawer(browser);
+  const drawer = new Drawer(new FakePage(browser, live));
   const close = drawer.open();
   await vi.advanceTimersByTimeAsync(20);
   return { drawer, close };
@@ -148,7 +135,7 @@ describe('a change', () => {
   });
 
   it('is not possible before the drawer was read, and says so', () => {
-    expect(new Drawer(store).change('Add R-1', [ring('R-1')])).toMatch(/not been read yet/);
+    expect(new Drawer(new FakePage(store, live)).change('Add R-1', [ring('R-1')])).toMatch(/not been read yet/);
   });
 
   it('that makes no part is refused where it is made', async () => {
@@ -408,10 +395,10 @@ describe('what was not sent when a page was closed', () => {
 it('a drawer that cannot be read is tried again, and its page says so meanwhile', async () => {
   server.away = true;
   const { drawer } = await page();
-  expect([drawer.everRead, drawer.isAway]).toEqual([false, true]);
+  expect([drawer.isRead, drawer.isAway]).toEqual([false, true]);
   server.away = false;
   await vi.advanceTimersByTimeAsync(3000);
-  expect([drawer.everRead, drawer.isAway]).toEqual([true, false]);
+  expect([drawer.isRead, drawer.isAway]).toEqual([true, false]);
 });
 
 it('a stored part that cannot be read is named, and the others are shown', async () => {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { inverseOf, wordsRules, type Words, type WordsChange } from './fake.ts';
+import { inverseOf, wordsRules, type Words, type WordsChange } from '$lib/testing/sync.ts';
 import { History, RUN_PAUSE_MS } from './history.ts';
 
 /** A state with a history, as whoever keeps one has it. */

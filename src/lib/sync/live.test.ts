@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Heads, News } from '$lib/api/live.ts';
-import { FakeLocks, FakeStore } from './fake.ts';
+import { FakeLocks, FakeStore } from '$lib/testing/sync.ts';
 import { Live, type Told } from './live.ts';
 import { adoptOrphans, holdSession } from './tabs.ts';
 

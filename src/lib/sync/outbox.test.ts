@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { FakeStore, WordsServer, type Fault, type WordsChange } from './fake.ts';
+import { FakeStore, WordsServer, type Fault, type WordsChange } from '$lib/testing/sync.ts';
 import { Outbox, type OutboxState } from './outbox.ts';
 
 beforeEach(() => {

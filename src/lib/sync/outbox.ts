@@ -1,7 +1,7 @@
 import type { Reply } from '$lib/api/ask.ts';
 import { Replica } from './replica.ts';
 import type { Aside, Entry, Rules } from './rules.ts';
-import type { Kept, KeptStore } from './store.ts';
+import type { KeptSession, KeptStore } from './store.ts';
 
 /**
  * saved; about to be sent; being sent; nobody answers; something has to be done first; somebody has to sign in.
@@ -212,7 +212,7 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
   }
 
   /** Takes over what a session that is gone has left behind, once nothing of our own is on its way. */
-  async takeOver(kept: Kept<Change, Request>): Promise<void> {
+  async takeOver(kept: KeptSession<Change, Request>): Promise<void> {
     while (this.hasUnsaved && !this.#ended) await pause(50);
     if (this.#ended) return;
     const now = this.#replica.base;

@@ -2,7 +2,7 @@ import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Aside, Entry } from './rules.ts';
 
 /** What one session has not yet stored of one kind of work. */
-export interface Kept<Change = unknown, Request = unknown> {
+export interface KeptSession<Change = unknown, Request = unknown> {
   /** What is kept: `drawer`, `train/…`. */
   scope: string;
   session: string;
@@ -19,14 +19,14 @@ export interface Kept<Change = unknown, Request = unknown> {
 
 /** Where unsaved work is kept; in the browser its own database. */
 export interface KeptStore {
-  put(kept: Kept): Promise<void>;
+  put(kept: KeptSession): Promise<void>;
   drop(scope: string, session: string): Promise<void>;
-  get(scope: string, session: string): Promise<Kept | undefined>;
-  list(scope: string): Promise<Kept[]>;
+  get(scope: string, session: string): Promise<KeptSession | undefined>;
+  list(scope: string): Promise<KeptSession[]>;
 }
 
 interface Schema extends DBSchema {
-  kept: { key: [string, string]; value: Kept; indexes: { scope: string } };
+  kept: { key: [string, string]; value: KeptSession; indexes: { scope: string } };
 }
 
 let opened: Promise<IDBPDatabase<Schema>> | undefined;

@@ -1,4 +1,4 @@
-import type { Kept, KeptStore } from './store.ts';
+import type { KeptSession, KeptStore } from './store.ts';
 
 const lockName = (session: string): string => `lodestone-session-${session}`;
 
@@ -32,7 +32,7 @@ export async function adoptOrphans(
   scope: string,
   own: string,
   signal: AbortSignal,
-  takeOver: (kept: Kept) => Promise<void>
+  takeOver: (kept: KeptSession) => Promise<void>
 ): Promise<void> {
   const left = (await store.list(scope)).filter(({ session }) => session !== own);
   const adopt = async (session: string): Promise<void> => {

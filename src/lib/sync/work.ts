@@ -1,11 +1,19 @@
 import type { Outbox } from './outbox.ts';
-import { pageLive } from './live.ts';
-import type { KeptStore } from './store.ts';
+import { pageLive, type Live } from './live.ts';
+import { browserStore, type KeptStore } from './store.ts';
 import { adoptOrphans, holdSession } from './tabs.ts';
+
+/** Where a page keeps what is unsaved, and who tells it what others change. */
+export interface PageWays {
+  store: KeptStore;
+  live: () => Pick<Live, 'subscribe' | 'onConnected'>;
+}
+
+export const thisPage: PageWays = { store: browserStore, live: pageLive };
 
 /** What the page does for an outbox while it is open, whatever is kept in it. */
 interface Attended {
-  store: KeptStore;
+  page: PageWays;
   scope: string;
   session: string;
   /** A field was left: the run of typing is over. */
@@ -20,18 +28,18 @@ interface Attended {
  */
 export function attend<State, Change, Request, Stored, Theirs>(
   outbox: Outbox<State, Change, Request, Stored, Theirs>,
-  { store, scope, session, onleft }: Attended
+  { page, scope, session, onleft }: Attended
 ): () => void {
   const over = new AbortController();
   const { signal } = over;
   const release = holdSession(session);
   const flush = (): void => void outbox.flush();
   const retry = (): void => outbox.retry();
-  void adoptOrphans(store, scope, session, signal, (kept) =>
+  void adoptOrphans(page.store, scope, session, signal, (kept) =>
     outbox.takeOver(kept as Parameters<typeof outbox.takeOver>[0])
   ).catch((error: unknown) => console.warn('What was left unsaved could not be looked for', error));
 
-  const stopHearing = pageLive().onConnected(retry);
+  const stopHearing = page.live().onConnected(retry);
   addEventListener('online', retry, { signal });
   addEventListener('pagehide', flush, { signal });
   document.addEventListener('visibilitychange', retry, { signal });

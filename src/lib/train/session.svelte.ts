@@ -11,14 +11,11 @@ import {
   type Train
 } from '@lodestone/core';
 import type { StoredTrain } from '$lib/api/trains.ts';
-import { History } from '$lib/sync/history.ts';
-import { pageLive, type Told } from '$lib/sync/live.ts';
-import { Outbox, type OutboxStatus } from '$lib/sync/outbox.ts';
-import type { Aside } from '$lib/sync/rules.ts';
-import { browserStore } from '$lib/sync/store.ts';
-import { attend } from '$lib/sync/work.ts';
+import { Kept } from '$lib/sync/kept.svelte.ts';
+import type { Told } from '$lib/sync/live.ts';
+import type { PageWays } from '$lib/sync/work.ts';
 import { trainOutlet } from './outlet.ts';
-import { changedTrain, toState, trainRules, type TrainChange, type TrainState } from './rules.ts';
+import { changedTrain, toState, type TrainChange, type TrainState } from './rules.ts';
 import { changeState, createTrain, fetchTrain, sendSave, type Save } from './transport.ts';
 
 /** What the inspector shows: the host, an element, or the joint on an element's sky side. */
@@ -27,16 +24,11 @@ export type Selection = { kind: 'host' } | { kind: 'element'; id: string } | { k
 const sameSelection = (a: Selection, b: Selection): boolean =>
   a.kind === b.kind && ('id' in a ? a.id : '') === ('id' in b ? b.id : '');
 
-const scopeOf = (id: string): string => `train/${id}`;
-
 /** The open train: its document, what follows from it, undo, selection, and its way to the server. */
-export class TrainSession {
+export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save, StoredTrain, StoredTrain> {
   readonly id: string;
   document = $state.raw() as Train;
   selection = $state.raw<Selection>({ kind: 'host' });
-  status = $state.raw<OutboxStatus>({ state: 'saved' });
-  /** Changes of ours that met others' changes of the same, or that the server cannot take. */
-  aside = $state.raw<readonly Aside<TrainChange>[]>([]);
   savedAt = $state.raw('');
   /** Somebody has deleted the train meanwhile. */
   deleted = $state(false);
@@ -48,19 +40,21 @@ export class TrainSession {
   readonly assessment = $derived(assess(this.shown));
   readonly layout = $derived(layoutOf(this.shown, this.assessment.ledger, this.assessment.facts.axis));
 
-  undoLabel = $state.raw<string>();
-  redoLabel = $state.raw<string>();
-
   /** Number of the drawer's state that is known here: what is brought into the train is as it was then. */
   drawerNumber: () => number | undefined = () => undefined;
 
-  readonly #session = crypto.randomUUID();
-  readonly #history = new History<TrainState, TrainChange, Selection>(trainRules);
-  readonly #outbox: Outbox<TrainState, TrainChange, Save, StoredTrain, StoredTrain>;
   /** The document as it was here before something of it was set aside. */
   #mine: Train | undefined;
 
-  constructor(stored: StoredTrain) {
+  /** @param page where it is kept and heard of, where that is not this page */
+  constructor(stored: StoredTrain, page?: PageWays) {
+    super({
+      scope: `train/${stored.id}`,
+      outlet: trainOutlet((save) => sendSave(stored.id, save)),
+      base: toState(stored),
+      isRead: true,
+      page
+    });
     this.id = stored.id;
     this.document = stored.document;
     this.savedAt = stored.revision.savedAt;
@@ -71,47 +65,52 @@ export class TrainSession {
       : datum.id === HOST
         ? { kind: 'host' }
         : { kind: 'element', id: datum.id };
-    this.#outbox = new Outbox({
-      scope: scopeOf(stored.id),
-      session: this.#session,
-      base: toState(stored),
-      outlet: trainOutlet((save) => sendSave(stored.id, save)),
-      store: browserStore,
-      onchange: () => this.#show(),
-      onstored: () => void this.#follow(),
-      ondropped: (entry) => this.#history.forget(entry)
-    });
   }
 
-  /** Begins to listen and to save; in the browser only. @returns what ends it */
-  open(): () => void {
-    const stop = attend(this.#outbox, {
-      store: browserStore,
-      scope: scopeOf(this.id),
-      session: this.#session,
-      onleft: () => this.#history.endRun()
-    });
-    const stopHearing = pageLive().subscribe(`train/${this.id}`, (told) => this.#hear(told));
-    return () => {
-      stopHearing();
-      stop();
-    };
+  protected numberOf({ revision }: TrainState): number {
+    return revision;
   }
 
-  /** Shows what the outbox holds. */
-  #show(): void {
-    const { shown, base, status, aside } = this.#outbox;
-    if (aside.length > this.aside.length) this.#mine = this.document;
-    this.status = status;
-    this.aside = aside;
+  protected async read(): Promise<TrainState> {
+    return toState(await fetchTrain(this.id));
+  }
+
+  protected inverse({ document }: TrainState, { operation }: TrainChange): TrainChange {
+    return { operation: inverse(document, operation) };
+  }
+
+  protected refusal(thrown: unknown): string | undefined {
+    return thrown instanceof OperationError ? thrown.message : undefined;
+  }
+
+  protected leftInWords(reason: string): string {
+    return `It is left as it is. ${reason}`;
+  }
+
+  protected override dated({ operation }: TrainChange): TrainChange {
+    const drawer = this.drawerNumber();
+    return { operation, ...(drawer === undefined ? {} : { drawer }) };
+  }
+
+  protected around(): Selection {
+    return this.selection;
+  }
+
+  protected override ontravelled(selection: Selection): void {
+    this.select(selection);
+  }
+
+  protected onshow(): void {
+    const { now, base, aside } = this;
+    if (aside.length > this.#asideBefore) this.#mine = this.document;
+    this.#asideBefore = aside.length;
     this.savedAt = base.savedAt;
-    this.undoLabel = this.#history.undoLabel;
-    this.redoLabel = this.#history.redoLabel;
-    if (shown.document === this.document) return;
-    this.document = shown.document;
+    if (now.document === this.document) return;
+    this.document = now.document;
     this.preview = undefined;
     this.#keepSelection();
   }
+  #asideBefore = 0;
 
   /**
    * Carries out an operation, unless the document it would make is not valid.
@@ -120,72 +119,7 @@ export class TrainSession {
    * @returns why it was refused
    */
   dispatch(operation: Operation, label: string, run?: string): string | undefined {
-    try {
-      const undo = inverse(this.document, operation);
-      const { selection } = this;
-      const entry = this.#add(operation, label, run);
-      this.#history.add({ label, undo: { operation: undo }, run, entry, after: this.#outbox.shown, extra: selection });
-      this.#show();
-      return undefined;
-    } catch (error) {
-      if (error instanceof OperationError) return error.message;
-      throw error;
-    }
-  }
-
-  #add(operation: Operation, label: string, run?: string): string {
-    const drawer = this.drawerNumber();
-    const change: TrainChange = { operation, ...(drawer === undefined ? {} : { drawer }) };
-    return this.#outbox.add({ id: crypto.randomUUID(), label, change, run });
-  }
-
-  /** Takes the last step back, on the train as it is now. @returns what could not be taken back, and why */
-  undo(): string | undefined {
-    return this.#travel('undo');
-  }
-
-  redo(): string | undefined {
-    return this.#travel('redo');
-  }
-
-  /** Names the step that was done last, so that it can be taken back later whatever was done since. */
-  get lastStep(): string | undefined {
-    return this.#history.next('undo')?.made.at(-1)?.entry;
-  }
-
-  /** Whether a step has not been taken back yet. */
-  stands(step: string): boolean {
-    // Read, so that whoever asks is asked again after every step.
-    void this.undoLabel;
-    void this.redoLabel;
-    return this.#history.holds(step);
-  }
-
-  /** Takes one step back, be it the last or not. @returns what could not be taken back, and why */
-  takeBack(step: string): string | undefined {
-    return this.#travel('undo', step);
-  }
-
-  #travel(direction: 'undo' | 'redo', step?: string): string | undefined {
-    const selection = step === undefined ? this.#history.next(direction)?.extra : undefined;
-    try {
-      const stays = this.#history.travel(
-        direction,
-        this.#outbox.shown,
-        ({ operation }, label) => {
-          const undo = { operation: inverse(this.document, operation) };
-          return { undo, entry: this.#add(operation, label), after: this.#outbox.shown };
-        },
-        step
-      );
-      return stays && `It is left as it is. ${stays}`;
-    } catch (error) {
-      if (error instanceof OperationError) return error.message;
-      throw error;
-    } finally {
-      this.#show();
-      if (selection) this.select(selection);
-    }
+    return this.do({ operation }, label, run);
   }
 
   select(selection: Selection): void {
@@ -248,48 +182,24 @@ export class TrainSession {
     else if (selection.kind === 'joint' && !isSeated(element)) this.selection = { kind: 'element', id: element.id };
   }
 
-  /** Highest number of a revision that was heard of. */
-  #heard = 0;
-  #fetching = false;
-
-  #hear({ number, state }: Told): void {
-    if (number !== undefined) this.#heard = Math.max(this.#heard, number);
-    if (state !== undefined) this.deleted = state === 'deleted';
+  protected override onheard({ state }: Told): void {
+    if (state === undefined) return;
+    this.deleted = state === 'deleted';
     // Brought back from among the deleted: what waited for that can go on.
-    if (state !== undefined && state !== 'deleted') this.#outbox.retry();
-    void this.#follow();
-  }
-
-  /** Another tab or device has saved: its state is taken in, ours goes on top. */
-  async #follow(): Promise<void> {
-    // While ours is on its way the reply tells how it stands.
-    if (this.#fetching || this.#outbox.isSending || this.#heard <= this.#outbox.base.revision) return;
-    this.#fetching = true;
-    try {
-      this.#outbox.receive(toState(await fetchTrain(this.id)));
-    } catch {
-      // The next event, or the next save, brings it.
-    } finally {
-      this.#fetching = false;
-    }
+    if (!this.deleted) this.retry();
   }
 
   /** Sends what waits. @returns number of the revision that is stored then; undefined while something is unsaved */
   async settleSaves(): Promise<number | undefined> {
-    await this.#outbox.flush();
-    return this.#outbox.hasUnsaved ? undefined : this.#outbox.base.revision;
+    await this.saveNow();
+    return this.hasUnsaved ? undefined : this.base.revision;
   }
 
   /** Brings the train back from among the deleted. */
   async bringBack(): Promise<void> {
     await changeState(this.id, 'active');
     this.deleted = false;
-    await this.#outbox.flush();
-  }
-
-  /** Tries to save now, as when somebody has signed in. */
-  saveNow(): void {
-    void this.#outbox.flush();
+    await this.saveNow();
   }
 
   /** The train with everything that was set aside on top of it, where that makes a train. */
@@ -301,20 +211,6 @@ export class TrainSession {
     } catch {
       return undefined;
     }
-  }
-
-  /** Does a change that was set aside all the same, whatever it overwrites. @returns why that cannot be */
-  insist(entry: string): string | undefined {
-    const aside = this.aside.find((each) => each.entry.id === entry);
-    if (!aside) return undefined;
-    const refusal = this.dispatch(aside.entry.change.operation, aside.entry.label);
-    if (refusal === undefined) this.letGo(entry);
-    return refusal;
-  }
-
-  /** Lets a change that was set aside go. */
-  letGo(entry: string): void {
-    this.#outbox.takeAside(entry);
   }
 
   /** Keeps what was set aside as a train of its own. @returns its id */

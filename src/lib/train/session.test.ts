@@ -2,6 +2,8 @@ import { apply, type Operation, type Train } from '@lodestone/core';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { StoredTrain } from '$lib/api/trains.ts';
+import type { Told } from '$lib/sync/live.ts';
+import { FakePage, stubBrowser } from '$lib/testing/sync.ts';
 import heron from '../../../demo/heron.json' with { type: 'json' };
 import { TrainSession } from './session.svelte.ts';
 import type { Save, SaveReply } from './transport.ts';
@@ -13,7 +15,6 @@ const server = vi.hoisted(() => ({
   created: [] as Train[],
   head: undefined as unknown as StoredTrain
 }));
-vi.mock('$lib/sync/store.ts', async () => ({ browserStore: new (await import('$lib/sync/fake.ts')).FakeStore() }));
 vi.mock('./transport.ts', () => ({
   sendSave: (_id: string, save: Save) => {
     server.received.push(save);
@@ -25,18 +26,9 @@ vi.mock('./transport.ts', () => ({
     return Promise.resolve({ id: 'copy' });
   }
 }));
-/** News of the train, as the page's connection brings them. */
-const live = vi.hoisted(() => ({ tell: undefined as unknown as (told: { number?: number; state?: string }) => void }));
-vi.mock('$lib/sync/live.ts', () => ({
-  pageLive: () => ({
-    subscribe: (_topic: string, hear: typeof live.tell) => {
-      live.tell = hear;
-      return () => undefined;
-    },
-    onConnected: () => () => undefined
-  })
-}));
-vi.mock('$lib/sync/work.ts', () => ({ attend: () => () => undefined }));
+/** The page that shows it: what it keeps, and what it is told. */
+let page: FakePage;
+const tell = (told: Told): void => page.live().tell('train/heron', told);
 
 const start = heron as Train;
 const stored = (document: Train, number: number): StoredTrain => ({
@@ -45,7 +37,7 @@ const stored = (document: Train, number: number): StoredTrain => ({
   revision: { number, hash: 'h', savedAt: `2026-11-2${number}T00:00:00Z` },
   document
 });
-const opened = (): TrainSession => new TrainSession(stored(start, 1));
+const opened = (): TrainSession => new TrainSession(stored(start, 1), page);
 const ids = ({ document }: TrainSession): string[] => document.elements.map(({ id }) => id);
 const setLength = (at: string, to: number): Operation => ({ op: 'set', at, path: ['lengthMm'], to });
 const ring: Operation = {
@@ -56,11 +48,16 @@ const ring: Operation = {
 
 beforeEach(() => {
   vi.useFakeTimers();
+  page = new FakePage();
+  stubBrowser();
   server.received = [];
   server.created = [];
   server.answer = ({ document, basedOn }) => ({ kind: 'stored', stored: stored(document, basedOn + 1) });
 });
-afterEach(() => vi.useRealTimers());
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
 
 describe('a change', () => {
   it('is carried out, reckoned at once, and sent after a quiet moment', async () => {
@@ -276,7 +273,7 @@ describe('another revision overtook ours', () => {
     await vi.runAllTimersAsync();
     const theirs = apply(session.document, { op: 'set', at: 'wheel', path: ['seat', 'recessMm'], to: 1 });
     server.head = stored(theirs, 3);
-    live.tell({ number: 3 });
+    tell({ number: 3 });
     await vi.runAllTimersAsync();
     expect(session.document).toEqual(theirs);
     expect(session.undo()).toBeUndefined();
@@ -290,7 +287,7 @@ describe('another revision overtook ours', () => {
     session.dispatch(setLength('wheel', 20), 'Length');
     await vi.runAllTimersAsync();
     server.head = stored(apply(session.document, setLength('wheel', 21)), 3);
-    live.tell({ number: 3 });
+    tell({ number: 3 });
     await vi.runAllTimersAsync();
     expect(session.undo()).toMatch(/left as it is.*length/i);
     expect(lengthOf(session, 'wheel').lengthMm).toBe(21);
@@ -303,8 +300,8 @@ describe('another revision overtook ours', () => {
     server.answer = ({ document }) => {
       // Somebody saves on top of ours before our reply has come.
       server.head = stored({ ...document, name: 'theirs' }, 3);
-      live.tell({ number: 2 });
-      live.tell({ number: 3 });
+      tell({ number: 2 });
+      tell({ number: 3 });
       return { kind: 'stored', stored: stored(document, 2) };
     };
     session.dispatch(ring, 'Add Ring');
@@ -321,7 +318,7 @@ describe('another revision overtook ours', () => {
     await vi.advanceTimersByTimeAsync(500);
     expect(session.status).toMatchObject({ state: 'blocked', message: 'This train was deleted.' });
     server.answer = ({ document, basedOn }) => ({ kind: 'stored', stored: stored(document, basedOn + 1) });
-    live.tell({ state: 'active' });
+    tell({ state: 'active' });
     await vi.advanceTimersByTimeAsync(10);
     expect(session.status.state).toBe('saved');
   });

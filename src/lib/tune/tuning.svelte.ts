@@ -208,7 +208,7 @@ export class Tuning {
       this.trying = 'there';
       return;
     }
-    if (!this.#drawer.everRead) {
+    if (!this.#drawer.isRead) {
       this.trying = 'unread';
       return;
     }

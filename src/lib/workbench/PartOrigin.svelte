@@ -42,7 +42,7 @@
     {#if part}
       <a class="link-quiet font-semibold" href="/drawer/{encodeURIComponent(part.partId)}">{part.partId}</a>
       <span class="text-muted">{part.owned ? part.location || 'place not known' : 'to buy'}</span>
-    {:else if drawer.everRead}
+    {:else if drawer.isRead}
       <span class="text-muted">{element.partId} is not in the drawer (any more).</span>
     {/if}
   </p>

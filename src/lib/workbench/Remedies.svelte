@@ -13,7 +13,7 @@
   const drawer = useDrawer();
 
   const remedies = $derived(
-    train.preview ? [] : remediesOf(train.assessment, finding, drawer.everRead ? drawer.free(train.id) : [])
+    train.preview ? [] : remediesOf(train.assessment, finding, drawer.isRead ? drawer.free(train.id) : [])
   );
 
   function apply(remedy: (typeof remedies)[number]) {

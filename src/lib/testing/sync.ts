@@ -1,8 +1,11 @@
-// For tests: the simplest work that can be kept, and a server for it that loses, refuses, lags and goes away.
+// The simplest work that can be kept, and a server for it that loses, refuses, lags and goes away.
+import { vi } from 'vitest';
 import type { Reply } from '$lib/api/ask.ts';
-import type { Outlet } from './outbox.ts';
-import type { Rules } from './rules.ts';
-import type { Kept, KeptStore } from './store.ts';
+import type { Told, Topic } from '$lib/sync/live.ts';
+import type { Outlet } from '$lib/sync/outbox.ts';
+import type { Rules } from '$lib/sync/rules.ts';
+import type { KeptSession, KeptStore } from '$lib/sync/store.ts';
+import type { PageWays } from '$lib/sync/work.ts';
 
 /** Words by key, and the number of the revision they are in. */
 export interface Words {
@@ -119,7 +122,7 @@ export class WordsServer {
 
 /** The browser's own database, as far as it goes; what is put in is copied, as there. */
 export class FakeStore implements KeptStore {
-  readonly kept = new Map<string, Kept>();
+  readonly kept = new Map<string, KeptSession>();
   broken = false;
   /** Never answers, as a database that another page blocks. */
   hangs = false;
@@ -130,13 +133,13 @@ export class FakeStore implements KeptStore {
     return work();
   }
 
-  put = (kept: Kept): Promise<void> =>
+  put = (kept: KeptSession): Promise<void> =>
     this.#use(() => void this.kept.set(`${kept.scope} ${kept.session}`, structuredClone(kept)));
   drop = (scope: string, session: string): Promise<void> =>
     this.#use(() => void this.kept.delete(`${scope} ${session}`));
-  get = (scope: string, session: string): Promise<Kept | undefined> =>
+  get = (scope: string, session: string): Promise<KeptSession | undefined> =>
     this.#use(() => structuredClone(this.kept.get(`${scope} ${session}`)));
-  list = (scope: string): Promise<Kept[]> =>
+  list = (scope: string): Promise<KeptSession[]> =>
     this.#use(() =>
       [...this.kept.values()].filter((each) => each.scope === scope).map((each) => structuredClone(each))
     );
@@ -173,4 +176,40 @@ export class FakeLocks {
       queue[0]?.();
     }
   }) as LockManager['request'];
+}
+
+/** What others change, told as the page's connection does. */
+export class FakeLive {
+  readonly #hearing = new Map<Topic, Set<(told: Told) => void>>();
+
+  subscribe = (topic: Topic, hear: (told: Told) => void): (() => void) => {
+    const hearing = this.#hearing.get(topic) ?? new Set();
+    this.#hearing.set(topic, hearing.add(hear));
+    return () => hearing.delete(hear);
+  };
+
+  onConnected = (): (() => void) => () => undefined;
+
+  tell(topic: Topic, told: Told): void {
+    for (const hear of this.#hearing.get(topic) ?? []) hear(told);
+  }
+}
+
+/** A page in a browser of its own, unless it is given the store of another. */
+export class FakePage implements PageWays {
+  readonly live: () => FakeLive;
+
+  constructor(
+    readonly store = new FakeStore(),
+    live = new FakeLive()
+  ) {
+    this.live = () => live;
+  }
+}
+
+/** What of the browser the page listens to, as far as tests without one need it. */
+export function stubBrowser(): void {
+  vi.stubGlobal('navigator', { locks: new FakeLocks() });
+  vi.stubGlobal('addEventListener', () => undefined);
+  vi.stubGlobal('document', { addEventListener: () => undefined });
 }
