@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { judgeField } from '../src/frame/field.ts';
+import { judgeField } from '../src/frame/judge/index.ts';
 import { readStars, type Star, type StarReading } from '../src/frame/stars.ts';
 import { sketched } from './frames.ts';
 import { dice } from './dice.ts';

@@ -10,7 +10,7 @@ import { ringFor, type RingSpec } from '../src/finder/index.ts';
 import { shortestRing } from '../src/finder/ring.ts';
 import { tubeWays } from '../src/focus/index.ts';
 import { measureBackground } from '../src/frame/background.ts';
-import { skyLightOf } from '../src/frame/light.ts';
+import { skyLightOf } from '../src/frame/judge/skyLight.ts';
 import {
   Facts,
   assess,

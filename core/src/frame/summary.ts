@@ -1,4 +1,4 @@
-import { judgeField, type FieldReading } from './field.ts';
+import { judgeField, type FieldReading } from './judge/index.ts';
 import type { Frame } from './frame.ts';
 import type { Star, StarReading } from './stars.ts';
 

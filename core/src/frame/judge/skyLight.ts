@@ -1,5 +1,5 @@
-import type { BackgroundMesh } from './background.ts';
-import { robustFit, varianceOf } from './robust.ts';
+import type { BackgroundMesh } from '../background.ts';
+import { robustFit, varianceOf } from '../robust.ts';
 
 /** How dark corners and edges are, from the sky of the frame alone. */
 export interface SkyLight {
