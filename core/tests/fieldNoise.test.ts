@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { judgeField } from '../src/frame/judge/index.ts';
-import { readStars, type Star, type StarReading } from '../src/frame/stars.ts';
+import { readStars, type Star, type StarReading } from '../src/frame/stars/index.ts';
 import { sketched } from './frames.ts';
 import { dice } from './dice.ts';
 

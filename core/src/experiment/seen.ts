@@ -1,5 +1,5 @@
 import type { FrameHeader, FrameSummary } from '../frame/summary.ts';
-import type { Star } from '../frame/stars.ts';
+import type { Star } from '../frame/stars/index.ts';
 import { medianOf } from '../frame/median.ts';
 import { LEAST_IN_CORNER, byCorner, fieldPlace, isTelling, type FieldShape } from '../frame/place.ts';
 import { binningOf, plateScaleOf, type PlateScale } from '../frame/solved.ts';

@@ -1,5 +1,5 @@
 import type { FrameSummary } from '../frame/summary.ts';
-import type { Star } from '../frame/stars.ts';
+import type { Star } from '../frame/stars/index.ts';
 import { medianOf } from '../frame/median.ts';
 import { fieldPlace, type FieldPlace } from '../frame/place.ts';
 import { robustFit } from '../frame/robust.ts';

@@ -4,7 +4,7 @@ export { writeFits, type WriteOptions } from './fits/write.ts';
 export { readFrame } from './open.ts';
 export { readPlateScale, type PlateScale, type WcsReading } from './solved.ts';
 export * from './simulated.ts';
-export { readStars, type Star, type StarReading } from './stars.ts';
+export { readStars, type Star, type StarReading } from './stars/index.ts';
 export type { BackgroundMesh } from './background.ts';
 export { judgeField, type Cause, type FieldReading, type FrameFinding } from './judge/index.ts';
 export type { SkyLight } from './judge/index.ts';

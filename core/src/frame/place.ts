@@ -1,4 +1,4 @@
-import { LEAST_SNR, type Star } from './stars.ts';
+import { LEAST_SNR, type Star } from './stars/index.ts';
 
 /** A place of the field over half its diagonal from the middle, y upward. */
 export interface FieldPlace {

@@ -1,6 +1,6 @@
 import { judgeField, type FieldReading } from './judge/index.ts';
 import type { Frame } from './frame.ts';
-import type { Star, StarReading } from './stars.ts';
+import type { Star, StarReading } from './stars/index.ts';
 
 /** All that is kept of a frame without its pixels. */
 export interface FrameSummary {

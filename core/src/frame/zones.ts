@@ -1,6 +1,6 @@
 import { medianOf } from './median.ts';
 import { fieldPlace, isTelling, stretchVector } from './place.ts';
-import type { Star } from './stars.ts';
+import type { Star } from './stars/index.ts';
 import type { FrameSummary } from './summary.ts';
 
 /** A place of the field, and what its stars show together. */

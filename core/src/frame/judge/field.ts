@@ -1,5 +1,5 @@
 import { byCorner, fieldPlace, isTelling } from '../place.ts';
-import type { StarReading } from '../stars.ts';
+import type { StarReading } from '../stars/index.ts';
 import type { Coma } from './coma.ts';
 import { median, type Placed } from './placed.ts';
 import type { Size } from './size.ts';

@@ -1,4 +1,4 @@
-import type { StarReading } from '../stars.ts';
+import type { StarReading } from '../stars/index.ts';
 import { decollimated, pinchedOptics } from './collimation.ts';
 import { comaOf, type Coma } from './coma.ts';
 import { fieldOf, type Field, type ShapedField } from './field.ts';

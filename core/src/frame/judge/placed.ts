@@ -1,6 +1,6 @@
 import { medianOf } from '../median.ts';
 import type { FieldPlace } from '../place.ts';
-import type { Star } from '../stars.ts';
+import type { Star } from '../stars/index.ts';
 
 /** A star in the field's own measure: its place over the half diagonal, y upward. */
 export interface Placed extends FieldPlace {

@@ -1,5 +1,5 @@
 import { robustFit, varianceOf } from '../robust.ts';
-import type { Star, StarReading } from '../stars.ts';
+import type { Star, StarReading } from '../stars/index.ts';
 import { median, type Placed } from './placed.ts';
 
 /** How the size of stars goes over a field: by direction where the sensor is tilted, alike all round where the field is bent. */

@@ -1,6 +1,6 @@
 import { stretchVector } from '../place.ts';
 import { robustFit } from '../robust.ts';
-import type { Star } from '../stars.ts';
+import type { Star } from '../stars/index.ts';
 import type { ShapedField } from './field.ts';
 import { AN_OR, type Suspicion } from './finding.ts';
 import { median, type Placed } from './placed.ts';

@@ -1,6 +1,6 @@
 import { robustFit, varianceOf } from '../robust.ts';
 import { stretchVector } from '../place.ts';
-import type { Star } from '../stars.ts';
+import type { Star } from '../stars/index.ts';
 import { median, type Placed } from './placed.ts';
 
 /** Ellipticity over a field. */

@@ -1,5 +1,5 @@
 import { LEAST_IN_CORNER } from '../place.ts';
-import { LEAST_SNR } from '../stars.ts';
+import { LEAST_SNR } from '../stars/index.ts';
 import { isUndersampled, type Field } from './field.ts';
 import type { FrameFinding } from './finding.ts';
 
