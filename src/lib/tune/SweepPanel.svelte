@@ -10,7 +10,7 @@
   import ListChecks from '@lucide/svelte/icons/list-checks';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
-  import type { Sweep } from './sweep.svelte.ts';
+  import type { Sweep } from '$lib/frames/sweep.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';
   import { wayInWords } from './turns.ts';
 

@@ -34,7 +34,7 @@ import { startFinder } from '$lib/workers/start.ts';
 import { rightNow } from '$lib/ui/time.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
 import type { TestFrame } from '$lib/frames/frames.svelte.ts';
-import type { ReadSweep } from './sweep.svelte.ts';
+import type { ReadSweep } from '$lib/frames/sweep.svelte.ts';
 
 /** Spacings an experiment may be of (its schema). */
 const LEAST_SPACING_MM = -100;

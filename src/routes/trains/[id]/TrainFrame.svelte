@@ -12,11 +12,11 @@
   import { provideTrain } from '$lib/train/context.ts';
   import { TrainSession } from '$lib/train/session.svelte.ts';
   import { Frames, droppedFiles, provideFrames } from '$lib/frames/frames.svelte.ts';
-  import { Sweep, provideSweep } from '$lib/tune/sweep.svelte.ts';
+  import { Sweep, provideSweep } from '$lib/frames/sweep.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
   import { handOver, pageFor } from '$lib/ui/handover.ts';
-  import { STAGES, stageAt } from '$lib/stages.ts';
+  import { STAGES, STAGE_OF_FRAMES, looksAtFrames, stageAt } from '$lib/stages.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { onMount, untrack, type Snippet } from 'svelte';
@@ -54,7 +54,7 @@
     const files = await looking;
     if (files.length === 0) return notices.complain('There is no frame in this folder: FITS, TIFF and PNG are read.');
     frames.add(files);
-    if (!/\/(tune|first-light)$/.test(page.url.pathname)) await goto(`/trains/${session.id}/tune`);
+    if (!looksAtFrames(here)) await goto(`/trains/${session.id}/${STAGE_OF_FRAMES}`);
   }
 
   const here = $derived(stageAt(page.url.pathname));

@@ -11,8 +11,8 @@ import {
 } from '@lodestone/core/experiment';
 import { getContext, setContext } from 'svelte';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
-import type { Frames, TestFrame } from '$lib/frames/frames.svelte.ts';
-import { sweepOf } from '$lib/frames/pixels.ts';
+import type { Frames, TestFrame } from './frames.svelte.ts';
+import { sweepOf } from './pixels.ts';
 
 /** A frame of a sweep, and where the focuser stood; undefined while nobody has said. */
 export interface SweepMember {
