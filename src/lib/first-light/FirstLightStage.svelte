@@ -37,7 +37,7 @@
   const drawer = useDrawer();
   const display = useDisplay();
   const notices = useNotices();
-  const frame = new Frame({ hasRail: false });
+  const frame = new Frame({ folds: true });
   const session = new FocusSession(train);
   const uid = $props.id();
 
@@ -558,8 +558,10 @@
     {/if}
     {#if train.document.host.focuser?.umPerStep === undefined}
       <p class="text-muted mt-1 text-xs">
-        With what a step moves stated, <button class="link-quiet" onclick={() => train.select({ kind: 'host' })}
-          >in the host</button
+        With what a step moves stated, <a
+          class="link-quiet"
+          href="/trains/{train.id}/build"
+          onclick={() => train.select({ kind: 'host' })}>in the host</a
         >, steps follow the depth of focus.
       </p>
     {/if}
@@ -568,7 +570,7 @@
 
 <style>
   :global(.stage.first-light) {
-    grid-template-areas: 'verdict' 'guide' 'curve' 'budget';
+    grid-template-areas: 'verdict' 'rail' 'guide' 'curve' 'budget';
   }
   .area-budget {
     grid-area: budget;
@@ -583,8 +585,8 @@
     :global(.stage.first-light) {
       min-height: calc(100dvh - 2.75rem);
       grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-      grid-template-rows: auto auto minmax(0, 1fr);
-      grid-template-areas: 'verdict verdict' 'budget curve' 'guide curve';
+      grid-template-rows: auto auto auto minmax(0, 1fr);
+      grid-template-areas: 'verdict verdict' 'rail rail' 'budget curve' 'guide curve';
     }
   }
 </style>

@@ -19,7 +19,7 @@
   const train = useTrain();
   const notices = useNotices();
   const assembled = useAssembled();
-  const frame = new Frame({ hasRail: false });
+  const frame = new Frame({ folds: true });
 
   let records = $state.raw<readonly BuildRecord[]>();
   let failure = $state<string>();
@@ -106,6 +106,6 @@
 
 <style>
   :global(.stage.log) {
-    grid-template-areas: 'verdict' '.';
+    grid-template-areas: 'verdict' 'rail' '.';
   }
 </style>

@@ -27,7 +27,7 @@
   const train = useTrain();
   const frames = useFrames();
   const notices = useNotices();
-  const frame = new Frame({ hasRail: false });
+  const frame = new Frame({ folds: true });
   const desk = new TuneDesk(train, frames, useSweep(), new Tuning(train, useDrawer()));
   const { trainer, tuning, sweep } = desk;
   const uid = $props.id();
@@ -150,7 +150,7 @@
 
 <style>
   :global(.stage.tune) {
-    grid-template-areas: 'verdict' 'says' 'map' 'list';
+    grid-template-areas: 'verdict' 'rail' 'says' 'map' 'list';
   }
   .area-map {
     grid-area: map;
@@ -165,7 +165,7 @@
     display: none;
   }
   :global(.stage.tune.training) {
-    grid-template-areas: 'verdict' 'map' 'says';
+    grid-template-areas: 'verdict' 'rail' 'map' 'says';
   }
   @media print {
     :global(.stage.unprinted) {
@@ -176,12 +176,12 @@
     :global(.stage.tune) {
       height: calc(100dvh - 2.75rem);
       grid-template-columns: minmax(0, 1fr) 25rem;
-      grid-template-rows: auto auto minmax(9rem, 1fr);
-      grid-template-areas: 'verdict verdict' 'map says' 'map list';
+      grid-template-rows: auto auto auto minmax(9rem, 1fr);
+      grid-template-areas: 'verdict verdict' 'rail rail' 'map says' 'map list';
     }
     :global(.stage.tune.training) {
-      grid-template-rows: auto minmax(0, 1fr);
-      grid-template-areas: 'verdict verdict' 'map says';
+      grid-template-rows: auto auto minmax(0, 1fr);
+      grid-template-areas: 'verdict verdict' 'rail rail' 'map says';
     }
   }
 </style>

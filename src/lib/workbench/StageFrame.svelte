@@ -1,7 +1,11 @@
 <script lang="ts">
+  import { jointName } from '@lodestone/core';
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';
+  import RailStrip from '$lib/rail/RailStrip.svelte';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import ChevronUp from '@lucide/svelte/icons/chevron-up';
   import type { Frame } from './frame.svelte.ts';
   import RailPanel from './RailPanel.svelte';
   import Verdict from './Verdict.svelte';
@@ -22,7 +26,7 @@
     menu?: readonly string[];
     /** Layers that can be laid over the rail; none where left out. */
     layers?: LayerView | undefined;
-    /** The stage’s own areas; it puts the rail where its keys are to come to it. */
+    /** The stage’s own areas; it puts the rail where its keys are to come to it, unless that is folded. */
     children: Snippet<[rail: Snippet]>;
   }
   const {
@@ -38,16 +42,39 @@
   const train = useTrain();
   const { view, zoom, why, tell } = $derived(frame);
   const { explanation } = $derived(frame);
+  const chosen = $derived(
+    frame.joint ? jointName(train.document, frame.joint) : (frame.element?.name ?? train.document.host.name)
+  );
 </script>
 
 {#snippet rail()}
-  <div class="area-rail"><RailPanel {view} {zoom} {onadd} {tell} {onchosen} {menu} {layers} /></div>
+  <div class={['area-rail', frame.folds && 'folds', !frame.railIsOpen && 'folded']}>
+    {#if frame.railIsOpen}
+      <RailPanel {view} {zoom} {onadd} {tell} {onchosen} {menu} {layers} />
+    {:else}
+      <section class="panel flex h-full items-center overflow-hidden" aria-label="Rail, folded"><RailStrip /></section>
+    {/if}
+    {#if frame.folds}
+      {#if frame.railIsOpen}
+        <a class="btn btn-outline btn-xs to-build" href="/trains/{train.id}/build">{chosen} under Build</a>
+      {/if}
+      <button
+        class="btn btn-ghost btn-xs btn-square fold"
+        aria-expanded={frame.railIsOpen}
+        title="{frame.railIsOpen ? 'Fold' : 'Open'} the rail (Shift G)"
+        aria-label={frame.railIsOpen ? 'Fold the rail' : 'Open the rail'}
+        onclick={() => frame.foldRail()}
+        >{#if frame.railIsOpen}<ChevronUp size={15} />{:else}<ChevronDown size={15} />{/if}</button
+      >
+    {/if}
+  </div>
 {/snippet}
 
 <div class={['stage', layout]}>
   <div class="area-verdict">
     {#if verdict}{@render verdict()}{:else}<Verdict />{/if}
   </div>
+  {#if frame.folds}{@render rail()}{/if}
   {@render children(rail)}
 </div>
 
@@ -69,8 +96,28 @@
     height: 300px;
   }
   @media (min-width: 64rem) {
-    .area-rail {
+    .area-rail:not(.folds) {
       height: auto;
     }
+  }
+  .area-rail.folds {
+    position: relative;
+  }
+  .area-rail.folded {
+    height: 3.75rem;
+  }
+  .to-build {
+    position: absolute;
+    /* Beside the tools of the rail. */
+    left: 10rem;
+    top: 0.3rem;
+    z-index: 10;
+    max-width: calc(100% - 10.5rem);
+  }
+  .fold {
+    position: absolute;
+    right: 0.35rem;
+    bottom: 0.35rem;
+    z-index: 10;
   }
 </style>

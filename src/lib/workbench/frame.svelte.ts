@@ -13,22 +13,41 @@ export class Frame {
   readonly view: RailView;
   readonly zoom: ZoomControl;
   readonly why: WhyState = provideWhy();
+  /** Whether its stage has the rail folded to a strip, until somebody wants it. */
+  readonly folds: boolean;
+  railIsOpen = $state(true);
   readonly #train: TrainSession = useTrain();
   readonly #notices = useNotices();
 
   /**
-   * @param hasRail whether its stage has the rail, and the keys for it
+   * @param folds the rail is folded to a strip, until somebody wants it: the stage has another picture, and its own keys
    * @param toggleTable shows the ledger as a table or as a staircase, where the stage has one
    */
-  constructor({ hasRail = true, toggleTable }: { hasRail?: boolean; toggleTable?: () => void } = {}) {
+  constructor({ folds = false, toggleTable }: { folds?: boolean; toggleTable?: () => void } = {}) {
     const train = this.#train;
     this.view = new RailView(() => train.layout);
     this.zoom = zoomControl(this.view);
+    this.folds = folds;
+    this.railIsOpen = !folds;
     useCommands().register(
-      hasRail
-        ? frameCommands(train, this.view, this.zoom, this.tell, this.#notices, toggleTable)
-        : undoCommands(train, this.tell)
+      folds
+        ? [
+            ...undoCommands(train, this.tell),
+            {
+              id: 'fold-rail',
+              group: 'Rail',
+              title: 'Open or fold the rail',
+              key: 'Shift+G',
+              run: () => this.foldRail()
+            }
+          ]
+        : frameCommands(train, this.view, this.zoom, this.tell, this.#notices, toggleTable)
     );
+  }
+
+  /** Opens the rail where it is folded, or folds it again. */
+  foldRail(): void {
+    this.railIsOpen = !this.railIsOpen;
   }
 
   /** Says why something was refused. */
