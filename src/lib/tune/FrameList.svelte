@@ -20,7 +20,7 @@
     >
   </p>
 {/if}
-<ul class="mt-2 min-h-0 flex-1 overflow-y-auto" aria-label="Test frames">
+<ul class="mt-2" aria-label="Test frames">
   {#each frames.list as frame (frame.id)}
     {@const isChosen = frame === frames.chosen}
     <li class={['border-line flex items-center gap-2 border-t', isChosen && 'bg-base-300/40']}>

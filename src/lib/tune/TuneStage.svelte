@@ -136,8 +136,10 @@
     {:else if desk.list === 'experiments'}
       <div class="flex min-h-0 flex-1 flex-col overflow-y-auto"><TuningPanel {tuning} frame={frames.chosen} /></div>
     {:else if frames.list.length > 0}
-      {@render sources()}
-      <FrameList />
+      <div class="min-h-0 flex-1 overflow-y-auto">
+        {@render sources()}
+        <FrameList />
+      </div>
     {:else}
       <p class="text-muted text-sm">
         A capture program can bring its frames by itself: <code class="break-all" id="{uid}-curl"
