@@ -1,4 +1,5 @@
 import { median } from 'simple-statistics';
+import { comparableOf, withDirections, type Indexed, type LeftOut } from './comparable.ts';
 import { fitFocus } from './curve.ts';
 import { gathered, isMeasured, placesOf, type FocusPoint, type Measured, type Place } from './point.ts';
 import { bracketOf, mostTelling, searchStep, type Stops } from './search.ts';
@@ -11,7 +12,7 @@ export interface FocusAnswer {
   minHfrPx: number | null;
   /** Points that count, by their place in the run. */
   used: number[];
-  left: { index: number; why: string }[];
+  left: LeftOut[];
   /** Where to look next; null where nothing can be said. */
   nextPosition: number | null;
   /** Another frame cannot help. */
@@ -47,31 +48,6 @@ const ENOUGH_GROWTH = 0.02;
 /** Points that stand on each side of the best at the least, before it is said to be found. */
 const LEAST_SIDE = 2;
 
-interface Indexed extends FocusPoint {
-  index: number;
-}
-
-/** Way each point was come to: as it says, else by where the one before stood. */
-function withDirections(points: readonly FocusPoint[]): (Indexed & { way: 'out' | 'in' | undefined })[] {
-  let way: 'out' | 'in' | undefined;
-  return points.map((point, index) => {
-    const before = points[index - 1];
-    if (point.direction !== undefined) way = point.direction;
-    else if (before && point.position !== before.position) way = point.position > before.position ? 'out' : 'in';
-    return { ...point, index, way };
-  });
-}
-
-/** The largest of some groups; of equals the one that was met first. */
-function largest<Key>(keys: readonly Key[]): Key | undefined {
-  const counts = new Map<Key, number>();
-  for (const key of keys) counts.set(key, (counts.get(key) ?? 0) + 1);
-  return [...counts].reduce<[Key, number] | undefined>(
-    (best, each) => (!best || each[1] > best[1] ? each : best),
-    undefined
-  )?.[0];
-}
-
 /** Whether there are two places where stars are smallest, with a hill between that noise does not make. */
 function hasTwoMinima(points: readonly Measured[]): boolean {
   const there = gathered(points);
@@ -91,115 +67,15 @@ function hasTwoMinima(points: readonly Measured[]): boolean {
   return false;
 }
 
-/** A largest value that stands at several positions, so much above the least, is a window’s edge, not a star’s size. */
-const CEILING_RATIO = 3;
-const CEILING_PX = 20;
-
-/** Points whose value is what their window can measure at most: told by themselves, or the same largest value again and again. */
-function withCeilings<Point extends FocusPoint>(points: readonly Point[]): Point[] {
-  const values = points.flatMap((point) => (isMeasured(point) ? [point.hfrPx] : []));
-  const [least, most] = [Math.min(...values), Math.max(...values)];
-  const there = new Set(points.filter(({ hfrPx }) => hfrPx === most).map(({ position }) => position));
-  const isCeiling =
-    there.size > 1 && most >= CEILING_PX && (most >= CEILING_RATIO * least || there.size === values.length);
-  return points.map((point) => (isCeiling && point.hfrPx === most ? { ...point, ceiling: true } : point));
-}
-
 const GIVEN_UP =
   'So many frames and no better: another will not help. See whether the draw tube moves and holds, whether it is always the same star, and whether wind, dew or high cloud blurs it.';
 
-/**
- * Reads a focus run: points of one star, come to on one way, with outliers left out, on a hyperbola by weighted least
- * squares; its minimum with a standard uncertainty (±2 u hold 95 of 100), and where to look next (handbook §10). A best
- * position is told only between two ends that stand clearly above it.
- *
- * @param backlash steps that are lost after a reversal; points within it are not comparable
- * @param maxPosition the focuser stops there; its other stop is 0
- */
-export function readFocusRun(points: readonly FocusPoint[], backlash = 0, maxPosition?: number): FocusAnswer {
-  const left: FocusAnswer['left'] = [];
-  const leave = (index: number, why: string): void => void left.push({ index, why });
-  const stops: Stops = maxPosition === undefined ? { low: -Infinity, high: Infinity } : { low: 0, high: maxPosition };
-  const all = withDirections(points).filter((point) => {
-    if (point.position >= stops.low && point.position <= stops.high) return true;
-    leave(point.index, `beyond the end stop at ${point.position < stops.low ? stops.low : stops.high}`);
-    return false;
-  });
-  const star = largest(all.filter(({ hfrPx }) => hfrPx !== undefined).map((point) => point.star));
-  const ofStar = all.filter((point) => {
-    // Whoever says “larger” means the star of the frame before.
-    if (point.star === star || (point.hfrPx === undefined && point.star === undefined)) return true;
-    leave(
-      point.index,
-      star === undefined ? `another star: ${point.star ?? ''}` : `not ${star}: stars are not compared with each other`
-    );
-    return false;
-  });
-  // The first point of a run has no way yet: it goes with the next.
-  const firstWay = ofStar.find(({ way }) => way !== undefined)?.way;
-  const turned: typeof ofStar = [];
-  let turnAt: number | undefined;
-  let current = firstWay;
-  for (const [at, point] of ofStar.entries()) {
-    const way = point.way ?? firstWay;
-    if (at > 0 && way !== current) turnAt = ofStar[at - 1]!.position;
-    current = way;
-    if (turnAt !== undefined && backlash > 0 && Math.abs(point.position - turnAt) <= backlash) {
-      leave(point.index, 'within the backlash after a reversal');
-    } else turned.push({ ...point, way });
-  }
-  const direction = largest(turned.map(({ way }) => way)) ?? null;
-  const comparable = withCeilings(
-    turned.filter(({ way, index }) => {
-      if ((way ?? null) === direction) return true;
-      leave(index, `come to from the other side; the others were come to on the way ${direction ?? ''}`);
-      return false;
-    })
-  );
-  for (const point of comparable) {
-    if (isMeasured(point)) continue;
-    leave(
-      point.index,
-      point.hfrPx !== undefined || point.seen === 'nothing'
-        ? 'larger than can be measured: it only says that focus is not there'
-        : point.seen === undefined
-          ? 'it says nothing of the star'
-          : 'seen by eye: it shows the way, but has no place on the curve'
-    );
-  }
-  let used = comparable.filter(isMeasured);
-  const step = comparable.length >= MOST_FRAMES ? { why: GIVEN_UP } : searchStep(comparable, stops);
-  const nothing = (why: string, goesOn = true, telling?: number): FocusAnswer => ({
-    bestPosition: null,
-    standard: null,
-    minHfrPx: null,
-    used: used.map(({ index }) => index),
-    left: left.toSorted((a, b) => a.index - b.index),
-    nextPosition: goesOn && step && 'position' in step ? (telling ?? step.position) : null,
-    enough: false,
-    why: goesOn && step && 'why' in step ? step.why : why,
-    direction,
-    curve: null
-  });
-  const places = new Set(used.map(({ position }) => position)).size;
-  if (comparable.length === 0) return nothing('There are no points.');
-  if (new Set(comparable.map(({ position }) => position)).size === 1) {
-    return nothing('All points stand at one position: move the focuser.');
-  }
-  if (used.length < LEAST_POINTS || places < 3) {
-    return nothing(
-      `${used.length} comparable ${used.length === 1 ? 'point is' : 'points are'} too few for a curve: it takes ${LEAST_POINTS} at three positions.`
-    );
-  }
+/** The curve through points without those that do not belong to it, one after the other. */
+function fitWithoutOutliers(points: readonly (Measured & Indexed)[]) {
+  let used = [...points];
   let found = fitFocus(used);
-  // One hyperbola that nearly fits is not two.
-  if (!(found && found.scatter < TWO_MINIMA_SCATTER) && hasTwoMinima(used)) {
-    return nothing(
-      'Stars are smallest at two positions: two stars, or a focuser that slipped. Go through once more, one way, one star.',
-      false
-    );
-  }
-  // One outlier at a time: each that goes changes what the others are off by.
+  const left: LeftOut[] = [];
+  // One at a time: each that goes changes what the others are off by.
   while (found && used.length > LEAST_FOR_ENOUGH) {
     const scatter = Math.max(1, median(found.off.map(Math.abs)) * 1.4826);
     const [worst, offBy] = found.off.reduce<[number, number]>(
@@ -211,45 +87,95 @@ export function readFocusRun(points: readonly FocusPoint[], backlash = 0, maxPos
     const again = new Set(without.map(({ position }) => position)).size >= 3 ? fitFocus(without) : undefined;
     // What goes has to be the one that does not belong: the others fit much better without it.
     if (!again || again.reduced > found.reduced * 0.6) break;
-    leave(used[worst]!.index, 'an outlier: saturated, blended, or blurred by a gust');
+    left.push({ index: used[worst]!.index, why: 'an outlier: saturated, blended, or blurred by a gust' });
     [used, found] = [without, again];
   }
-  if (!found) return nothing('Stars only get smaller in one direction: the best position is not in this run.');
+  return { used, found, left };
+}
+
+/** Why points make no curve yet; undefined where they may. */
+function tooFew(comparable: readonly Indexed[], used: readonly Measured[]): string | undefined {
+  if (comparable.length === 0) return 'There are no points.';
+  if (new Set(comparable.map(({ position }) => position)).size === 1) {
+    return 'All points stand at one position: move the focuser.';
+  }
+  const places = new Set(used.map(({ position }) => position)).size;
+  return used.length < LEAST_POINTS || places < 3
+    ? `${used.length} comparable ${used.length === 1 ? 'point is' : 'points are'} too few for a curve: it takes ${LEAST_POINTS} at three positions.`
+    : undefined;
+}
+
+/**
+ * Reads a focus run: points of one star, come to on one way, with outliers left out, on a hyperbola by weighted least
+ * squares; its minimum with a standard uncertainty (±2 u hold 95 of 100), and where to look next (handbook §10). A best
+ * position is told only between two ends that stand clearly above it.
+ *
+ * @param backlash steps that are lost after a reversal; points within it are not comparable
+ * @param maxPosition the focuser stops there; its other stop is 0
+ */
+export function readFocusRun(points: readonly FocusPoint[], backlash = 0, maxPosition?: number): FocusAnswer {
+  const stops: Stops = maxPosition === undefined ? { low: -Infinity, high: Infinity } : { low: 0, high: maxPosition };
+  const { comparable, left: incomparable, direction } = comparableOf(points, backlash, stops);
+  const measured = comparable.filter(isMeasured);
+  const step = comparable.length >= MOST_FRAMES ? { why: GIVEN_UP } : searchStep(comparable, stops);
+  const told = (used: readonly Indexed[], outliers: readonly LeftOut[]) => ({
+    used: used.map(({ index }) => index),
+    left: [...incomparable, ...outliers].sort((a, b) => a.index - b.index)
+  });
+  const nothing = (why: string, by = told(measured, []), goesOn = true, telling?: number): FocusAnswer => ({
+    bestPosition: null,
+    standard: null,
+    minHfrPx: null,
+    ...by,
+    nextPosition: goesOn && step && 'position' in step ? (telling ?? step.position) : null,
+    enough: false,
+    why: goesOn && step && 'why' in step ? step.why : why,
+    direction,
+    curve: null
+  });
+  const few = tooFew(comparable, measured);
+  if (few !== undefined) return nothing(few);
+  const whole = fitFocus(measured);
+  // One hyperbola that nearly fits is not two.
+  if (!(whole && whole.scatter < TWO_MINIMA_SCATTER) && hasTwoMinima(measured)) {
+    return nothing(
+      'Stars are smallest at two positions: two stars, or a focuser that slipped. Go through once more, one way, one star.',
+      told(measured, []),
+      false
+    );
+  }
+  const { used, found, left: outliers } = fitWithoutOutliers(measured);
+  const by = told(used, outliers);
+  if (!found) return nothing('Stars only get smaller in one direction: the best position is not in this run.', by);
   const { x0, a, c, standard, scatter } = found;
   const bracket = bracketOf(comparable);
   const there = placesOf(used);
   const isClear = (side: readonly Place[]): boolean =>
     side.some(({ hfrPx, standardPx }) => hfrPx - a > Math.max(CLEAR_SHARE * a, CLEAR_SIGMAS * scatter * standardPx));
   const ends = [there.filter(({ position }) => position < x0), there.filter(({ position }) => position > x0)] as const;
-  if (
-    ends[0].length === 0 ||
-    ends[1].length === 0 ||
-    x0 + 3 * standard <= bracket.low ||
-    x0 - 3 * standard >= bracket.high
-  ) {
-    return nothing('The best position lies outside what was walked over: go on that way.');
+  const isBracketed = x0 + 3 * standard > bracket.low && x0 - 3 * standard < bracket.high;
+  if (ends[0].length === 0 || ends[1].length === 0 || !isBracketed) {
+    return nothing('The best position lies outside what was walked over: go on that way.', by);
   }
   const clear = [isClear(ends[0]), isClear(ends[1])] as const;
   if (!clear[0] || !clear[1]) {
     return nothing(
       'Both ends of the run have to stand clearly above its least: go on until the star has grown on either side.',
+      by,
       true,
       mostTelling(used, found, stops, clear)
     );
   }
-  const sides = [
-    used.filter(({ position }) => position < x0).length,
-    used.filter(({ position }) => position > x0).length
-  ];
+  const onSide = (side: -1 | 1): number => used.filter(({ position }) => side * (position - x0) > 0).length;
   const growth = a > 0 ? Math.hypot(a, c * 2 * standard) / a - 1 : Infinity;
-  const enough = growth <= ENOUGH_GROWTH && Math.min(...sides) >= LEAST_SIDE && used.length >= LEAST_FOR_ENOUGH;
+  const isEven = Math.min(onSide(-1), onSide(1)) >= LEAST_SIDE;
+  const enough = growth <= ENOUGH_GROWTH && isEven && used.length >= LEAST_FOR_ENOUGH;
   const isSpent = !enough && used.length >= MOST_FRAMES;
   return {
     bestPosition: x0,
     standard,
     minHfrPx: a,
-    used: used.map(({ index }) => index),
-    left: left.toSorted((p, q) => p.index - q.index),
+    ...by,
     nextPosition: isSpent ? null : enough ? Math.round(x0) : mostTelling(used, found, stops),
     enough,
     why: isSpent ? GIVEN_UP : null,
