@@ -45,6 +45,7 @@ describe('before the last joint closes', () => {
     expect(after.verdict).toBe('on-spec');
     expect(after.ledger.residualMm).toBeCloseTo(best!.residualMm, 12);
     expect(best!.say('mm')).toContain('Tin 3');
+    expect(best!.say('in')).not.toMatch(/\bmm\b/);
     // Too narrow for M48, or not known whether it is: not offered.
     for (const { partIds } of landings(assessment, ['camera'], shims)) {
       expect(partIds).not.toContain('S-N');

@@ -92,6 +92,124 @@ function exchanged(train: Train, joint: Joint, shims: readonly Part[]): Operatio
   };
 }
 
+/** A way to bring the sensor nearer, before it is tried. */
+interface Way {
+  kind: Landing['kind'];
+  at: string;
+  partIds: readonly string[];
+  setMm?: number;
+  operation: Operation;
+  /** What is done, as an order. */
+  act: (unit: LengthUnit) => string;
+}
+
+/** Each dial of the train but the focuser’s, turned as far toward the sensor’s place as it goes. */
+function* byDial({ train, ledger }: Assessment, residualMm: number): Generator<Way> {
+  for (const dial of lengthDials(train, ledger).filter(({ kind }) => kind !== 'focuser')) {
+    const wantedMm = Math.min(dial.maxMm, Math.max(dial.minMm, dial.setMm - residualMm));
+    const { stepMm } = dial;
+    const steps = stepMm === undefined ? 0 : Math.round((wantedMm - dial.minMm) / stepMm);
+    const setMm = Number((stepMm === undefined ? wantedMm : dial.minMm + steps * stepMm).toFixed(4));
+    const name = nameOf(train, dial.id);
+    yield {
+      kind: 'dial',
+      at: dial.id,
+      partIds: [],
+      setMm,
+      operation: dialOperation(dial, setMm),
+      act: (unit) =>
+        dial.kind === 'lock-ring'
+          ? `Leave ${formatLength(setMm, unit)} open before ${name}`
+          : `Set ${name} to ${formatLength(setMm, unit)}`
+    };
+  }
+}
+
+/** Shims of the drawer that can go into a joint: what is free, and what lies there now and comes out. */
+function freeShims(parts: readonly Part[], joint: Joint, standing: ReadonlyMap<string, number>) {
+  const returned = new Map<string, number>();
+  for (const { partId } of joint.shimElements) {
+    if (partId !== undefined) returned.set(partId, (returned.get(partId) ?? 0) + 1);
+  }
+  const free = parts.flatMap((part): Part[] => {
+    const left = part.quantity - (standing.get(part.partId) ?? 0) + (returned.get(part.partId) ?? 0);
+    if (!isShim(part.element) || !part.owned || part.state === 'set-aside' || left <= 0) return [];
+    return [{ ...part, quantity: Math.min(left, MOST_SHIMS) }];
+  });
+  return { free: fitting(joint, free), comesOut: returned.size > 0 };
+}
+
+const inWords = (shim: Part, unit: LengthUnit): string => {
+  const where = shim.location === '' ? '' : `, ${shim.location}`;
+  return `${shim.partId} (${formatLength(partLength(shim), unit)}${where})`;
+};
+
+/** The stacks of shims that land the sensor nearest, in one joint. */
+function* byShims(
+  { train }: Assessment,
+  joint: Joint,
+  residualMm: number,
+  parts: readonly Part[],
+  standing: ReadonlyMap<string, number>
+): Generator<Way> {
+  const { free, comesOut } = freeShims(parts, joint, standing);
+  const loose = (seatOf(train.elements[joint.cameraIndex]!)?.shimsMm ?? []).reduce((sum, mm) => sum + mm, 0);
+  const own = joint.shimElements
+    .filter(({ partId }) => partId === undefined)
+    .reduce((sum, shim) => sum + shim.lengthMm, 0);
+  const bareMm = residualMm - joint.openingMm;
+  const offMm = ({ sumMm }: Stack): number =>
+    Math.abs(bareMm + jointOpening(loose + own + sumMm, joint.bottomingMm)) + 1e-6 * sumMm;
+  const wanted = Math.max(0, -bareMm - loose - own);
+  const kinds = free
+    .sort((a, b) => Math.abs(partLength(a) - wanted) - Math.abs(partLength(b) - wanted))
+    .slice(0, MOST_KINDS);
+  const stacks = stacksOf(kinds)
+    .filter(({ shims }) => shims.length > 0 || comesOut)
+    .sort((a, b) => Math.round((offMm(a) - offMm(b)) * 100) || a.shims.length - b.shims.length)
+    .slice(0, MOST_TRIED);
+  const between = `between ${nameOf(train, joint.skyId)} and ${nameOf(train, joint.cameraId)}`;
+  for (const { shims } of stacks) {
+    yield {
+      kind: 'shims',
+      at: joint.cameraId,
+      partIds: shims.map(({ partId }) => partId),
+      operation: exchanged(train, joint, shims),
+      act: (unit) =>
+        shims.length === 0
+          ? `Take the shims out from ${between}`
+          : `Put ${listed(shims.map((shim) => inWords(shim, unit)))} ${between}`
+    };
+  }
+}
+
+/** Three turns stay engaged in the joint that shims went into. */
+function holds({ ledger }: Assessment, at: string): boolean {
+  const joint = ledger.joints.find(({ cameraId }) => cameraId === at);
+  const held = joint && engagement(joint.pair, joint.apartMm);
+  return held === undefined || !joint?.pair?.thread || held / joint.pair.thread.pitchMm >= GOOD_TURNS - 1e-9;
+}
+
+/** Tries a way. @returns where it lands the sensor; undefined where it adds an error, or is not worth it */
+function tried(assessment: Assessment, residualMm: number, { act, ...way }: Way): Landing | undefined {
+  const after = changed(assessment, way.operation);
+  const afterMm = after?.ledger.residualMm;
+  if (!after || afterMm === null || afterMm === undefined || addsError(assessment, after)) return undefined;
+  if (way.kind === 'shims' && way.partIds.length > 0 && !holds(after, way.at)) return undefined;
+  if (Math.abs(afterMm) > Math.abs(residualMm) - LEAST_GAIN_MM) return undefined;
+  return {
+    ...way,
+    residualMm: afterMm,
+    within: after.verdict === 'on-spec',
+    chance: after.uncertainty.probabilityInTolerance,
+    say: (unit) => {
+      const off = formatLength(Math.abs(afterMm), unit);
+      const where = Math.abs(afterMm) < 0.0005 ? 'exactly right' : `${off} ${afterMm < 0 ? 'short' : 'long'}`;
+      return `${act(unit)}: then it is ${where}.`;
+    }
+  };
+}
+
 /**
  * Where the sensor can still be brought before the last joint closes: by a dial, or by shims that are in the drawer, in
  * a joint that is still open in the hand. Each was tried: it adds no error. Best first: within tolerance before not,
@@ -103,97 +221,19 @@ function exchanged(train: Train, joint: Joint, shims: readonly Part[]): Operatio
 export function landings(assessment: Assessment, undone: readonly string[], parts: readonly Part[]): Landing[] {
   const { train, ledger } = assessment;
   const { residualMm, required, datum } = ledger;
-  const { toleranceMm } = required;
-  if (residualMm === null || toleranceMm === null) return [];
+  if (residualMm === null || required.toleranceMm === null) return [];
   const standing = standingIn(train);
-  const found: Landing[] = [];
-  /** Three turns stay engaged in the joint the shims went into. */
-  const holds = (after: Assessment, at: string): boolean => {
-    const joint = after.ledger.joints.find(({ cameraId }) => cameraId === at);
-    const held = joint && engagement(joint.pair, joint.apartMm);
-    return held === undefined || !joint?.pair?.thread || held / joint.pair.thread.pitchMm >= GOOD_TURNS - 1e-9;
-  };
-  const tell = (landing: Pick<Landing, 'kind' | 'at' | 'partIds' | 'operation' | 'setMm'>, words: string): void => {
-    const after = changed(assessment, landing.operation);
-    const afterMm = after?.ledger.residualMm;
-    if (!after || afterMm === null || afterMm === undefined || addsError(assessment, after)) return;
-    if (landing.kind === 'shims' && landing.partIds.length > 0 && !holds(after, landing.at)) return;
-    if (Math.abs(afterMm) > Math.abs(residualMm) - LEAST_GAIN_MM) return;
-    found.push({
-      ...landing,
-      residualMm: afterMm,
-      within: after.verdict === 'on-spec',
-      chance: after.uncertainty.probabilityInTolerance,
-      say: (unit) => {
-        const off = formatLength(Math.abs(afterMm), unit);
-        const where = Math.abs(afterMm) < 0.0005 ? 'exactly right' : `${off} ${afterMm < 0 ? 'short' : 'long'}`;
-        return `${words}: then it is ${where}.`;
-      }
-    });
-  };
-
-  for (const dial of lengthDials(train, ledger).filter(({ kind }) => kind !== 'focuser')) {
-    const wantedMm = Math.min(dial.maxMm, Math.max(dial.minMm, dial.setMm - residualMm));
-    const { stepMm } = dial;
-    const steps = stepMm === undefined ? 0 : Math.round((wantedMm - dial.minMm) / stepMm);
-    const setMm = Number((stepMm === undefined ? wantedMm : dial.minMm + steps * stepMm).toFixed(4));
-    tell(
-      { kind: 'dial', at: dial.id, partIds: [], setMm, operation: dialOperation(dial, setMm) },
-      dial.kind === 'lock-ring'
-        ? `Leave ${formatLength(setMm)} open before ${nameOf(train, dial.id)}`
-        : `Set ${nameOf(train, dial.id)} to ${formatLength(setMm)}`
-    );
-  }
-
-  for (const joint of ledger.joints) {
-    const isWithin = joint.cameraIndex > datum.index && undone.includes(joint.cameraId);
-    // What was measured together, or as an opening, is known as it is: a shim would not be seen in it.
-    if (!isWithin || joint.open || joint.stated || ledger.grouped.has(joint.cameraIndex)) continue;
-    const returned = new Map<string, number>();
-    for (const { partId } of joint.shimElements) {
-      if (partId !== undefined) returned.set(partId, (returned.get(partId) ?? 0) + 1);
-    }
-    const free = parts.flatMap((part): Part[] => {
-      const left = part.quantity - (standing.get(part.partId) ?? 0) + (returned.get(part.partId) ?? 0);
-      if (!isShim(part.element) || !part.owned || part.state === 'set-aside' || left <= 0) return [];
-      return [{ ...part, quantity: Math.min(left, MOST_SHIMS) }];
-    });
-    const loose = (seatOf(train.elements[joint.cameraIndex]!)?.shimsMm ?? []).reduce((sum, mm) => sum + mm, 0);
-    const own = joint.shimElements
-      .filter(({ partId }) => partId === undefined)
-      .reduce((sum, shim) => sum + shim.lengthMm, 0);
-    const bareMm = residualMm - joint.openingMm;
-    const offMm = ({ sumMm }: Stack): number =>
-      Math.abs(bareMm + jointOpening(loose + own + sumMm, joint.bottomingMm)) + 1e-6 * sumMm;
-    const wanted = Math.max(0, -bareMm - loose - own);
-    const kinds = fitting(joint, free)
-      .sort((a, b) => Math.abs(partLength(a) - wanted) - Math.abs(partLength(b) - wanted))
-      .slice(0, MOST_KINDS);
-    const ways = stacksOf(kinds)
-      .filter(({ shims }) => shims.length > 0 || returned.size > 0)
-      .sort((a, b) => Math.round((offMm(a) - offMm(b)) * 100) || a.shims.length - b.shims.length)
-      .slice(0, MOST_TRIED);
-    const [sky, camera] = [nameOf(train, joint.skyId), nameOf(train, joint.cameraId)];
-    for (const { shims } of ways) {
-      const names = shims.map(
-        (shim) =>
-          `${shim.partId} (${formatLength(partLength(shim))}${shim.location === '' ? '' : `, ${shim.location}`})`
-      );
-      tell(
-        {
-          kind: 'shims',
-          at: joint.cameraId,
-          partIds: shims.map(({ partId }) => partId),
-          operation: exchanged(train, joint, shims)
-        },
-        shims.length === 0
-          ? `Take the shims out from between ${sky} and ${camera}`
-          : `Put ${listed(names)} between ${sky} and ${camera}`
-      );
-    }
-  }
-  const rough = ({ residualMm: mm }: Landing): number => Math.round(Math.abs(mm) * 100);
-  return found.sort(
-    (a, b) => Number(b.within) - Number(a.within) || rough(a) - rough(b) || a.partIds.length - b.partIds.length
+  // What was measured together, or as an opening, is known as it is: a shim would not be seen in it.
+  const open = ledger.joints.filter(
+    ({ cameraIndex, cameraId, open: isOpen, stated }) =>
+      cameraIndex > datum.index && undone.includes(cameraId) && !isOpen && !stated && !ledger.grouped.has(cameraIndex)
   );
+  const ways = [
+    ...byDial(assessment, residualMm),
+    ...open.flatMap((joint) => [...byShims(assessment, joint, residualMm, parts, standing)])
+  ];
+  const rough = ({ residualMm: mm }: Landing): number => Math.round(Math.abs(mm) * 100);
+  return ways
+    .flatMap((way) => tried(assessment, residualMm, way) ?? [])
+    .sort((a, b) => Number(b.within) - Number(a.within) || rough(a) - rough(b) || a.partIds.length - b.partIds.length);
 }
