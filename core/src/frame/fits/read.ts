@@ -11,7 +11,8 @@ import {
 } from '../frame.ts';
 import { BLOCK_BYTES, CARD_BYTES, Header, MAX_HEADER_BYTES, asciiOf, type CardValue } from './cards.ts';
 import { ByteStream } from './stream.ts';
-import { pixelsFor, readTiles } from './tiles.ts';
+import { pixelsFor } from './tileCode.ts';
+import { readTiles } from './tiles.ts';
 
 const padded = (bytes: number): number => Math.ceil(bytes / BLOCK_BYTES) * BLOCK_BYTES;
 
