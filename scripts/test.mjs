@@ -61,6 +61,8 @@ async function together(jobs) {
 }
 
 const VITEST = 'vitest/vitest.mjs';
+/** TypeScript’s own native compiler: it checks in a tenth of the time. */
+const TSGO = '@typescript/native-preview/bin/tsgo';
 const SOURCES = ['core/src', 'cli/src', 'src'];
 const [only, ...more] = process.argv.slice(2);
 const wants = (part) => only === undefined || only === part;
@@ -68,9 +70,9 @@ const wants = (part) => only === undefined || only === part;
 /** What reads sources and writes nothing the others read, the longest first. */
 function looks() {
   const types = [
-    () => runQuietly('Types of the application', 'svelte-check/bin/svelte-check', ['--fail-on-warnings']),
-    () => runQuietly('Types of core', 'typescript/bin/tsc', ['-p', 'core']),
-    () => runQuietly('Types of the command line', 'typescript/bin/tsc', ['-p', 'cli'])
+    () => runQuietly('Types of the application', 'svelte-check/bin/svelte-check', ['--tsgo', '--fail-on-warnings']),
+    () => runQuietly('Types of core', TSGO, ['-p', 'core']),
+    () => runQuietly('Types of the command line', TSGO, ['-p', 'cli'])
   ];
   const layers = ['--config', 'scripts/layers.cjs', ...SOURCES];
   const lint = [

@@ -378,6 +378,87 @@ function tasksOf(
   return { tasks, own };
 }
 
+/** What a sheet is written from. */
+interface Bench {
+  train: Train;
+  facts: Facts;
+  order: AssemblyOrder;
+}
+
+/** The step for a place that is still open. */
+const openPlace = ({ train }: Bench, joint: Joint, gap: Element | undefined, parts: readonly string[]): Step =>
+  step(
+    joint.cameraId,
+    sealOf(train, joint),
+    `${gap ? `“${gap.name}” is` : 'This place is'} still empty: find its rings first.`,
+    { parts: [...parts], joint: joint.cameraId, cautions: ['It counts no length until then.'] }
+  );
+
+/** The length that can be measured once a joint is closed, and where it should stand; null where none can. */
+function measuredAfter(
+  { train: { elements }, facts, order }: Bench,
+  joint: Joint,
+  closed: ReadonlySet<Joint>
+): AssemblyStep['measure'] {
+  if (joint.skyId === HOST) return null;
+  // A camera's sensor is behind glass, and calipers end at its flange.
+  const last = elements.findLastIndex((element) => !isShim(element) && !isCamera(element));
+  const [first, end] = runAround(facts.joints, closed, joint);
+  // A corrector's own length is nobody's business: what is measured begins behind it.
+  const from = order === 'camera' ? Math.max(0, first) : Math.max(0, facts.ledger.datum.index + 1, first);
+  return measured(facts, from, Math.min(end, last));
+}
+
+/** What to look out for while a joint is closed. @param fresh parts that come into hand for it */
+function cautionsAt(train: Train, joint: Joint, ofClosing: readonly string[], fresh: readonly Element[]): string[] {
+  const { cameraIndex, skyId, pair, apartMm } = joint;
+  const camera = train.elements[cameraIndex]!;
+  const isSensorSide = cameraIndex === train.elements.length - 1;
+  const turns = pair?.thread && (engagement(pair, apartMm) ?? Infinity) / pair.thread.pitchMm;
+  const all = [
+    ...(isSensorSide ? [CAUTIONS.openSensor] : []),
+    ...(isSensorSide && holdsBy(joint.sky, joint.camera) === 'bolts' ? [CAUTIONS.plateOverSensor] : []),
+    ...ofClosing,
+    ...(turns !== undefined && turns < GOOD_TURNS
+      ? [`Only ${turns.toFixed(1)} turns of thread hold here: do not force it.`]
+      : []),
+    ...(seatOf(camera)?.cautions ?? []),
+    ...fresh.flatMap(ownCautions),
+    ...(skyId === HOST ? [CAUTIONS.lockAxis, CAUTIONS.sun] : [])
+  ];
+  return [...new Set(all)];
+}
+
+/**
+ * The step that closes a joint.
+ *
+ * @param closed joints that are closed then, this one too
+ * @param parts what comes into hand for it
+ */
+function closingStep(bench: Bench, joint: Joint, closed: ReadonlySet<Joint>, parts: readonly string[]): Step {
+  const { train, order } = bench;
+  const [sky, camera] = [train.elements[joint.skyIndex], train.elements[joint.cameraIndex]!];
+  const [hand, fixed] = order === 'camera' ? [sky, camera] : [camera, sky];
+  const host = train.host.name;
+  const { words, tools, cautions } = closing(train, joint, hand?.name ?? host, fixed?.name ?? host);
+  const measure = measuredAfter(bench, joint, closed);
+  const fresh = [fixed, hand].filter((element) => element !== undefined && parts.includes(element.id)) as Element[];
+  const sentence = `${[words, ...beside(joint, camera)].join(', ')}.`;
+  return step(
+    joint.cameraId,
+    sealOf(train, joint),
+    [sentence, ...afterwards(camera), ...fresh.flatMap(cableWords)].join(' '),
+    {
+      parts: [...parts],
+      joint: joint.cameraId,
+      tools: [...new Set([...tools, ...(measure ? [CALIPERS] : [])])],
+      cautions: cautionsAt(train, joint, cautions, fresh),
+      measure,
+      ask: threadsToMeasure(joint)
+    }
+  );
+}
+
 /**
  * The steps that put a train together, in order: dials set and filters in before what stands over them, joint by joint,
  * screws before what covers them, what hangs on the train last; what to measure after each, cautions where they apply
@@ -388,16 +469,12 @@ function tasksOf(
  * @param facts of the train, where they were calculated already
  */
 export function assemblySheet(train: Train, order: AssemblyOrder = 'camera', facts = new Facts(train)): AssemblyStep[] {
-  const { elements } = train;
+  const bench: Bench = { train, facts, order };
   const { joints } = facts;
   const { tasks, own } = tasksOf(train, joints, order);
   // Screws that wait for each other are an error of the train: it is told by its check, and they keep their place here.
   const ordered = inOrderOf(tasks, precedencesOf(train, joints));
   const byTask = new Map(joints.map((joint) => [taskOf.joint(joint), joint]));
-  const last = elements.length - 1;
-  /** A camera's sensor is behind glass, and calipers end at its flange. */
-  const lastMeasured = elements.findLastIndex((element) => !isShim(element) && !isCamera(element));
-  const steps: Step[] = [];
   const seen = new Set<string>();
   /** What has to come into hand for a joint: parts that do not stand there yet, and its shims. */
   const inHand = (parts: readonly (Element | undefined)[], { shimElements }: Joint): string[] => {
@@ -407,75 +484,18 @@ export function assemblySheet(train: Train, order: AssemblyOrder = 'camera', fac
     return added;
   };
   const closed = new Set<Joint>();
-  for (const task of ordered.tasks) {
+  const steps = ordered.tasks.flatMap((task): Step[] => {
     const joint = byTask.get(task);
-    if (!joint) {
-      steps.push(own.get(task)!);
-      continue;
-    }
-    const { skyIndex, cameraIndex, skyId, cameraId } = joint;
-    const [sky, camera] = [elements[skyIndex], elements[cameraIndex]!];
-    const [hand, fixed] = order === 'camera' ? [sky, camera] : [camera, sky];
-    const seal = sealOf(train, joint);
+    if (!joint) return [own.get(task)!];
+    const [sky, camera] = [train.elements[joint.skyIndex], train.elements[joint.cameraIndex]!];
     if (joint.open) {
       const gap = [sky, camera].find((element) => element?.kind === 'gap');
-      // A place that is open has two joints, and is told once.
       const parts = gap ? inHand([gap], joint) : [];
-      if (gap && parts.length === 0) continue;
-      steps.push(
-        step(cameraId, seal, `${gap ? `“${gap.name}” is` : 'This place is'} still empty: find its rings first.`, {
-          parts,
-          joint: cameraId,
-          cautions: ['It counts no length until then.']
-        })
-      );
-      continue;
+      // A place that is open has two joints, and is told once.
+      return gap && parts.length === 0 ? [] : [openPlace(bench, joint, gap, parts)];
     }
-    const { words, tools, cautions } = closing(
-      train,
-      joint,
-      hand?.name ?? train.host.name,
-      fixed?.name ?? train.host.name
-    );
     closed.add(joint);
-    const [first, end] = runAround(joints, closed, joint);
-    // A corrector's own length is nobody's business: what is measured begins behind it.
-    const from = order === 'camera' ? Math.max(0, first) : Math.max(0, facts.ledger.datum.index + 1, first);
-    const measure = skyId === HOST ? null : measured(facts, from, Math.min(end, lastMeasured));
-    const turns = joint.pair?.thread && (engagement(joint.pair, joint.apartMm) ?? Infinity) / joint.pair.thread.pitchMm;
-    const parts = inHand([fixed, hand], joint);
-    const fresh = [fixed, hand].filter((element) => element && parts.includes(element.id));
-    steps.push(
-      step(
-        cameraId,
-        seal,
-        [`${[words, ...beside(joint, camera)].join(', ')}.`, ...afterwards(camera), ...fresh.flatMap(cableWords)].join(
-          ' '
-        ),
-        {
-          parts,
-          joint: cameraId,
-          tools: [...new Set([...tools, ...(measure ? [CALIPERS] : [])])],
-          cautions: [
-            ...new Set([
-              ...(cameraIndex === last ? [CAUTIONS.openSensor] : []),
-              ...(cameraIndex === last && holdsBy(joint.sky, joint.camera) === 'bolts'
-                ? [CAUTIONS.plateOverSensor]
-                : []),
-              ...cautions,
-              ...(turns !== undefined && turns < GOOD_TURNS
-                ? [`Only ${turns.toFixed(1)} turns of thread hold here: do not force it.`]
-                : []),
-              ...(seatOf(camera)?.cautions ?? []),
-              ...fresh.flatMap(ownCautions),
-              ...(skyId === HOST ? [CAUTIONS.lockAxis, CAUTIONS.sun] : [])
-            ])
-          ],
-          measure,
-          ask: threadsToMeasure(joint)
-        }
-      )
-    );
-  }
+    return [closingStep(bench, joint, closed, inHand(order === 'camera' ? [camera, sky] : [sky, camera], joint))];
+  });
   return steps.map((made, index) => ({ n: index + 1, ...made }));
 }
