@@ -48,7 +48,7 @@ const STAGES = [...OF_TRAIN, 'compare', 'drawer', 'pack', 'settings', 'trains'];
 const APP = [
   ['api'],
   ['ui'],
-  ['sync'],
+  ['charts', 'sync'],
   ['element', 'parts', 'train', 'workers'],
   ['rail', 'face', 'calipers', 'frames'],
   ['workbench'],

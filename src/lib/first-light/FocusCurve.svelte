@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { FocusAnswer, FocusPoint } from '@lodestone/core/focus';
-  import { scaleLinear } from 'd3-scale';
+  import Chart from '$lib/charts/Chart.svelte';
+  import { evenly, lineThrough, type Plot } from '$lib/charts/plot.ts';
   import { starOf } from './guide.ts';
 
   interface Props {
@@ -12,9 +13,6 @@
   }
   const { points, answer, next, onchoose, chosen }: Props = $props();
 
-  let width = $state(520);
-  let height = $state(280);
-  const [LEFT, RIGHT, TOP, FOOT] = [40, 14, 14, 34] as const;
   const STEPS = 60;
 
   const measured = $derived(
@@ -39,20 +37,17 @@
   const high = $derived(all.length === 0 ? 1000 : Math.max(...all));
   const pad = $derived(Math.max((high - low) * 0.06, 10));
   const most = $derived(Math.max(4, ...shownPoints.map(({ hfrPx }) => hfrPx)) * 1.08);
-  const x = $derived(scaleLinear([low - pad, high + pad], [LEFT, width - RIGHT]));
-  const y = $derived(scaleLinear([0, most], [height - FOOT, TOP]));
   const left = $derived(new Map(answer.left.map(({ index, why }) => [index, why])));
-  const curve = $derived.by(() => {
+  const curve = ({ x, y }: Plot): string => {
     if (!answer.curve) return '';
     const { x0, aPx, perStepPx } = answer.curve;
-    const at = Array.from({ length: STEPS + 1 }, (_, step) => low - pad + ((high - low + 2 * pad) * step) / STEPS);
-    return at
-      .map((position, step) => {
-        const hfr = Math.min(most, Math.hypot(aPx, perStepPx * (position - x0)));
-        return `${step === 0 ? 'M' : 'L'}${x(position)} ${y(hfr)}`;
-      })
-      .join('');
-  });
+    return lineThrough(
+      evenly(low - pad, high + pad, STEPS).map((position) => [
+        x(position),
+        y(Math.min(most, Math.hypot(aPx, perStepPx * (position - x0))))
+      ])
+    );
+  };
   const words = (index: number): string => {
     const point = points[index]!;
     const why = left.get(index);
@@ -60,77 +55,82 @@
   };
 </script>
 
-<div class="relative h-full min-h-56 w-full" bind:clientWidth={width} bind:clientHeight={height}>
-  <svg
-    class="chart"
-    {width}
-    {height}
-    viewBox="0 0 {width} {height}"
-    role="group"
-    aria-label="Half-flux radius against position{answer.bestPosition === null || answer.standard === null
+<div class="relative h-full min-h-56 w-full">
+  <Chart
+    label="Half-flux radius against position{answer.bestPosition === null || answer.standard === null
       ? ''
       : `; best at ${answer.bestPosition.toFixed(0)} ± ${answer.standard.toFixed(0)}`}"
+    role="group"
+    margins={{ left: 40, right: 14, top: 14, foot: 34 }}
+    x={[low - pad, high + pad]}
+    y={[0, most]}
+    xTicks={6}
+    yTicks={5}
+    table={{
+      columns: ['frame', 'position, steps', 'star', 'left out'],
+      rows: points.map((point, index) => [
+        String(index + 1),
+        String(point.position),
+        starOf(point),
+        left.get(index) ?? ''
+      ])
+    }}
     data-focus-curve
   >
-    {#each y.ticks(5) as px (px)}
-      <path class="grid" d="M{LEFT} {y(px)}H{width - RIGHT}" />
-      <text x={LEFT - 6} y={y(px) + 4} text-anchor="end">{px}</text>
-    {/each}
-    {#each x.ticks(6) as position (position)}
-      <path class="grid" d="M{x(position)} {height - FOOT}v4" />
-      <text x={x(position)} y={height - FOOT + 16} text-anchor="middle">{position}</text>
-    {/each}
-    <text x={width - RIGHT} y={height - 3} text-anchor="end">position, steps</text>
-    <text x={LEFT - 34} y={10}>HFR, px</text>
-    {#if answer.bestPosition !== null && answer.standard !== null}
-      {@const from = x(answer.bestPosition - 2 * answer.standard)}
-      <rect
-        class="band"
-        x={from}
-        y={TOP}
-        width={Math.max(1, x(answer.bestPosition + 2 * answer.standard) - from)}
-        height={height - FOOT - TOP}
-        data-band
-      />
-      <path class="best" d="M{x(answer.bestPosition)} {TOP}V{height - FOOT}" />
-      <path class="curve" d={curve} />
-    {/if}
-    {#if next !== undefined}
-      <path class="next" d="M{x(next)} {TOP + 14}V{height - FOOT}" />
-      <text class="strong" x={x(next)} y={TOP + 9} text-anchor="middle">next</text>
-    {/if}
-    {#each points as { position, hfrPx: sizePx, standardPx, ceiling, seen }, index (index)}
-      {@const hfrPx = sizePx ?? (seen === 'nothing' ? most : 0)}
-      {#if position >= low - pad && position <= high + pad && hfrPx <= most}
-        {#if ceiling || seen === 'nothing'}
-          <!-- A bound: the star is larger than this. -->
-          <path class="error" d="M{x(position)} {y(hfrPx) - 6}v-8m-4 4l4 -4l4 4" />
-        {:else if standardPx !== undefined}
-          <path class="error" d="M{x(position)} {y(hfrPx + standardPx)}V{y(Math.max(0, hfrPx - standardPx))}" />
-        {/if}
-        <circle
-          class={[
-            'point',
-            left.has(index) && 'left',
-            index === points.length - 1 && 'last',
-            index === chosen && 'chosen'
-          ]}
-          cx={x(position)}
-          cy={y(hfrPx)}
-          r={index === chosen ? 7 : 5}
-          role="button"
-          tabindex="0"
-          aria-label={words(index)}
-          onclick={() => onchoose(index)}
-          onkeydown={(event) => {
-            if (event.key !== 'Enter' && event.key !== ' ') return;
-            event.preventDefault();
-            onchoose(index);
-          }}><title>{words(index)}</title></circle
-        >
+    {#snippet children(plot)}
+      {@const { x, y, left: plotLeft, right, top, bottom } = plot}
+      <text x={right} y={bottom + 31} text-anchor="end">position, steps</text>
+      <text x={plotLeft - 34} y={10}>HFR, px</text>
+      {#if answer.bestPosition !== null && answer.standard !== null}
+        {@const from = x(answer.bestPosition - 2 * answer.standard)}
+        <rect
+          class="band"
+          x={from}
+          y={top}
+          width={Math.max(1, x(answer.bestPosition + 2 * answer.standard) - from)}
+          height={bottom - top}
+          data-band
+        />
+        <path class="best" d="M{x(answer.bestPosition)} {top}V{bottom}" />
+        <path class="curve" d={curve(plot)} />
       {/if}
-    {/each}
-  </svg>
+      {#if next !== undefined}
+        <path class="next" d="M{x(next)} {top + 14}V{bottom}" />
+        <text class="strong" x={x(next)} y={top + 9} text-anchor="middle">next</text>
+      {/if}
+      {#each points as { position, hfrPx: sizePx, standardPx, ceiling, seen }, index (index)}
+        {@const hfrPx = sizePx ?? (seen === 'nothing' ? most : 0)}
+        {#if position >= low - pad && position <= high + pad && hfrPx <= most}
+          {#if ceiling || seen === 'nothing'}
+            <!-- A bound: the star is larger than this. -->
+            <path class="error" d="M{x(position)} {y(hfrPx) - 6}v-8m-4 4l4 -4l4 4" />
+          {:else if standardPx !== undefined}
+            <path class="error" d="M{x(position)} {y(hfrPx + standardPx)}V{y(Math.max(0, hfrPx - standardPx))}" />
+          {/if}
+          <circle
+            class={[
+              'point',
+              left.has(index) && 'left',
+              index === points.length - 1 && 'last',
+              index === chosen && 'chosen'
+            ]}
+            cx={x(position)}
+            cy={y(hfrPx)}
+            r={index === chosen ? 7 : 5}
+            role="button"
+            tabindex="0"
+            aria-label={words(index)}
+            onclick={() => onchoose(index)}
+            onkeydown={(event) => {
+              if (event.key !== 'Enter' && event.key !== ' ') return;
+              event.preventDefault();
+              onchoose(index);
+            }}><title>{words(index)}</title></circle
+          >
+        {/if}
+      {/each}
+    {/snippet}
+  </Chart>
   {#if answer.curve && (near !== undefined || !isNear)}
     <button class="btn btn-ghost btn-xs absolute bottom-0 left-0 font-normal" onclick={() => (isNear = !isNear)}
       >{isNear ? `all ${points.length} frames` : 'near the best'}</button

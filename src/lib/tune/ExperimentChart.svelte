@@ -3,6 +3,8 @@
   import type { TriedSpacing } from '@lodestone/core';
   import { tunedCurves, type Experiment, type TuneAnswer } from '@lodestone/core/experiment';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import Chart from '$lib/charts/Chart.svelte';
+  import { evenly, lineThrough, signed, type Plot } from '$lib/charts/plot.ts';
   import { scaleLinear } from 'd3-scale';
 
   interface Props {
@@ -14,10 +16,6 @@
   }
   const { experiments, answer, publishedMm, tunedMm, nowMm }: Props = $props();
   const display = useDisplay();
-
-  let width = $state(360);
-  let height = $state(190);
-  const [LEFT, RIGHT, TOP, FOOT] = [44, 12, 18, 32] as const;
 
   /** Height of an entry: of a frame its stretch; of an eye what it would be, about. */
   const STRENGTH = 0.05;
@@ -41,16 +39,12 @@
   const mostUm = $derived(
     Math.max(1, ...swept.map(({ sweep }) => Math.abs(sweep.astigmatismUm) + 2 * sweep.standardUm)) * 1.2
   );
-  const yUm = $derived(scaleLinear([-mostUm, mostUm], [height - FOOT, TOP]));
   const curves = $derived(tunedCurves(experiments as readonly Experiment[]));
   /** A curve over the whole width. */
-  const pathOf = (curve: ((mm: number) => number) | undefined, to: (value: number) => number): string => {
-    if (!curve) return '';
-    const [from, width] = [low - pad, high - low + 2 * pad];
-    const places = Array.from({ length: CURVE_PLACES + 1 }, (_, at) => from + (width * at) / CURVE_PLACES);
-    return places.map((mm, at) => `${at === 0 ? 'M' : 'L'}${x(mm).toFixed(1)} ${to(curve(mm)).toFixed(1)}`).join('');
-  };
-  const sweptLine = $derived(pathOf(curves.sweeps, yUm));
+  const pathOf = (x: Plot['x'], curve: ((mm: number) => number) | undefined, to: (value: number) => number): string =>
+    curve ? lineThrough(evenly(low - pad, high + pad, CURVE_PLACES).map((mm) => [x(mm), to(curve(mm))])) : '';
+  /** Another measure along the same height. */
+  const measure = ({ top, bottom }: Plot, from: number, to: number) => scaleLinear([from, to], [bottom, top]);
   /** Corner stars against those of the middle, %, from the foot up; each spacing’s in order, so that a least is seen. */
   const sized = $derived(
     experiments
@@ -58,9 +52,8 @@
       .toSorted((a, b) => a.spacingMm - b.spacingMm)
   );
   const mostPct = $derived(Math.max(40, ...sized.map(({ cornerPct }) => cornerPct)) * 1.15);
-  const yPct = $derived(scaleLinear([0, mostPct], [height - FOOT, TOP]));
   /** Beside the figures on the right, where there are some. */
-  const wordsX = $derived(width - RIGHT - (swept.length + sized.length > 0 ? 54 : 4));
+  const wordsIn = $derived(swept.length + sized.length > 0 ? 54 : 4);
   const marks = $derived(
     [publishedMm, tunedMm, nowMm, answer.bestMm ?? undefined, answer.nextMm ?? undefined].filter(
       (each) => each !== undefined
@@ -70,15 +63,12 @@
   const [low, high] = $derived(all.length === 0 ? [0, 1] : [Math.min(...all), Math.max(...all)]);
   const pad = $derived(Math.max(0.3, (high - low) * 0.1));
   const most = $derived(Math.max(0.1, ...shown.map(({ value }) => Math.abs(value))) * 1.2);
-  const x = $derived(scaleLinear([low - pad, high + pad], [LEFT, width - RIGHT]));
-  const y = $derived(scaleLinear([-most, most], [height - FOOT, TOP]));
-  const line = $derived(pathOf(curves.frames, y));
-  const band = $derived.by(() => {
+  const band = (x: Plot['x']) => {
     const { interval95Mm } = answer;
     if (!interval95Mm) return undefined;
     const [from, to] = interval95Mm.map((mm) => x(Math.max(low - pad, Math.min(high + pad, mm)))) as [number, number];
     return { from, width: Math.max(1, to - from) };
-  });
+  };
   const words = ({ spacingMm, radial, sweep, eye, frame }: TriedSpacing): string =>
     `${display.length(spacingMm, 2)}: ${
       radial
@@ -89,26 +79,26 @@
     }${frame ? `, ${frame}` : ''}`;
 </script>
 
-<div class="relative h-full min-h-40 w-full" bind:clientWidth={width} bind:clientHeight={height}>
-  <svg
-    class="chart"
-    {width}
-    {height}
-    viewBox="0 0 {width} {height}"
-    role="img"
-    aria-label="Stretch of the corners against spacing{answer.bestMm === null
-      ? ''
-      : `; it crosses zero at ${display.length(answer.bestMm, 2)}`}"
-    data-experiment-chart
-  >
+<Chart
+  label="Stretch of the corners against spacing{answer.bestMm === null
+    ? ''
+    : `; it crosses zero at ${display.length(answer.bestMm, 2)}`}"
+  margins={{ left: 44, right: 12, top: 18, foot: 32 }}
+  x={[low - pad, high + pad]}
+  y={[-most, most]}
+  xTicks={5}
+  yTicks={3}
+  yInWords={signed}
+  table={{ columns: ['entry'], rows: experiments.map((experiment) => [words(experiment)]) }}
+  data-experiment-chart
+>
+  {#snippet children(plot)}
+    {@const { x, y, left, right, top, bottom } = plot}
+    {@const yUm = measure(plot, -mostUm, mostUm)}
+    {@const yPct = measure(plot, 0, mostPct)}
+    {@const interval = band(x)}
     <defs
-      ><clipPath id="experiment-plot"
-        ><rect
-          x={LEFT}
-          y={TOP}
-          width={Math.max(0, width - LEFT - RIGHT)}
-          height={Math.max(0, height - TOP - FOOT)}
-        /></clipPath
+      ><clipPath id="experiment-plot"><rect x={left} y={top} width={right - left} height={bottom - top} /></clipPath
       ></defs
     >
     {#if answer.toleranceMm !== null && answer.bestMm !== null}
@@ -117,41 +107,31 @@
         <rect
           class="tolerance"
           x={from}
-          y={TOP}
+          y={top}
           width={x(answer.bestMm + answer.toleranceMm) - from}
-          height={height - TOP - FOOT}
+          height={bottom - top}
         />
       </g>
     {/if}
-    {#if band}
-      <rect class="band" x={band.from} y={y(0) - 5} width={band.width} height="10" data-interval />
+    {#if interval}
+      <rect class="band" x={interval.from} y={y(0) - 5} width={interval.width} height="10" data-interval />
     {/if}
-    {#each y.ticks(3) as value (value)}
-      <path class="grid" d="M{LEFT} {y(value)}H{width - RIGHT}" />
-      <text x={LEFT - 5} y={y(value) + 4} text-anchor="end"
-        >{value > 0 ? '+' : value < 0 ? '−' : ''}{Math.abs(value)}</text
-      >
-    {/each}
-    <path class="zero" d="M{LEFT} {y(0)}H{width - RIGHT}" />
-    {#each x.ticks(5) as mm (mm)}
-      <path class="grid" d="M{x(mm)} {height - FOOT}v4" />
-      <text x={x(mm)} y={height - FOOT + 15} text-anchor="middle">{mm}</text>
-    {/each}
-    <text x={width - RIGHT} y={height - 3} text-anchor="end">spacing, mm</text>
-    <text x={wordsX} y={TOP + 10} text-anchor="end">outward</text>
-    <text x={wordsX} y={height - FOOT - 5} text-anchor="end">circling</text>
+    <path class="zero" d="M{left} {y(0)}H{right}" />
+    <text x={right} y={bottom + 29} text-anchor="end">spacing, mm</text>
+    <text x={right - wordsIn} y={top + 10} text-anchor="end">outward</text>
+    <text x={right - wordsIn} y={bottom - 5} text-anchor="end">circling</text>
     {#if publishedMm !== undefined}
-      <path class="published" d="M{x(publishedMm)} {TOP}V{height - FOOT}" />
-      <text x={x(publishedMm)} y={TOP - 6} text-anchor="middle">published</text>
+      <path class="published" d="M{x(publishedMm)} {top}V{bottom}" />
+      <text x={x(publishedMm)} y={top - 6} text-anchor="middle">published</text>
     {/if}
     {#if tunedMm !== undefined}
-      <path class="tuned" d="M{x(tunedMm)} {TOP}V{height - FOOT}" />
-      <text class="strong" x={x(tunedMm)} y={TOP - 6} text-anchor="middle">tuned</text>
+      <path class="tuned" d="M{x(tunedMm)} {top}V{bottom}" />
+      <text class="strong" x={x(tunedMm)} y={top - 6} text-anchor="middle">tuned</text>
     {/if}
     {#if nowMm !== undefined}
-      <path class="now" d="M{x(nowMm) - 5} {height - FOOT + 6}l5 -6l5 6z"><title>as the train stands</title></path>
+      <path class="now" d="M{x(nowMm) - 5} {bottom + 6}l5 -6l5 6z"><title>as the train stands</title></path>
     {/if}
-    <g clip-path="url(#experiment-plot)"><path class="line" d={line} /></g>
+    <g clip-path="url(#experiment-plot)"><path class="line" d={pathOf(x, curves.frames, y)} /></g>
     {#if answer.nextMm !== null}
       <circle class="ghost" cx={x(answer.nextMm)} cy={y(0)} r="7" data-next><title>try next</title></circle>
     {/if}
@@ -167,14 +147,14 @@
       {/each}
       {#if swept.length === 0}
         {#each yPct.ticks(3) as pct (pct)}
-          {#if pct !== 0}<text class="pct" x={width - RIGHT - 2} y={yPct(pct) + 4} text-anchor="end">{pct} %</text>{/if}
+          {#if pct !== 0}<text class="pct" x={right - 2} y={yPct(pct) + 4} text-anchor="end">{pct} %</text>{/if}
         {/each}
       {/if}
     {/if}
     {#if swept.length > 0}
-      <g clip-path="url(#experiment-plot)"><path class="line swept" d={sweptLine} /></g>
+      <g clip-path="url(#experiment-plot)"><path class="line swept" d={pathOf(x, curves.sweeps, yUm)} /></g>
       {#each yUm.ticks(3) as um (um)}
-        {#if um !== 0}<text class="um" x={width - RIGHT - 2} y={yUm(um) + 4} text-anchor="end"
+        {#if um !== 0}<text class="um" x={right - 2} y={yUm(um) + 4} text-anchor="end"
             >{um > 0 ? '+' : '−'}{Math.abs(um)} µm</text
           >{/if}
       {/each}
@@ -224,8 +204,8 @@
         >
       {/if}
     {/each}
-  </svg>
-</div>
+  {/snippet}
+</Chart>
 
 <style>
   .zero {

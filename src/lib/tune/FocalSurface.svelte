@@ -1,7 +1,8 @@
 <script lang="ts">
   /** A cut through the focal surface along the way it rises most: where radial and tangential lines are sharp, and where the sensor stands. */
   import type { SweepReading } from '@lodestone/core/experiment';
-  import { scaleLinear } from 'd3-scale';
+  import Chart from '$lib/charts/Chart.svelte';
+  import { evenly, lineThrough, signed, type Plot } from '$lib/charts/plot.ts';
 
   interface Props {
     sweep: SweepReading;
@@ -9,10 +10,6 @@
     depthUm: number | undefined;
   }
   const { sweep, depthUm }: Props = $props();
-
-  let width = $state(340);
-  let height = $state(170);
-  const [LEFT, RIGHT, TOP, FOOT] = [40, 10, 16, 30] as const;
 
   const slope = $derived(Math.hypot(...sweep.tilt.slopeUm));
   /** Direction of the cut: toward what stands farthest; along the picture where nothing is tilted. */
@@ -22,7 +19,7 @@
   /** Focus against the middle at a place of the cut, +: farther from the telescope. */
   const focusAt = (s: number, axis: 1 | -1): number =>
     -slope * s + (sweep.curvatureUm + (axis * sweep.astigmatismUm) / 2) * s * s;
-  const steps = Array.from({ length: 41 }, (_, at) => at / 20 - 1);
+  const steps = evenly(-1, 1, 40);
   const middle = $derived(sweep.bestUm - sweep.middleUm);
   const values = $derived([
     ...steps.flatMap((s) => [focusAt(s, 1), focusAt(s, -1)]),
@@ -31,10 +28,7 @@
   const low = $derived(Math.min(...values, middle - (depthUm ?? 5)));
   const high = $derived(Math.max(...values, middle + (depthUm ?? 5)));
   const pad = $derived((high - low) * 0.08);
-  const x = $derived(scaleLinear([-1, 1], [LEFT, width - RIGHT]));
-  const y = $derived(scaleLinear([low - pad, high + pad], [height - FOOT, TOP]));
-  const path = (axis: 1 | -1) =>
-    steps.map((s, at) => `${at === 0 ? 'M' : 'L'}${x(s).toFixed(1)} ${y(focusAt(s, axis)).toFixed(1)}`).join('');
+  const path = ({ x, y }: Plot, axis: 1 | -1) => lineThrough(steps.map((s) => [x(s), y(focusAt(s, axis))]));
   /** Regions near the cut, by their place on it. */
   const near = $derived(
     sweep.regions
@@ -45,38 +39,46 @@
       }))
       .filter(({ aside }) => aside < 0.3)
   );
-  const signed = (um: number) => `${um > 0 ? '+' : um < 0 ? '−' : ''}${Math.abs(um)}`;
+  const table = $derived({
+    columns: ['place along the cut, %', 'radial, µm', 'tangential, µm', 'stars'],
+    rows: near
+      .toSorted((a, b) => a.s - b.s)
+      .map(({ s, radialUm, tangentialUm, stars }) => [
+        (100 * s).toFixed(0),
+        radialUm.toFixed(0),
+        tangentialUm.toFixed(0),
+        String(stars)
+      ])
+  });
 </script>
 
-<div class="relative h-full min-h-36 w-full" bind:clientWidth={width} bind:clientHeight={height}>
-  <svg
-    class="chart"
-    {width}
-    {height}
-    viewBox="0 0 {width} {height}"
-    role="img"
-    aria-label="Best focus along the cut that rises most: {Math.round(sweep.tilt.acrossUm)} µm of tilt, {Math.round(
-      sweep.curvatureUm
-    )} µm of curvature, {Math.round(sweep.astigmatismUm)} µm between radial and tangential in the corners"
-    data-focal-surface
-  >
+<Chart
+  label="Best focus along the cut that rises most: {Math.round(sweep.tilt.acrossUm)} µm of tilt, {Math.round(
+    sweep.curvatureUm
+  )} µm of curvature, {Math.round(sweep.astigmatismUm)} µm between radial and tangential in the corners"
+  margins={{ left: 40, right: 10, top: 16, foot: 30 }}
+  x={[-1, 1]}
+  y={[low - pad, high + pad]}
+  yTicks={4}
+  yInWords={signed}
+  {table}
+  data-focal-surface
+>
+  {#snippet children(plot)}
+    {@const { x, y, left, right, top, bottom } = plot}
     {#if depthUm !== undefined}
       <rect
         class="depth"
-        x={LEFT}
-        width={Math.max(0, width - LEFT - RIGHT)}
+        x={left}
+        width={right - left}
         y={y(middle + depthUm)}
         height={Math.max(1, y(middle - depthUm) - y(middle + depthUm))}
         ><title>depth of focus: ±{depthUm.toFixed(0)} µm</title></rect
       >
     {/if}
-    {#each y.ticks(4) as um (um)}
-      <path class="grid" d="M{LEFT} {y(um)}H{width - RIGHT}" />
-      <text x={LEFT - 5} y={y(um) + 4} text-anchor="end">{signed(um)}</text>
-    {/each}
-    <path class="sensor" d="M{LEFT} {y(middle)}H{width - RIGHT}" />
-    <path class="line" d={path(1)} />
-    <path class="line tangential" d={path(-1)} />
+    <path class="sensor" d="M{left} {y(middle)}H{right}" />
+    <path class="line" d={path(plot, 1)} />
+    <path class="line tangential" d={path(plot, -1)} />
     {#each near as { s, radialUm, tangentialUm, standardUm, stars }, index (index)}
       <path class="error" d="M{x(s) - 2} {y(radialUm - 2 * standardUm)}V{y(radialUm + 2 * standardUm)}" />
       <circle class="point" cx={x(s) - 2} cy={y(radialUm)} r="3"
@@ -86,12 +88,12 @@
         ><title>tangential {tangentialUm.toFixed(0)} µm</title></circle
       >
     {/each}
-    <text x={LEFT} y={height - 12}>{slope > 0 ? 'nearest side' : 'left'}</text>
-    <text x={width - RIGHT} y={height - 12} text-anchor="end">{slope > 0 ? 'farthest side' : 'right'}</text>
-    <text x={LEFT + 4} y={TOP - 4}>best focus, µm</text>
-    <text x={width - RIGHT} y={TOP - 4} text-anchor="end">radial ── tangential ╌╌</text>
-  </svg>
-</div>
+    <text x={left} y={bottom + 18}>{slope > 0 ? 'nearest side' : 'left'}</text>
+    <text x={right} y={bottom + 18} text-anchor="end">{slope > 0 ? 'farthest side' : 'right'}</text>
+    <text x={left + 4} y={top - 4}>best focus, µm</text>
+    <text x={right} y={top - 4} text-anchor="end">radial ── tangential ╌╌</text>
+  {/snippet}
+</Chart>
 
 <style>
   .depth {

@@ -8,8 +8,10 @@
     field: FieldReading;
     /** Of the frame it is compared with. */
     other: FieldReading | undefined;
+    /** Something else is looked at beside it: the findings alone. */
+    isBrief: boolean;
   }
-  const { field, other }: Props = $props();
+  const { field, other, isBrief }: Props = $props();
 
   const figures = $derived([
     ['stars', String(field.count)],
@@ -27,15 +29,17 @@
     </li>
   {/each}
 </ul>
-<dl class="mt-3 grid grid-cols-4 gap-x-3 text-sm">
-  {#each figures as [name, value] (name)}
-    <div>
-      <dt class="text-muted text-xs">{name}</dt>
-      <dd class="text-base font-semibold">{value}</dd>
-    </div>
-  {/each}
-</dl>
-{#if field.radial}
-  <div class="mt-2 h-44"><StretchProfile {field} {other} /></div>
-  <p class="text-muted text-sm">{cornersInWords(field)}</p>
+{#if !isBrief}
+  <dl class="mt-3 grid grid-cols-4 gap-x-3 text-sm">
+    {#each figures as [name, value] (name)}
+      <div>
+        <dt class="text-muted text-xs">{name}</dt>
+        <dd class="text-base font-semibold">{value}</dd>
+      </div>
+    {/each}
+  </dl>
+  {#if field.radial}
+    <div class="mt-2 h-44"><StretchProfile {field} {other} /></div>
+    <p class="text-muted text-sm">{cornersInWords(field)}</p>
+  {/if}
 {/if}

@@ -1,7 +1,8 @@
 <script lang="ts">
   /** Signed stretch against the distance from the middle: outward above the line, circling below it. */
   import type { FieldReading } from '@lodestone/core/frame';
-  import { scaleLinear } from 'd3-scale';
+  import Chart from '$lib/charts/Chart.svelte';
+  import { lineThrough, signed, type Plot } from '$lib/charts/plot.ts';
 
   interface Props {
     field: FieldReading;
@@ -10,9 +11,6 @@
   }
   const { field, other }: Props = $props();
 
-  let width = $state(340);
-  let height = $state(170);
-  const [LEFT, RIGHT, TOP, FOOT] = [44, 10, 16, 30] as const;
   const profile = $derived(field.radial?.profile ?? []);
   const otherProfile = $derived(other?.radial?.profile ?? []);
   const most = $derived(
@@ -23,46 +21,49 @@
         .map(({ stretch, standard }) => Math.abs(stretch) + standard)
     ) * 1.15
   );
-  const x = $derived(scaleLinear([0, 1], [LEFT, width - RIGHT]));
-  const y = $derived(scaleLinear([-most, most], [height - FOOT, TOP]));
-  const inside = $derived((value: number) => y(Math.max(-most, Math.min(most, value))));
-  const path = (of: typeof profile) =>
-    of.map(({ radius, stretch }, at) => `${at === 0 ? 'M' : 'L'}${x(radius)} ${inside(stretch)}`).join('');
+  const inside = $derived((value: number) => Math.max(-most, Math.min(most, value)));
+  const path = ({ x, y }: Plot, of: typeof profile) =>
+    lineThrough(of.map(({ radius, stretch }) => [x(radius), y(inside(stretch))]));
+  const table = $derived({
+    columns: ['distance from the middle, %', 'stretch, outward +', '±', 'stars'],
+    rows: profile.map(({ radius, stretch, standard, count }) => [
+      (100 * radius).toFixed(0),
+      stretch.toFixed(3),
+      (2 * standard).toFixed(3),
+      String(count)
+    ])
+  });
 </script>
 
-<div class="relative h-full min-h-36 w-full" bind:clientWidth={width} bind:clientHeight={height}>
-  <svg
-    class="chart"
-    {width}
-    {height}
-    viewBox="0 0 {width} {height}"
-    role="img"
-    aria-label="Stretch against the distance from the middle{field.radial
-      ? `, ${field.radial.corner.toFixed(2)} in the corners`
-      : ''}"
-    data-profile
-  >
-    {#each y.ticks(4) as value (value)}
-      <path class="grid" d="M{LEFT} {y(value)}H{width - RIGHT}" />
-      <text x={LEFT - 5} y={y(value) + 4} text-anchor="end"
-        >{value > 0 ? '+' : value < 0 ? '−' : ''}{Math.abs(value)}</text
-      >
-    {/each}
-    <path class="zero" d="M{LEFT} {y(0)}H{width - RIGHT}" />
-    <text x={LEFT + 4} y={TOP - 4}>outward</text>
-    <text x={LEFT + 4} y={height - FOOT - 5}>circling</text>
-    <text x={LEFT} y={height - 12}>middle</text>
-    <text x={width - RIGHT} y={height - 12} text-anchor="end">corner</text>
-    <path class="line other" d={path(otherProfile)} />
-    <path class="line" d={path(profile)} />
+<Chart
+  label="Stretch against the distance from the middle{field.radial
+    ? `, ${field.radial.corner.toFixed(2)} in the corners`
+    : ''}"
+  margins={{ left: 44, right: 10, top: 16, foot: 30 }}
+  x={[0, 1]}
+  y={[-most, most]}
+  yTicks={4}
+  yInWords={signed}
+  {table}
+  data-profile
+>
+  {#snippet children(plot)}
+    {@const { x, y, left, right, top, bottom } = plot}
+    <path class="zero" d="M{left} {y(0)}H{right}" />
+    <text x={left + 4} y={top - 4}>outward</text>
+    <text x={left + 4} y={bottom - 5}>circling</text>
+    <text x={left} y={bottom + 18}>middle</text>
+    <text x={right} y={bottom + 18} text-anchor="end">corner</text>
+    <path class="line other" d={path(plot, otherProfile)} />
+    <path class="line" d={path(plot, profile)} />
     {#each profile as { radius, stretch, standard, count } (radius)}
-      <path class="error" d="M{x(radius)} {inside(stretch - 2 * standard)}V{inside(stretch + 2 * standard)}" />
-      <circle class="point" cx={x(radius)} cy={inside(stretch)} r="3.5"
+      <path class="error" d="M{x(radius)} {y(inside(stretch - 2 * standard))}V{y(inside(stretch + 2 * standard))}" />
+      <circle class="point" cx={x(radius)} cy={y(inside(stretch))} r="3.5"
         ><title>{stretch.toFixed(3)} ±{(2 * standard).toFixed(3)}, {count} stars</title></circle
       >
     {/each}
-  </svg>
-</div>
+  {/snippet}
+</Chart>
 
 <style>
   .zero {

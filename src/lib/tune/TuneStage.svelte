@@ -108,7 +108,7 @@
     {:else if desk.isTilt}
       <TiltSays {desk} />
     {:else if field}
-      <FrameSays {field} other={frames.other?.summary?.field} />
+      <FrameSays {field} other={frames.other?.summary?.field} isBrief={desk.list !== 'frames'} />
     {:else}
       <p class="text-muted">What is wrong with a frame stands here, with how sure it is.</p>
     {/if}
