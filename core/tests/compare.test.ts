@@ -51,7 +51,7 @@ describe('trains side by side', () => {
     expect(bestOf(row, [short, right])).toBe(1);
     expect(bestOf(row, [right, right])).toBeUndefined();
     expect(short.exists).toBe(false);
-    expect(short.missing.join()).toMatch(/short/i);
+    expect(short.missing('mm').join()).toMatch(/short/i);
     expect(right.exists).toBe(true);
   });
 
@@ -81,7 +81,7 @@ describe('a variant', () => {
     expect(without.elements.map(({ kind }) => kind)).toEqual(['corrector', 'gap', 'camera']);
     expect(without.variantOf).toBe(trunk.name);
     expect(readTrain(without).ok).toBe(true);
-    expect(compared(without, []).missing.join()).toContain('stands open');
+    expect(compared(without, []).missing('mm').join()).toContain('stands open');
     expect(assess(without).ledger.residualMm).toBeCloseTo(17.5 - 55, 9);
   });
 

@@ -15,7 +15,7 @@ import {
   standingIn,
   type Train
 } from '../train/model.ts';
-import { formatLength, listedBriefly } from '../why/wording.ts';
+import { formatLength, listedBriefly, type LengthUnit } from '../why/wording.ts';
 import { assemblySheet, type AssemblyOrder } from './sheet.ts';
 
 export type PackingGroup = 'parts' | 'filters' | 'rings' | 'tools' | 'cables' | 'caps' | 'joints';
@@ -98,7 +98,8 @@ export function packingList(
   train: Train,
   parts: readonly Part[],
   isClosed: (joint: string) => boolean,
-  order: AssemblyOrder = 'camera'
+  order: AssemblyOrder = 'camera',
+  unit: LengthUnit = 'mm'
 ): PackingItem[] {
   const byId = new Map(parts.map((part) => [part.partId, part]));
   const whereIs = (partId: string | undefined): string | null =>
@@ -136,7 +137,7 @@ export function packingList(
     ...ringsFor(train, parts).map((part): PackingItem => ({
       key: `ring ${part.partId}`,
       group: 'rings',
-      what: `${part.partId}, ${part.element.name}, ${formatLength(partLength(part))}`,
+      what: `${part.partId}, ${part.element.name}, ${formatLength(partLength(part), unit)}`,
       location: part.location === '' ? null : part.location
     })),
     ...[...new Set(sheet.flatMap(({ tools }) => tools))].map((tool): PackingItem => ({

@@ -21,7 +21,7 @@ import {
   type Fastener,
   type Train
 } from '../train/model.ts';
-import { formatLength, listed } from '../why/wording.ts';
+import { formatLength, listed, type LengthUnit } from '../why/wording.ts';
 import { fillSealOf, sealOf, sealOfText } from './seal.ts';
 
 /** Where an assembly begins: at the camera, at the telescope, or with sub-assemblies that are joined last. */
@@ -104,7 +104,7 @@ function screwed(train: Train, fasteners: readonly Fastener[] | undefined) {
 }
 
 /** How a joint is closed, in words: what goes into what. */
-function closing(train: Train, joint: Joint, hand: string, fixed: string) {
+function closing(train: Train, joint: Joint, hand: string, fixed: string, unit: LengthUnit) {
   const { words: screws, tools, cautions } = screwed(train, seatOf(train.elements[joint.cameraIndex]!)?.fasteners);
   const withScrews = screws === undefined ? '' : ` with ${screws}`;
   const said = (words: string, more: { tools?: string[]; cautions?: string[] } = {}) => ({
@@ -130,7 +130,7 @@ function closing(train: Train, joint: Joint, hand: string, fixed: string) {
       return said(`Put ${hand} to ${fixed} and tighten the union nut`);
     case 'lock-ring':
       return said(
-        `Screw ${hand} and ${fixed} together until they stand ${formatLength(joint.openingMm)} apart, then set the lock ring`,
+        `Screw ${hand} and ${fixed} together until they stand ${formatLength(joint.openingMm, unit)} apart, then set the lock ring`,
         { tools: [CALIPERS] }
       );
     case 'thread':
@@ -191,11 +191,11 @@ function closingHolder(train: Train, element: BodyElement): Step | undefined {
 }
 
 /** A dial is set before anything stands over it. */
-function settingDial(element: BodyElement): Step | undefined {
+function settingDial(element: BodyElement, unit: LengthUnit): Step | undefined {
   const { adjust } = element;
   if (!adjust) return undefined;
   const seal = sealOfText(`${element.id} ${adjust.setMm}`);
-  return step(taskOf.set(element.id), seal, `Set ${element.name} to ${formatLength(adjust.setMm)} and lock it.`, {
+  return step(taskOf.set(element.id), seal, `Set ${element.name} to ${formatLength(adjust.setMm, unit)} and lock it.`, {
     parts: [element.id]
   });
 }
@@ -257,11 +257,11 @@ function measured({ train, axis, joints }: Facts, fromIndex: number, toIndex: nu
 }
 
 /** What a joint says beside how it is closed: shims, angle, marks. */
-function beside(joint: Joint, element: Element): string[] {
+function beside(joint: Joint, element: Element, unit: LengthUnit): string[] {
   const seat = seatOf(element);
   const shims = [
     ...joint.shimElements.map(({ name }) => name),
-    ...(seat?.shimsMm ?? []).map((mm) => `a shim of ${formatLength(mm)}`)
+    ...(seat?.shimsMm ?? []).map((mm) => `a shim of ${formatLength(mm, unit)}`)
   ];
   return [
     ...(shims.length > 0 ? [`with ${listed(shims)} between`] : []),
@@ -347,12 +347,17 @@ function runAround(joints: readonly Joint[], closed: ReadonlySet<Joint>, { camer
   return [joints[first]!.skyIndex, joints[last]!.cameraIndex];
 }
 
+/** What a sheet is written from. */
+interface Bench {
+  train: Train;
+  facts: Facts;
+  order: AssemblyOrder;
+  /** Unit its sentences are in. */
+  unit: LengthUnit;
+}
+
 /** Everything there is to do, in the order it is done in where nothing covers anything. */
-function tasksOf(
-  train: Train,
-  joints: readonly Joint[],
-  order: AssemblyOrder
-): { tasks: string[]; own: Map<string, Step> } {
+function tasksOf({ train, facts: { joints }, order, unit }: Bench): { tasks: string[]; own: Map<string, Step> } {
   const own = new Map<string, Step>();
   const tasks: string[] = [];
   const add = (made: Step | undefined): void => {
@@ -362,7 +367,7 @@ function tasksOf(
   };
   const prepare = (element: Element | undefined): void => {
     if (!element || !isBody(element)) return;
-    add(settingDial(element));
+    add(settingDial(element, unit));
     const filled = loading(element);
     add(filled);
     if (filled) add(closingHolder(train, element));
@@ -376,13 +381,6 @@ function tasksOf(
   }
   for (const element of train.elements) add(hanging(element));
   return { tasks, own };
-}
-
-/** What a sheet is written from. */
-interface Bench {
-  train: Train;
-  facts: Facts;
-  order: AssemblyOrder;
 }
 
 /** The step for a place that is still open. */
@@ -436,14 +434,14 @@ function cautionsAt(train: Train, joint: Joint, ofClosing: readonly string[], fr
  * @param parts what comes into hand for it
  */
 function closingStep(bench: Bench, joint: Joint, closed: ReadonlySet<Joint>, parts: readonly string[]): Step {
-  const { train, order } = bench;
+  const { train, order, unit } = bench;
   const [sky, camera] = [train.elements[joint.skyIndex], train.elements[joint.cameraIndex]!];
   const [hand, fixed] = order === 'camera' ? [sky, camera] : [camera, sky];
   const host = train.host.name;
-  const { words, tools, cautions } = closing(train, joint, hand?.name ?? host, fixed?.name ?? host);
+  const { words, tools, cautions } = closing(train, joint, hand?.name ?? host, fixed?.name ?? host, unit);
   const measure = measuredAfter(bench, joint, closed);
   const fresh = [fixed, hand].filter((element) => element !== undefined && parts.includes(element.id)) as Element[];
-  const sentence = `${[words, ...beside(joint, camera)].join(', ')}.`;
+  const sentence = `${[words, ...beside(joint, camera, unit)].join(', ')}.`;
   return step(
     joint.cameraId,
     sealOf(train, joint),
@@ -468,10 +466,15 @@ function closingStep(bench: Bench, joint: Joint, closed: ReadonlySet<Joint>, par
  *   sub-assemblies
  * @param facts of the train, where they were calculated already
  */
-export function assemblySheet(train: Train, order: AssemblyOrder = 'camera', facts = new Facts(train)): AssemblyStep[] {
-  const bench: Bench = { train, facts, order };
+export function assemblySheet(
+  train: Train,
+  order: AssemblyOrder = 'camera',
+  facts = new Facts(train),
+  unit: LengthUnit = 'mm'
+): AssemblyStep[] {
+  const bench: Bench = { train, facts, order, unit };
   const { joints } = facts;
-  const { tasks, own } = tasksOf(train, joints, order);
+  const { tasks, own } = tasksOf(bench);
   // Screws that wait for each other are an error of the train: it is told by its check, and they keep their place here.
   const ordered = inOrderOf(tasks, precedencesOf(train, joints));
   const byTask = new Map(joints.map((joint) => [taskOf.joint(joint), joint]));

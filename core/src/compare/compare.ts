@@ -40,14 +40,14 @@ export interface Compared {
   /** Whether there is such a train: it closes, and nothing about it is wrong. */
   exists: boolean;
   /** What keeps it from being one. */
-  missing: readonly string[];
+  missing: (unit: LengthUnit) => readonly string[];
 }
 
 /** What a joint is held by that can be turned as far as one likes. */
 const TURNS: readonly string[] = ['slip', 'clamp', 'union', 'lock-ring'];
 
 /** Why a train is none yet, in sentences: open places, errors, a length that is off. */
-function missingIn(assessment: Assessment): string[] {
+function missingIn(assessment: Assessment, unit: LengthUnit): string[] {
   const { findings, train, verdict, missing } = assessment;
   const open = train.elements.filter(({ kind }) => kind === 'gap').map(({ name }) => name);
   const wrong = findings.filter(({ level, code }) => level === 'error' && code !== 'length');
@@ -55,8 +55,8 @@ function missingIn(assessment: Assessment): string[] {
     ...(open.length > 0
       ? [`${listedBriefly(open.map((name) => `“${name}”`))} ${open.length === 1 ? 'stands' : 'stand'} open`]
       : []),
-    ...wrong.map((finding) => finding.say('mm')),
-    ...(verdict === 'short' || verdict === 'long' || missing ? [assessment.verdictInWords()] : [])
+    ...wrong.map((finding) => finding.say(unit)),
+    ...(verdict === 'short' || verdict === 'long' || missing ? [assessment.verdictInWords(unit)] : [])
   ];
 }
 
@@ -73,7 +73,7 @@ export function compared(train: Train, parts: readonly Part[]): Compared {
       return part?.owned ? [] : [{ partId, price: part?.price }];
     });
   const priced = bought.flatMap(({ price }) => price ?? []);
-  const missing = missingIn(assessment);
+  const missing = (unit: LengthUnit) => missingIn(assessment, unit);
   return {
     verdict,
     residualMm: ledger.residualMm,
@@ -98,7 +98,7 @@ export function compared(train: Train, parts: readonly Part[]): Compared {
     slideMm: balanceOf(train.host, load)?.slideMm ?? null,
     focus: facts.focus?.report ?? null,
     note: train.note ?? null,
-    exists: missing.length === 0,
+    exists: missing('mm').length === 0,
     missing
   };
 }
@@ -125,7 +125,7 @@ export const COMPARED_ROWS: readonly ComparedRow[] = [
   {
     id: 'exists',
     title: 'Can it be built as it is',
-    cell: ({ exists, missing }) => (exists ? 'yes' : missing.join('; '))
+    cell: ({ exists, missing }, unit) => (exists ? 'yes' : missing(unit).join('; '))
   },
   {
     id: 'residual',

@@ -7,7 +7,7 @@ import { jointName, type Joint } from '../joint/joints.ts';
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
 import { counterpart, portInWords } from '../joint/mate.ts';
 import { dialAnswer, dialOperation } from '../length/dial.ts';
-import { formatLength, residualInWords } from '../why/wording.ts';
+import { formatLength, residualInWords, type LengthUnit } from '../why/wording.ts';
 import { apply, type Operation } from '../train/operations.ts';
 import { readTrain } from '../train/read.ts';
 import {
@@ -61,7 +61,7 @@ interface Trial {
   gainMm: number;
   operation: Operation;
   /** What to say of it, with the stack it leads to. */
-  sentence: (solution: Solution) => string;
+  sentence: (solution: Solution, unit: LengthUnit) => string;
 }
 
 const TRIAL_PIECES = 4;
@@ -86,10 +86,10 @@ function leaveOuts(train: Train, counted: readonly Element[]): Trial[] {
       kind: 'leave-out' as const,
       gainMm: -standing(element),
       operation: { op: 'remove' as const, id: element.id },
-      sentence: (solution: Solution) =>
+      sentence: (solution: Solution, unit: LengthUnit) =>
         solution.pieces === 0
-          ? `Leave ${element.name} out (${formatLength(standing(element))}).`
-          : `Leave ${element.name} out (${formatLength(standing(element))}) and fill up with ${placedNames(solution)}.`
+          ? `Leave ${element.name} out (${formatLength(standing(element), unit)}).`
+          : `Leave ${element.name} out (${formatLength(standing(element), unit)}) and fill up with ${placedNames(solution)}.`
     }));
 }
 
@@ -200,8 +200,8 @@ function holderExchanges(train: Train, counted: readonly Element[], { parts, for
               .map((each): Operation => ({ op: 'insert', element: each, before: element.id }))
               .concat({ op: 'remove', id: element.id })
           },
-          sentence: (solution) =>
-            `Exchange ${element.name} for ${part.partId}, ${part.element.name} (${formatLength(partLength(part))})${
+          sentence: (solution, unit) =>
+            `Exchange ${element.name} for ${part.partId}, ${part.element.name} (${formatLength(partLength(part), unit)})${
               solution.pieces === 0 ? '' : `, and fill up with ${placedNames(solution)}`
             }.`
         };
@@ -224,8 +224,8 @@ function filterMoves(train: Train, counted: readonly Element[]): Trial[] {
         kind: 'move-filter',
         gainMm: shiftMm,
         operation: { op: 'set', at: element.id, path: ['glass'], to: undefined },
-        sentence: (solution) =>
-          `Last resort: put the filter of ${element.name} in front of the corrector, where its glass (${formatLength(shiftMm)}) does not count${solution.pieces === 0 ? '' : `, and fill up with ${placedNames(solution)}`}.`
+        sentence: (solution, unit) =>
+          `Last resort: put the filter of ${element.name} in front of the corrector, where its glass (${formatLength(shiftMm, unit)}) does not count${solution.pieces === 0 ? '' : `, and fill up with ${placedNames(solution)}`}.`
       }
     ];
   });
@@ -259,8 +259,8 @@ function longerParts(train: Train, { residualMm, datum }: Ledger): Trial[] {
             ...gaps.map((gap): Operation => ({ op: 'remove', id: elements[gap]!.id }))
           ]
         },
-        sentence: () =>
-          `Have ${element.name} made ${formatLength(missingMm)} longer: ${formatLength(lengthMm)} with the same faces.`
+        sentence: (_solution, unit) =>
+          `Have ${element.name} made ${formatLength(missingMm, unit)} longer: ${formatLength(lengthMm, unit)} with the same faces.`
       }
     ];
   });
@@ -299,7 +299,7 @@ function lensAdapter(train: Train, { joints, residualMm }: Ledger, supply: FindO
   if (!solution?.inTolerance) return undefined;
   return {
     kind: 'lens-adapter',
-    message: `The adapter is missing: ${words}, ${formatLength(lengthMm)} long.`,
+    message: `The adapter is missing: ${words}, ${formatLength(lengthMm, supply.unit ?? 'mm')} long.`,
     gainMm: lengthMm,
     solution,
     operation: fillOperation(train, solution)
@@ -322,7 +322,7 @@ function tried(train: Train, trial: Trial, options: FindOptions, maxPieces = TRI
   if (addsError(assess(train), assess(filled))) return undefined;
   return {
     kind: trial.kind,
-    message: trial.sentence(solution),
+    message: trial.sentence(solution, options.unit ?? 'mm'),
     gainMm: trial.gainMm,
     solution,
     operation: { op: 'batch', operations: [trial.operation, fillOperation(changed.document, solution)] }
@@ -380,8 +380,8 @@ function improvementsOf(train: Train, options: FindOptions): Advice[] {
   const found: Advice[] = [];
   const nearer = (afterMm: number | null): boolean =>
     afterMm !== null && Math.abs(afterMm) < Math.abs(residualMm) - LEAST_GAIN_MM;
-  const landing = ({ residualMm: afterMm }: Solution): string =>
-    afterMm === null ? '' : `: ${residualInWords(afterMm)} in place of ${residualInWords(residualMm)}`;
+  const landing = ({ residualMm: afterMm }: Solution, unit: LengthUnit): string =>
+    afterMm === null ? '' : `: ${residualInWords(afterMm, unit)} in place of ${residualInWords(residualMm, unit)}`;
 
   const dial = dialAnswer(train, ledger);
   const turned =
@@ -392,8 +392,8 @@ function improvementsOf(train: Train, options: FindOptions): Advice[] {
       kind: 'improve',
       gainMm: dial.setMm - turned.setMm,
       operation,
-      sentence: (solution) =>
-        `Set ${nameOf(train, turned.id)}${turned.kind === 'lock-ring' ? '’s lock ring' : ''} to ${formatLength(dial.setMm)}${landing(solution)}.`
+      sentence: (solution, unit) =>
+        `Set ${nameOf(train, turned.id)}${turned.kind === 'lock-ring' ? '’s lock ring' : ''} to ${formatLength(dial.setMm, unit)}${landing(solution, unit)}.`
     };
     const advice = tried(train, trial, { ...supply, parts: [] });
     if (advice && nearer(advice.solution.residualMm)) found.push(advice);
@@ -406,8 +406,8 @@ function improvementsOf(train: Train, options: FindOptions): Advice[] {
         kind: 'improve',
         gainMm: 0,
         operation: opened.operation,
-        sentence: (solution) =>
-          `Put ${placedNames(solution)} between ${nameOf(train, opened.joint.skyId)} and ${nameOf(train, opened.joint.cameraId)}${landing(solution)}.`
+        sentence: (solution, unit) =>
+          `Put ${placedNames(solution)} between ${nameOf(train, opened.joint.skyId)} and ${nameOf(train, opened.joint.cameraId)}${landing(solution, unit)}.`
       };
       const advice = tried(train, trial, { ...supply, parts: shims, prefer: 'closest' }, MOST_SHIMS);
       if (advice && advice.solution.pieces > 0 && nearer(advice.solution.residualMm)) {

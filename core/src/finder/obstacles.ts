@@ -2,7 +2,7 @@ import type { Part } from '../drawer/part.ts';
 import { lengthDials } from '../length/dial.ts';
 import { ledgerOf, type Ledger } from '../length/ledger.ts';
 import { nameOf, type GapElement, type Train } from '../train/model.ts';
-import { formatLength, listed, residualInWords } from '../why/wording.ts';
+import { formatLength, listed, residualInWords, type LengthUnit } from '../why/wording.ts';
 import { USUAL_THREADS, minorDiameter, parseThread } from '../joint/thread.ts';
 import { isFilling, isUnknownFace, taskOf } from './task.ts';
 
@@ -15,7 +15,7 @@ export interface Obstacle {
 }
 
 /** Limits of the gaps that leave no room for what is missing, whatever the dials do. */
-function limitsInTheWay(train: Train, ledger: Ledger): Obstacle[] {
+function limitsInTheWay(train: Train, ledger: Ledger, unit: LengthUnit): Obstacle[] {
   const { residualMm, required, datum } = ledger;
   const gaps = train.elements.filter(
     (element, index): element is GapElement => element.kind === 'gap' && index > datum.index
@@ -32,8 +32,8 @@ function limitsInTheWay(train: Train, ledger: Ledger): Obstacle[] {
   const limited = gaps.filter(({ minMm, maxMm }) => (tooLittle ? maxMm : minMm) !== undefined);
   const names = listed(limited.map(({ name }) => `“${name}”`));
   const message = tooLittle
-    ? `${names} may hold ${formatLength(roomMm, 'mm')} at the most, but ${formatLength(leastMm, 'mm')} or more is missing: raise the limit.`
-    : `${names} must hold ${formatLength(filledMm, 'mm')} at the least, but only ${formatLength(Math.max(mostMm, 0), 'mm')} may go in: lower the limit.`;
+    ? `${names} may hold ${formatLength(roomMm, unit)} at the most, but ${formatLength(leastMm, unit)} or more is missing: raise the limit.`
+    : `${names} must hold ${formatLength(filledMm, unit)} at the least, but only ${formatLength(Math.max(mostMm, 0), unit)} may go in: lower the limit.`;
   return [{ code: 'gap-limit', message, at: limited[0]!.id }];
 }
 
@@ -48,7 +48,14 @@ export function threadFor(clearMm: number): string | undefined {
 }
 
 /** Gaps where parts of the drawer are too narrow for the beam, with the opening and the thread that would do. */
-function tooNarrow(train: Train, parts: readonly Part[], cornerLight: number | undefined): Obstacle[] {
+function tooNarrow(
+  train: Train,
+  parts: readonly Part[],
+  cornerLight: number | undefined,
+  unit: LengthUnit
+): Obstacle[] {
+  // An opening is not looked for to the hundredth.
+  const clear = (mm: number): string => formatLength(mm, unit, unit === 'in' ? 2 : 1);
   const { gaps, groups, beam } = taskOf(train, { parts, cornerLight });
   if (!beam) return [];
   return gaps.flatMap(({ id, narrowestMm }): Obstacle[] => {
@@ -62,7 +69,7 @@ function tooNarrow(train: Train, parts: readonly Part[], cornerLight: number | u
     return [
       {
         code: 'too-narrow',
-        message: `${narrow.length === 1 ? 'One ring of the drawer takes' : `${narrow.length} kinds of ring in the drawer take`} too much light at “${nameOf(train, id)}”: ${formatLength(narrowestMm, 'mm', 1)} clear is the least there, and ${formatLength(neededMm, 'mm', 1)} takes nothing${thread === undefined ? '' : `, which ${thread} and wider leave`}.`,
+        message: `${narrow.length === 1 ? 'One ring of the drawer takes' : `${narrow.length} kinds of ring in the drawer take`} too much light at “${nameOf(train, id)}”: ${clear(narrowestMm)} clear is the least there, and ${clear(neededMm)} takes nothing${thread === undefined ? '' : `, which ${thread} and wider leave`}.`,
         at: id
       }
     ];
@@ -76,7 +83,12 @@ function tooNarrow(train: Train, parts: readonly Part[], cornerLight: number | u
  * @param parts what the finder may use
  * @param cornerLight share of the light the corners are to get; as the train says where undefined
  */
-export function obstaclesOf(train: Train, parts: readonly Part[], cornerLight?: number): Obstacle[] {
+export function obstaclesOf(
+  train: Train,
+  parts: readonly Part[],
+  cornerLight?: number,
+  unit: LengthUnit = 'mm'
+): Obstacle[] {
   const ledger = ledgerOf(train);
   const { joints, residualMm, required } = ledger;
   const found: Obstacle[] = [];
@@ -101,10 +113,10 @@ export function obstaclesOf(train: Train, parts: readonly Part[], cornerLight?: 
   if (residualMm !== null && required.toleranceMm !== null && residualMm > required.toleranceMm) {
     found.push({
       code: 'too-long',
-      message: `The train is ${residualInWords(residualMm)} before anything goes in: something has to come out.`
+      message: `The train is ${residualInWords(residualMm, unit)} before anything goes in: something has to come out.`
     });
   } else {
-    found.push(...limitsInTheWay(train, ledger), ...tooNarrow(train, parts, cornerLight));
+    found.push(...limitsInTheWay(train, ledger, unit), ...tooNarrow(train, parts, cornerLight, unit));
   }
   return found;
 }

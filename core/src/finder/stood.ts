@@ -1,6 +1,6 @@
 import type { Facts } from '../check/facts.ts';
 import { isBody, nameOf } from '../train/model.ts';
-import { formatLength } from '../why/wording.ts';
+import { formatLength, type LengthUnit } from '../why/wording.ts';
 
 /**
  * What several gaps of a train may measure together, from one to another on its camera side: what a guider's reach or
@@ -24,7 +24,7 @@ export function lengthBehind({ filled }: Facts, index: number): number {
 }
 
 /** What the guider's reach and the filter's distance from the sensor ask of the gaps behind them. */
-export function spansAsked(facts: Facts): SpanLimit[] {
+export function spansAsked(facts: Facts, unit: LengthUnit): SpanLimit[] {
   const { train, guide, light } = facts;
   const asked: SpanLimit[] = [];
   const behind = (id: string): { index: number; from: string; to: string } | undefined => {
@@ -42,7 +42,7 @@ export function spansAsked(facts: Facts): SpanLimit[] {
       to: reach.to,
       minMm: Math.max(0, minMm),
       maxMm: Math.max(0, maxMm),
-      because: `the guide camera on ${nameOf(train, guide.stalk.at)} comes to focus with ${formatLength(Math.max(0, minMm))} to ${formatLength(Math.max(0, maxMm))} behind it`
+      because: `the guide camera on ${nameOf(train, guide.stalk.at)} comes to focus with ${formatLength(Math.max(0, minMm), unit)} to ${formatLength(Math.max(0, maxMm), unit)} behind it`
     });
   }
   const worst = light?.farthestFilter;
@@ -53,7 +53,7 @@ export function spansAsked(facts: Facts): SpanLimit[] {
       from: filter.from,
       to: filter.to,
       maxMm: Math.max(0, maxMm),
-      because: `the filter in ${nameOf(train, worst.at)} leaves the corners enough light with at most ${formatLength(Math.max(0, maxMm))} behind it`
+      because: `the filter in ${nameOf(train, worst.at)} leaves the corners enough light with at most ${formatLength(Math.max(0, maxMm), unit)} behind it`
     });
   }
   return asked;

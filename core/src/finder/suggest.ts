@@ -40,7 +40,7 @@ function stackInWords(train: Train, { gaps, dials, residualMm }: Solution, unit:
  * @returns undefined where nothing helps, or nothing is asked for
  */
 export function suggest(train: Train, options: FindOptions, unit: LengthUnit = 'mm'): Suggestion | undefined {
-  const few: FindOptions = { ...options, prefer: 'fewest', limit: 1, maxPieces: FEW_PIECES };
+  const few: FindOptions = { ...options, unit, prefer: 'fewest', limit: 1, maxPieces: FEW_PIECES };
   const result = findStacks(train, few);
   const [solution] = result.solutions;
   if (solution?.inTolerance && solution.gaps.length > 0) {

@@ -1,3 +1,4 @@
+import type { LengthUnit } from '../why/wording.ts';
 import { glassBehindFace } from '../joint/glassReach.ts';
 import { turnedRound } from '../joint/fit.ts';
 import { doubtOf } from '../doubt/doubts.ts';
@@ -128,6 +129,8 @@ export interface Supply {
   spans?: readonly SpanLimit[] | undefined;
   /** Share of the light that the corners are to get: 0 asks for nothing, undefined for what the train says. */
   cornerLight?: number | undefined;
+  /** Unit that what is said is in; mm where left out. */
+  unit?: LengthUnit | undefined;
 }
 
 /** Whether a part only takes up length: no glass, no prism, no bend, not set aside. */

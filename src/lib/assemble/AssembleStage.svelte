@@ -4,6 +4,7 @@
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { saveFile } from '$lib/ui/saveFile.ts';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
@@ -21,8 +22,14 @@
   const { tell } = frame;
   const drawer = useDrawer();
   const notices = useNotices();
+  const display = useDisplay();
   const instrument = new Instrument();
-  const bench = new Bench(train, instrument, () => (drawer.isRead ? drawer.free(train.id) : []));
+  const bench = new Bench(
+    train,
+    instrument,
+    () => (drawer.isRead ? drawer.free(train.id) : []),
+    () => display.unit
+  );
 
   const printSheet = () =>
     notices.attempt(async () =>

@@ -1,4 +1,4 @@
-import { TRAIN, type Operation } from '@lodestone/core';
+import { TRAIN, type LengthUnit, type Operation } from '@lodestone/core';
 import {
   assemblySheet,
   doubtReading,
@@ -36,9 +36,14 @@ export class Bench {
   readonly #train: TrainSession;
   readonly #instrument: Instrument;
   readonly #free: () => readonly Part[];
+  readonly #unit: () => LengthUnit;
 
-  /** @param free parts of the drawer that this train may use */
-  constructor(train: TrainSession, instrument: Instrument, free: () => readonly Part[]) {
+  /**
+   * @param free parts of the drawer that this train may use
+   * @param unit its sentences are in
+   */
+  constructor(train: TrainSession, instrument: Instrument, free: () => readonly Part[], unit: () => LengthUnit) {
+    this.#unit = unit;
     this.#train = train;
     this.#instrument = instrument;
     this.#free = free;
@@ -48,7 +53,7 @@ export class Bench {
   readonly order: AssemblyOrder = $derived(this.#kept.order ?? 'camera');
   readonly steps: readonly AssemblyStep[] = $derived.by(() => {
     const { facts } = this.#train.assessment;
-    return assemblySheet(facts.train, this.order, facts);
+    return assemblySheet(facts.train, this.order, facts, this.#unit());
   });
 
   stateOf = (step: AssemblyStep): StepState => stepState(this.#train.document, step);

@@ -3,6 +3,7 @@
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import ElementInspector from '$lib/workbench/ElementInspector.svelte';
   import Later from '$lib/ui/Later.svelte';
@@ -24,7 +25,8 @@
   const train = useTrain();
   const notices = useNotices();
 
-  const finder = new Finder(train, useDrawer());
+  const display = useDisplay();
+  const finder = new Finder(train, useDrawer(), () => display.unit);
   onDestroy(() => finder.hide());
   let adding = $state(false);
   let touring = $state(false);

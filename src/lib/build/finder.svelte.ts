@@ -13,7 +13,7 @@ import {
   type Solution,
   type TogetherResult
 } from '@lodestone/core/finder';
-import { apply, type ElementKind, type Train } from '@lodestone/core';
+import { apply, type ElementKind, type LengthUnit, type Train } from '@lodestone/core';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Part } from '@lodestone/core/drawer';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
@@ -76,9 +76,13 @@ export class Finder {
   /** The document the last search was for. */
   #searched: Train | undefined;
 
-  constructor(train: TrainSession, drawer: Drawer) {
+  readonly #unit: () => LengthUnit;
+
+  /** @param unit that advice is told in */
+  constructor(train: TrainSession, drawer: Drawer, unit: () => LengthUnit) {
     this.#train = train;
     this.#drawer = drawer;
+    this.#unit = unit;
   }
 
   readonly solutions: readonly Solution[] = $derived.by(() => {
@@ -100,7 +104,9 @@ export class Finder {
 
   /** What stood in the way, where nothing was found. */
   get obstacles(): readonly Obstacle[] {
-    return this.missed && this.#searched ? obstaclesOf(this.#searched, this.#drawer.plain, this.cornerLight) : [];
+    return this.missed && this.#searched
+      ? obstaclesOf(this.#searched, this.#drawer.plain, this.cornerLight, this.#unit())
+      : [];
   }
 
   get stale(): boolean {
@@ -212,6 +218,7 @@ export class Finder {
       prefer: orderOf(this.view),
       maxPieces: this.maxPieces,
       cornerLight: this.cornerLight,
+      unit: this.#unit(),
       withShop: this.withShop,
       pinned: [...this.pinned],
       forbidden: [...this.forbidden],

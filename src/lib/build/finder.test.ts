@@ -52,7 +52,7 @@ function setup(document: unknown, uses: readonly PartUse[] = []) {
     new FakePage()
   );
   const drawer = { plain: parts, uses, isRead: true, load: () => Promise.resolve() };
-  return { train, drawer, finder: new Finder(train, drawer as unknown as Drawer) };
+  return { train, drawer, finder: new Finder(train, drawer as unknown as Drawer, () => 'mm') };
 }
 
 /** As the worker does, without what could be bought. */

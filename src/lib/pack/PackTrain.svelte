@@ -5,6 +5,7 @@
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import SyncMark from '$lib/sync/SyncMark.svelte';
   import { TrainSession } from '$lib/train/session.svelte.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import X from '@lucide/svelte/icons/x';
   import { onMount, untrack } from 'svelte';
@@ -17,6 +18,7 @@
   const { stored, round, onaway }: Props = $props();
   const drawer = useDrawer();
   const notices = useNotices();
+  const display = useDisplay();
   const uid = $props.id();
   /** What is ticked is kept in the train itself, like everything else: offline, and on the other device. */
   const train = new TrainSession(untrack(() => stored));
@@ -27,7 +29,9 @@
       step.joint !== null && stepState(train.document, step) === 'done' ? [step.joint] : []
     )
   );
-  const items = $derived(packingList(train.document, drawer.plain, (joint) => closed.includes(joint)));
+  const items = $derived(
+    packingList(train.document, drawer.plain, (joint) => closed.includes(joint), undefined, display.unit)
+  );
   const groups = $derived(
     (Object.keys(PACKING_TITLES) as PackingGroup[]).flatMap((group) => {
       const list = items.filter((item) => item.group === group);

@@ -26,6 +26,8 @@ export interface FinderTask {
   maxPieces: number;
   /** Share of the light the corners are to get; as the train says where undefined. */
   cornerLight: number | undefined;
+  /** Unit that what is said is in; mm where left out. */
+  unit?: LengthUnit;
   /** Parts that would have to be bought may be used, even where owned ones do. */
   withShop: boolean;
   pinned: readonly string[];
@@ -52,6 +54,7 @@ const optionsOf = ({
   prefer,
   maxPieces,
   cornerLight,
+  unit,
   pinned,
   forbidden,
   tied
@@ -59,6 +62,7 @@ const optionsOf = ({
   prefer,
   maxPieces,
   cornerLight,
+  unit,
   limit: LIMIT,
   pinned,
   forbidden: new Set(forbidden),
