@@ -60,20 +60,23 @@
     {@render children(plot)}
   </svg>
   {#if table.rows.length > 0}
-    <table class="sr-only" aria-live="off">
-      <caption>{label}</caption>
-      <thead>
-        <tr
-          >{#each table.columns as column (column)}<th scope="col">{column}</th>{/each}</tr
-        >
-      </thead>
-      <tbody>
-        {#each table.rows as row, at (at)}
+    <!-- A table is as wide as its words, whatever it is told: what lies round it is not. -->
+    <div class="sr-only" aria-live="off">
+      <table>
+        <caption>{label}</caption>
+        <thead>
           <tr
-            >{#each row as cell, column (column)}<td>{cell}</td>{/each}</tr
+            >{#each table.columns as column (column)}<th scope="col">{column}</th>{/each}</tr
           >
-        {/each}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {#each table.rows as row, at (at)}
+            <tr
+              >{#each row as cell, column (column)}<td>{cell}</td>{/each}</tr
+            >
+          {/each}
+        </tbody>
+      </table>
+    </div>
   {/if}
 </div>
