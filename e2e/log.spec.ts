@@ -160,3 +160,14 @@ test('the log is readable in every theme', async ({ page }) => {
   await expect(page.getByText('Nothing was finished yet.')).toBeVisible();
   await expectAccessibleInAllThemes(page, 'Log');
 });
+
+test('the rail is a strip on the log, opened by a key, and leads to the part under Build', async ({ page }) => {
+  await openCopy(page, 'Long Tom', 'log');
+  await expect(page.locator('[data-rail-strip]')).toBeVisible();
+  await page.keyboard.press('Shift+G');
+  await expect(page.locator('[data-rail-strip]')).toHaveCount(0);
+  await page.locator('[id^="rail-element-"][aria-label*="Harnwick mono"]').click();
+  await expectAccessible(page, 'Log with the rail open');
+  await page.getByRole('link', { name: 'Harnwick mono under Build' }).click();
+  await expect(page.locator('#inspector').getByRole('heading', { name: 'Harnwick mono' })).toBeVisible();
+});

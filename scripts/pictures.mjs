@@ -118,7 +118,15 @@ const PICTURES = [
       for (let step = 0; step < 3; step++) await page.locator('[data-done]').first().click();
     }
   },
-  { name: 'first-light', train: 'Long Tom', path: 'first-light', act: toFocus },
+  {
+    name: 'first-light',
+    train: 'Long Tom',
+    path: 'first-light',
+    act: async (page) => {
+      await toFocus(page);
+      await page.evaluate(() => scrollTo(0, 0));
+    }
+  },
   { name: 'first-light-phone', train: 'Long Tom', path: 'first-light', size: PHONE, act: toFocus },
   {
     name: 'stars',

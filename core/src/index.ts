@@ -9,3 +9,5 @@ export * from './load/index.ts';
 export * from './sky/index.ts';
 export * from './check/index.ts';
 export * from './shape/index.ts';
+export { RAD, degrees, radians } from './stats/angles.ts';
+export { normalOf } from './stats/random.ts';

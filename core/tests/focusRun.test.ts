@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import jStat from 'jstat';
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
+import { normalOf, uniformOf } from '../src/stats/random.ts';
 import {
   fitCurve,
   measuredBacklash,
@@ -10,11 +11,10 @@ import {
   type FocusPoint
 } from '../src/focus/index.ts';
 
-/** Standard normal numbers, seeded (Box and Muller 1958). */
+/** Standard normal numbers, seeded. */
 function normals(seed: number): () => number {
   const random = xoroshiro128plus(seed);
-  const uniform = (): number => ((random.next() >>> 0) + 0.5) / 2 ** 32;
-  return () => Math.sqrt(-2 * Math.log(uniform())) * Math.cos(2 * Math.PI * uniform());
+  return () => normalOf(() => uniformOf(random));
 }
 const hfr = (x: number, x0 = 3000, a = 2.2, c = 0.012): number => Math.hypot(a, c * (x - x0));
 const positions = (from: number, to: number, count: number): number[] =>

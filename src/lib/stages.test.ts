@@ -1,7 +1,7 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { STAGES, stageAt } from './stages.ts';
+import { STAGES, STAGE_OF_FRAMES, looksAtFrames, stageAt } from './stages.ts';
 
 const inSource = (path: string): string => fileURLToPath(new URL(`../${path}`, import.meta.url));
 const ROUTES = inSource('routes/trains/[id]');
@@ -20,5 +20,11 @@ describe('the list of stages', () => {
   it('knows whose page one is on', () => {
     expect(stageAt('/trains/1/first-light')?.title).toBe('First light');
     expect(stageAt('/trains')).toBeUndefined();
+  });
+
+  it('knows which of them look at frames; what is dropped on the others goes to one that does', () => {
+    expect(STAGES.filter(looksAtFrames).map(({ id }) => id)).toEqual(['first-light', 'tune']);
+    expect(looksAtFrames(stageAt(`/trains/1/${STAGE_OF_FRAMES}`))).toBe(true);
+    expect(looksAtFrames(undefined)).toBe(false);
   });
 });

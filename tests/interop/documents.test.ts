@@ -6,7 +6,7 @@ import trainSchema from '../../core/src/train/train.schema.json' with { type: 'j
 import { readCsv, splitCsv, writeCsv } from '../../core/src/drawer/csv.ts';
 import { readDrawer, servedDrawerSchema, type Part } from '../../core/src/drawer/index.ts';
 import { readTrain, type Complaint } from '../../core/src/index.ts';
-import { dice } from '../../core/src/frame/simulated.ts';
+import { dice } from '../../core/src/stats/random.ts';
 import { python, pythonWith } from './tools.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'lodestone-interop-'));

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { FrameError, SeveralPictures, readFrame, type Frame } from '../../core/src/frame/index.ts';
-import { dice } from '../../core/src/frame/simulated.ts';
+import { dice } from '../../core/src/stats/random.ts';
 import { python } from './tools.ts';
 
 // Files by tifffile, libtiff’s tiffcp, Pillow and astropy (Debian’s packages); what is in them by the arrays they were made

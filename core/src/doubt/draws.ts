@@ -1,4 +1,5 @@
 import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
+import { normalPairOf, uniformOf } from '../stats/random.ts';
 import type { Doubt } from './doubts.ts';
 
 /** The least and the most draws that are made. */
@@ -50,8 +51,7 @@ export function drawErrors(doubts: readonly Doubt[], count: number, seed: number
     throw new RangeError(`${count} draws: from ${DRAWS.least} to ${DRAWS.most} can be made`);
   }
   const random = xoroshiro128plus(seed);
-  /** Uniform in (0, 1), 32 bits. */
-  const uniform = (): number => ((random.next() >>> 0) + 0.5) / 0x1_0000_0000;
+  const uniform = (): number => uniformOf(random);
   const sums = new Float64Array(count);
   for (const { shape, sizeMm } of sourcesOf(doubts)) {
     if (shape === 'rectangular') {
@@ -59,12 +59,10 @@ export function drawErrors(doubts: readonly Doubt[], count: number, seed: number
     } else if (shape === 'triangular') {
       for (let at = 0; at < count; at++) sums[at]! += (uniform() - uniform()) * sizeMm;
     } else {
-      // Box and Muller (1958): two at a time.
       for (let at = 0; at < count; at += 2) {
-        const radius = Math.sqrt(-2 * Math.log(uniform())) * sizeMm;
-        const turn = 2 * Math.PI * uniform();
-        sums[at]! += radius * Math.cos(turn);
-        if (at + 1 < count) sums[at + 1]! += radius * Math.sin(turn);
+        const [first, second] = normalPairOf(uniform, sizeMm);
+        sums[at]! += first;
+        if (at + 1 < count) sums[at + 1]! += second;
       }
     }
   }

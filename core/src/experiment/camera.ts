@@ -1,8 +1,8 @@
+import { dice } from '../stats/random.ts';
 import type { Facts } from '../check/facts.ts';
 import {
   PERFECT_OPTICS,
   QUIET_NIGHT,
-  dice,
   simulateFrame,
   type SimulatedFrameSpec,
   type FieldOptics,

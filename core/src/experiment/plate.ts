@@ -1,3 +1,4 @@
+import { RAD } from '../stats/angles.ts';
 import type { TiltPlate } from '../train/model.ts';
 import type { SensorTilt } from './sweep.ts';
 
@@ -16,7 +17,6 @@ export interface ScrewTurn {
   way: 'clockwise' | 'anticlockwise' | 'leave';
 }
 
-const RAD = Math.PI / 180;
 /** Turns that nobody can make by hand (common practice, no source). */
 const LEAST_TURNS = 1 / 48;
 

@@ -1,11 +1,10 @@
+import { RAD } from '../stats/angles.ts';
 import type { FrameHeader, FrameSummary } from '../frame/summary.ts';
 import type { Star } from '../frame/stars/index.ts';
-import { medianOf } from '../frame/median.ts';
+import { medianOf } from '../stats/median.ts';
 import { LEAST_IN_CORNER, byCorner, fieldPlace, isTelling, type FieldShape } from '../frame/place.ts';
 import { binningOf, plateScaleOf, type PlateScale } from '../frame/solved.ts';
 import type { CornerStar, TriedSpacing } from '../train/model.ts';
-
-const RAD = Math.PI / 180;
 
 /** Camera and binning a frame was taken with, as far as its file says. */
 export interface TakenWith {

@@ -1,6 +1,7 @@
+import { RAD } from '../stats/angles.ts';
 import type { FrameSummary } from '../frame/summary.ts';
 import type { Star } from '../frame/stars/index.ts';
-import { medianOf } from '../frame/median.ts';
+import { medianOf } from '../stats/median.ts';
 import { fieldPlace, type FieldPlace } from '../frame/place.ts';
 import { robustFit } from '../frame/robust.ts';
 import { FWHM_OVER_SIGMA } from '../frame/measure.ts';
@@ -79,7 +80,6 @@ const FRAME_DIFFERS = 0.15;
 const USUAL_CROSS = 0.15;
 const CROSS_DIFFERS = 0.05;
 const ROUNDS = 8;
-const RAD = Math.PI / 180;
 
 interface Sample extends FieldPlace {
   frame: number;

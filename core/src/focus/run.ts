@@ -1,4 +1,4 @@
-import { median } from 'simple-statistics';
+import { medianOf } from '../stats/median.ts';
 import { comparableOf, withDirections, type Indexed, type LeftOut } from './comparable.ts';
 import { fitFocus } from './curve.ts';
 import { gathered, isMeasured, placesOf, type FocusPoint, type Measured, type Place } from './point.ts';
@@ -77,7 +77,7 @@ function fitWithoutOutliers(points: readonly (Measured & Indexed)[]) {
   const left: LeftOut[] = [];
   // One at a time: each that goes changes what the others are off by.
   while (found && used.length > LEAST_FOR_ENOUGH) {
-    const scatter = Math.max(1, median(found.off.map(Math.abs)) * 1.4826);
+    const scatter = Math.max(1, medianOf(found.off.map(Math.abs)) * 1.4826);
     const [worst, offBy] = found.off.reduce<[number, number]>(
       (most, off, at) => (Math.abs(off) > most[1] ? [at, Math.abs(off)] : most),
       [0, 0]

@@ -1,4 +1,5 @@
 import { xoroshiro128plus, xoroshiro128plusFromState } from 'pure-rand/generator/xoroshiro128plus';
+import { normalOf, uniformOf } from '../stats/random.ts';
 
 /** How a simulated focuser is made, and where its star is sharp. */
 export interface SimulatedSpec {
@@ -88,7 +89,7 @@ export class SimulatedFocuser {
   }
 
   #random(): number {
-    return ((this.#source.next() >>> 0) + 0.5) / 2 ** 32;
+    return uniformOf(this.#source);
   }
 
   get memory(): FocuserMemory {
@@ -137,8 +138,7 @@ export class SimulatedFocuser {
   frame(): FocusFrame {
     const { bestStep, leastHfrPx, perStepPx, scatter } = this.#spec;
     const true_ = Math.hypot(leastHfrPx, perStepPx * (this.#tube - bestStep));
-    // Box and Muller (1958).
-    const noise = Math.sqrt(-2 * Math.log(this.#random())) * Math.cos(2 * Math.PI * this.#random());
+    const noise = normalOf(() => this.#random());
     const hfrPx = Math.min(LARGEST_HFR_PX, Math.max(0.3, true_ * (1 + scatter * noise)));
     return {
       position: this.#counted,

@@ -1,4 +1,5 @@
-import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
+import { dice } from '../stats/random.ts';
+import { RAD } from '../stats/angles.ts';
 import { FrameError, LARGEST_ADU, checkSize, type Frame, type MosaicPattern } from './frame.ts';
 import { addBadColumns, addTrails, addWideLight, type FrameExtras } from './simulatedExtras.ts';
 
@@ -80,8 +81,6 @@ export interface TrueStar {
   flux: number;
 }
 
-const RAD = Math.PI / 180;
-
 export const PERFECT_OPTICS: FieldOptics = {
   fRatio: 5.5,
   obstruction: 0,
@@ -139,28 +138,6 @@ function erf(x: number): number {
     1 -
     ((((1.061405429 * t - 1.453152027) * t + 1.421413741) * t - 0.284496736) * t + 0.254829592) * t * Math.exp(-x * x);
   return x < 0 ? -y : y;
-}
-
-/** Random numbers of one seed. */
-export function dice(seed: number): { uniform: () => number; normal: () => number } {
-  const random = xoroshiro128plus(seed);
-  // The first numbers of small seeds are much alike.
-  for (let idle = 0; idle < 20; idle++) random.next();
-  const uniform = (): number => ((random.next() >>> 0) + 0.5) / 2 ** 32;
-  let spare: number | undefined;
-  // Box and Muller (1958), both of a pair used.
-  const normal = (): number => {
-    if (spare !== undefined) {
-      const kept = spare;
-      spare = undefined;
-      return kept;
-    }
-    const radius = Math.sqrt(-2 * Math.log(uniform()));
-    const angle = 2 * Math.PI * uniform();
-    spare = radius * Math.sin(angle);
-    return radius * Math.cos(angle);
-  };
-  return { uniform, normal };
 }
 
 /**

@@ -1,3 +1,4 @@
+import { RAD } from '../stats/angles.ts';
 import { LARGEST_ADU } from './frame.ts';
 
 /** Light and defects that are no stars; all of it none where left out. */
@@ -26,7 +27,6 @@ interface Shape {
   conditions: FrameExtras & { seeingPx: number; biasAdu: number };
 }
 
-const RAD = Math.PI / 180;
 /** Wide light is reckoned at every so many pixels, and is straight between them. */
 const COARSE_PX = 16;
 

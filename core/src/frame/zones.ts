@@ -1,4 +1,5 @@
-import { medianOf } from './median.ts';
+import { RAD } from '../stats/angles.ts';
+import { medianOf } from '../stats/median.ts';
 import { fieldPlace, isTelling, stretchVector } from './place.ts';
 import type { Star } from './stars/index.ts';
 import type { FrameSummary } from './summary.ts';
@@ -32,8 +33,6 @@ const LEAST_STARS = 4;
 const BY_CHANCE = 0.05;
 /** Stars that a blend or a defect made lie so many deviations from the median of their zone, or more. */
 const OUTLYING = 4;
-
-const RAD = Math.PI / 180;
 
 /** A star with its stretch, without what is taken away. */
 interface Placed {

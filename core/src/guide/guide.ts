@@ -1,3 +1,4 @@
+import { degrees, radians } from '../stats/angles.ts';
 import { DEFAULT_INDEX, glassShift, plateShift } from '../length/glass.ts';
 import type { Axis } from '../length/axis.ts';
 import type { Ledger } from '../length/ledger.ts';
@@ -150,7 +151,7 @@ export class Guide {
     const light = this.#light;
     if (!light) return undefined;
     const { widthMm, heightMm } = light.sensor;
-    const angle = (this.atDeg * Math.PI) / 180;
+    const angle = radians(this.atDeg);
     // Half of the sensor that the stalk comes over, and with it the corner, where it comes over one.
     const half = (Math.abs(Math.cos(angle)) * widthMm + Math.abs(Math.sin(angle)) * heightMm) / 2;
     return fullDiameter(light.beam, half, light.zOf(this.stalk.alongMm, false)) / 2;
@@ -184,7 +185,7 @@ export class Guide {
     if (!light || height === undefined) return { offAxisDeg: null, inImageCircle: null };
     const circle = this.#imageCircleMm;
     return {
-      offAxisDeg: (Math.atan(height / light.focalLengthMm) * 180) / Math.PI,
+      offAxisDeg: degrees(Math.atan(height / light.focalLengthMm)),
       inImageCircle: circle === undefined ? null : Math.abs(height) <= circle / 2
     };
   }
@@ -195,7 +196,7 @@ export class Guide {
     const bar = light?.bars.find(({ innerEdgeMm }) => innerEdgeMm === this.#inner);
     if (!light || !bar) return null;
     const { widthMm, heightMm } = light.sensor;
-    const angle = (this.atDeg * Math.PI) / 180;
+    const angle = radians(this.atDeg);
     const [toX, toY] = [Math.cos(angle), Math.sin(angle)];
     const [x, y] = [(widthMm / 2) * Math.sign(round(toX)), (heightMm / 2) * Math.sign(round(toY))];
     const alone: Optics = { holes: [], bars: [bar], obstruction: light.obstruction };
@@ -261,7 +262,7 @@ export function clashesOf({ host }: Train, guide: Guide, turnDeg = 0): GuideClas
   const atDeg = guide.atDeg + turnDeg;
   return (host.neighbours ?? []).flatMap(({ name, atDeg: there, widthDeg, fromAxisMm }): GuideClash[] => {
     if (fromAxisMm >= reachMm) return [];
-    const halfDeg = (Math.atan2(CAMERA_HALF_MM, Math.max(fromAxisMm, 1)) * 180) / Math.PI;
+    const halfDeg = degrees(Math.atan2(CAMERA_HALF_MM, Math.max(fromAxisMm, 1)));
     return Math.abs(inTurn(atDeg - there)) < widthDeg / 2 + halfDeg
       ? [
           {

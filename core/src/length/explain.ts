@@ -1,3 +1,4 @@
+import { degrees } from '../stats/angles.ts';
 import { engagement } from '../joint/seating.ts';
 import { portInWords } from '../joint/mate.ts';
 import { findElement, isSolid, nameOf, type Train } from '../train/model.ts';
@@ -96,7 +97,7 @@ function glassLine(ledger: Ledger, train: Train, { id, plate, shiftMm }: GlassTe
     third: 't/3, rule of thumb',
     paraxial: `t (1 − 1/n), n = ${index}`,
     none: 'left out by choice',
-    marginal: `marginal ray, n = ${index}, θ = ${((marginalHalfAngle(ledger.focalRatio) * 180) / Math.PI).toFixed(2)}°`
+    marginal: `marginal ray, n = ${index}, θ = ${degrees(marginalHalfAngle(ledger.focalRatio)).toFixed(2)}°`
   }[ledger.rule];
   return {
     label: `${plate.name ?? 'glass'} in ${nameOf(train, id)}`,

@@ -1,3 +1,4 @@
+import { degrees } from '../stats/angles.ts';
 import { workingFocalRatio, type Host } from '../train/model.ts';
 
 /** Light behind a lens: how fast it converges, and where its exit pupil stands. */
@@ -157,7 +158,7 @@ export const scaleOf = (pixelUm: number, focalLengthMm: number): number => (ARCS
 
 /** Field of view along one side of the sensor, degrees: 2 atan(w / 2F). */
 export const fieldOfView = (sideMm: number, focalLengthMm: number): number =>
-  (2 * Math.atan(sideMm / (2 * focalLengthMm)) * 180) / Math.PI;
+  degrees(2 * Math.atan(sideMm / (2 * focalLengthMm)));
 
 /** Wavelength that depths of focus are told for, mm: green, where eyes and sensors see best. */
 const WAVELENGTH_MM = 0.00055;

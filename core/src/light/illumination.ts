@@ -1,3 +1,4 @@
+import { radians } from '../stats/angles.ts';
 import { coneAt, type Beam } from './beam.ts';
 
 /** A hole that light passes, or a thing that stands in it, across the axis, mm. */
@@ -93,7 +94,7 @@ function inPupil(
   const standing: PupilBar[] = [];
   for (const { beam, zMm, fieldScale, innerEdgeMm, widthMm, fromDeg } of bars) {
     const cone = coneAt(beam, [field[0] * fieldScale, field[1] * fieldScale], zMm);
-    const angle = (fromDeg * Math.PI) / 180;
+    const angle = radians(fromDeg);
     const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
     const along = cone.x * cos + cone.y * sin;
     const across = -cone.x * sin + cone.y * cos;

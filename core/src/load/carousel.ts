@@ -1,3 +1,5 @@
+import { degrees } from '../stats/angles.ts';
+
 /** A filter in a slot of a carousel. */
 export interface Slotted {
   slot: number;
@@ -24,7 +26,7 @@ export function imbalance(filters: readonly Slotted[], slots: number): Imbalance
     y += massG * Math.sin(angle);
   }
   const resultantG = Math.hypot(x, y);
-  const deg = (Math.atan2(y, x) * 180) / Math.PI;
+  const deg = degrees(Math.atan2(y, x));
   return { resultantG, towardDeg: resultantG < 1e-9 ? 0 : (deg + 360) % 360 };
 }
 

@@ -1,3 +1,4 @@
+import { radians } from '../stats/angles.ts';
 import { sampleStandardDeviation } from 'simple-statistics';
 import type { SagTest } from '../train/model.ts';
 import { momentOf } from './load.ts';
@@ -56,7 +57,7 @@ export function stiffnessOf(test: SagTest): Stiffness | undefined {
 
 /** How far a joint of some stiffness tilts under a moment, rad; at the most, where the stiffness is a least. */
 export const tiltOf = (momentNm: number, stiffnessNmPerRad: number, altitudeDeg = 0): number =>
-  (momentNm * Math.cos((altitudeDeg * Math.PI) / 180)) / stiffnessNmPerRad;
+  (momentNm * Math.cos(radians(altitudeDeg))) / stiffnessNmPerRad;
 
 /** What sag does to the sensor from one side of the meridian to the other. */
 export interface Sagging {

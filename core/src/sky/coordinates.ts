@@ -1,10 +1,10 @@
+import { RAD } from '../stats/angles.ts';
+
 /** A place on the sky, degrees, J2000. */
 export interface SkyPlace {
   raDeg: number;
   decDeg: number;
 }
-
-const RAD = Math.PI / 180;
 
 /** North galactic pole, J2000, degrees (IAU 1958 system in J2000, from memory). */
 const GALACTIC_POLE: SkyPlace = { raDeg: 192.85948, decDeg: 27.12825 };

@@ -1,7 +1,7 @@
+import { RAD } from '../stats/angles.ts';
+
 /** A field of view, degrees: along the sensor's width and its height. */
 export type Field = readonly [widthDeg: number, heightDeg: number];
-
-const RAD = Math.PI / 180;
 
 /** An angle of something that looks the same turned by half a turn, in (−90, 90], degrees. */
 export const halfTurn = (deg: number): number => {

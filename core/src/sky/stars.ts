@@ -1,3 +1,5 @@
+import { radians } from '../stats/angles.ts';
+
 /** Latitudes nearer to the plane of the Galaxy than this are not described by the counts; there are more stars. */
 export const LEAST_LATITUDE_DEG = 20;
 
@@ -12,7 +14,7 @@ export const COUNTED_MAGNITUDES = [5, 30] as const;
  * @param latitudeDeg galactic latitude; nearer to the plane than 20° it is taken as 20°, and the answer is a least
  */
 export function starsPerSquareDegree(magnitude: number, latitudeDeg: number): number {
-  const b = (Math.max(LEAST_LATITUDE_DEG, Math.abs(latitudeDeg)) * Math.PI) / 180;
+  const b = radians(Math.max(LEAST_LATITUDE_DEG, Math.abs(latitudeDeg)));
   const m = Math.min(COUNTED_MAGNITUDES[1], Math.max(COUNTED_MAGNITUDES[0], magnitude));
   const gamma = m <= 12 ? 0.36 : m < 20 ? 0.04 * (12 - m) + 0.36 : 0.04;
   const disc = (925 * 10 ** (0.035 * (m - 15.75))) / (1 + 10 ** (-0.132 * (m - 15.75))) ** 3;

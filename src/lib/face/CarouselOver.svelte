@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { degrees, radians } from '@lodestone/core';
   import { carouselRadii, type Carousel } from './slotPlan.ts';
 
   interface Props {
@@ -31,9 +32,9 @@
   const arrow = $derived.by(() => {
     const { resultantG, towardDeg } = carousel.imbalance;
     if (resultantG < 0.05 * heaviest) return undefined;
-    const angle = (towardDeg * Math.PI) / 180 + (2 * Math.PI * (1 - inBeam)) / carousel.slots - Math.PI / 2;
+    const angle = radians(towardDeg) + (2 * Math.PI * (1 - inBeam)) / carousel.slots - Math.PI / 2;
     const length = Math.min(0.75, (resultantG / heaviest) * 0.4) * ringPx;
-    return { x: length * Math.cos(angle), y: ringPx + length * Math.sin(angle), turn: (angle * 180) / Math.PI };
+    return { x: length * Math.cos(angle), y: ringPx + length * Math.sin(angle), turn: degrees(angle) };
   });
 </script>
 

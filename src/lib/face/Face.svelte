@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { clashesOf, faceOf, filledInWords, type FaceOpening } from '@lodestone/core';
+  import { clashesOf, faceOf, filledInWords, type FaceOpening, radians } from '@lodestone/core';
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -41,7 +41,7 @@
   const pxPerMm = $derived(Math.max(0.1, (Math.min(widthPx - 24, heightPx - TOP_PX) / 2 - RING_PX) / ringMm));
   const clashes = $derived(facts.guide ? clashesOf(train.shown, facts.guide, turnDeg) : []);
   const at = (deg: number, mm: number) =>
-    `${Math.cos((deg * Math.PI) / 180) * mm * pxPerMm} ${-Math.sin((deg * Math.PI) / 180) * mm * pxPerMm}`;
+    `${Math.cos(radians(deg)) * mm * pxPerMm} ${-Math.sin(radians(deg)) * mm * pxPerMm}`;
 
   /** What stands beside the train, from its nearest place to the ring. */
   function sector(atDeg: number, widthDeg: number, fromMm: number): string {
@@ -115,7 +115,7 @@
       .map(({ id, openings }) => ({ id, opening: openings.find(({ cuts }) => cuts) ?? openings[0]! }))
       .filter(({ id, opening }) => opening.cuts || isSelected(id));
     return told.map(({ id, opening }, index) => {
-      const angle = ((240 + 60 * (index + 0.5) * (1 / Math.max(1, told.length)) * 1) * Math.PI) / 180;
+      const angle = radians(240 + (60 * (index + 0.5)) / Math.max(1, told.length));
       const radius = (opening.clearMm / 2) * (opening.shape === 'square' ? 1.12 : 1);
       return { id, opening, x: radius * Math.cos(angle), y: -radius * Math.sin(angle) };
     });
@@ -200,7 +200,7 @@
 
       {#if view.has('guide')}
         {#each face.neighbours as { name, atDeg, widthDeg, fromAxisMm }, index (index)}
-          {@const angle = (atDeg * Math.PI) / 180}
+          {@const angle = radians(atDeg)}
           {@const met = clashes.some((each) => each.name === name)}
           <g aria-hidden="true" class="pointer-events-none" data-neighbour={name}>
             <path class={['neighbour', met && 'cuts']} d={sector(atDeg, widthDeg, fromAxisMm)} />
@@ -219,7 +219,7 @@
       {/if}
       {#if view.has('cables')}
         {#each face.cables as { at: part, name, atDeg, fromMm, slackDeg, isShort }, index (index)}
-          {@const angle = (atDeg * Math.PI) / 180}
+          {@const angle = radians(atDeg)}
           <g aria-hidden="true" class="pointer-events-none" data-cable={name}>
             {#if slackDeg !== undefined && slackDeg > 0}
               <path class="slack" d={turnArc(atDeg, Math.min(slackDeg, 179), fromMm + 2)} />
@@ -285,7 +285,7 @@
             />
           {/if}
         </g>
-        {@const angle = (atDeg * Math.PI) / 180}
+        {@const angle = radians(atDeg)}
         {@const middle = innerEdgeMm + sideMm / 2}
         <text
           class={['word', shades && 'bad']}

@@ -1,11 +1,12 @@
 <script lang="ts">
+  import { radians } from '@lodestone/core';
   /** The graduated ring round the face: degrees anticlockwise from the right, as seen from the camera. */
   const { radiusPx }: { radiusPx: number } = $props();
 
   const STEP_DEG = 5;
   const marks = Array.from({ length: 360 / STEP_DEG }, (_, at) => {
     const deg = at * STEP_DEG;
-    const angle = (deg * Math.PI) / 180;
+    const angle = radians(deg);
     return { deg, cos: Math.cos(angle), sin: Math.sin(angle), long: deg % 90 === 0 ? 11 : deg % 30 === 0 ? 8 : 5 };
   });
   const FIGURES = [
@@ -22,7 +23,7 @@
     <path class="mark" d="M{cos * radiusPx} {-sin * radiusPx}L{cos * (radiusPx - long)} {-sin * (radiusPx - long)}" />
   {/each}
   {#each FIGURES as { deg, dx, dy, anchor } (deg)}
-    {@const angle = (deg * Math.PI) / 180}
+    {@const angle = radians(deg)}
     <text x={Math.cos(angle) * radiusPx + dx} y={-Math.sin(angle) * radiusPx + dy} text-anchor={anchor}>{deg}°</text>
   {/each}
 </g>

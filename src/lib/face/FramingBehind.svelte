@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onTangentPlane } from '@lodestone/core';
+  import { onTangentPlane, degrees } from '@lodestone/core';
   import type { FramingView } from './framing.svelte.ts';
   import { objectInWords } from './sky.ts';
 
@@ -39,7 +39,7 @@
   const starPx = (magnitude: number) => Math.max(0.8, 1 + (7 - magnitude) * 0.45);
 
   const north = $derived(toPicture(0, 1));
-  const northAngle = $derived((Math.atan2(north[0], -north[1]) * 180) / Math.PI);
+  const northAngle = $derived(degrees(Math.atan2(north[0], -north[1])));
   const radius = $derived(Math.max(10, framing.reachMm * pxPerMm - 14));
 </script>
 

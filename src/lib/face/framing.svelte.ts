@@ -12,12 +12,11 @@ import {
   type Field,
   type Framing,
   type GuideClash,
-  type Mosaic
+  type Mosaic,
+  RAD
 } from '@lodestone/core';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
 import { loadSky, type Sky, type SkyObject } from './sky.ts';
-
-const RAD = Math.PI / 180;
 
 /** What holds where the owner has not said. */
 export const USUAL = { overlapPercent: 10, panelMinutes: 15, guideMagnitude: 12 } as const;

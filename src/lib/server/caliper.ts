@@ -1,3 +1,4 @@
+import { normalOf } from '@lodestone/core';
 import type { CaliperReading } from '$lib/api/drawer.ts';
 import demo from '../../../demo/caliper.json';
 
@@ -12,8 +13,8 @@ const ZERO_MM = (Math.random() < 0.5 ? -1 : 1) * (0.02 + 0.03 * Math.random());
 
 const TRUTH: Readonly<Record<string, number>> = demo.truth;
 
-/** Normally distributed noise (Box & Muller 1958, from memory). */
-const noise = (): number => Math.sqrt(-2 * Math.log(1 - Math.random())) * Math.cos(2 * Math.PI * Math.random());
+/** Normally distributed noise. */
+const noise = (): number => normalOf(() => 1 - Math.random());
 
 /** Name under which the closed jaws are read. */
 export const CLOSED = 'closed';

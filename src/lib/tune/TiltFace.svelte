@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { radians } from '@lodestone/core';
   /** The face with the sensor's tilt on it: lines of equal distance, and the plate's screws with what to turn. */
   import type { TiltPlate } from '@lodestone/core';
   import type { ScrewTurn, SensorTilt } from '@lodestone/core/experiment';
@@ -53,7 +54,7 @@
   const inward = $derived(isSmall ? 32 : 44);
   const placed = $derived(
     turns.map((turn) => {
-      const angle = (turn.pictureDeg * Math.PI) / 180;
+      const angle = radians(turn.pictureDeg);
       const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
       const radius = (plate?.radiusMm ?? 0) * pxPerMm;
       // What is written stands inside the ring of screws, toward the middle.
@@ -68,7 +69,7 @@
   );
   /** An arrow round a screw head, so long as it is turned, up to most of the way round. */
   function arrow(turn: ScrewTurn): string {
-    const reach = Math.max(40, Math.min(300, 360 * turn.turns)) * (Math.PI / 180);
+    const reach = radians(Math.max(40, Math.min(300, 360 * turn.turns)));
     const sense = turn.way === 'clockwise' ? 1 : -1;
     const radius = HEAD + 6;
     const from = -Math.PI / 2 - (sense * reach) / 2;

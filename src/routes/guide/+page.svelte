@@ -99,6 +99,10 @@
         <kbd class="kbd kbd-sm">A</kbd> adds a part where you stand; its faces are what the place needs, and marked as assumed
         until you say that they are so.
       </p>
+      <p class="mt-2">
+        On First light, Tune and Log something else is the picture: the rail is folded to a strip there.
+        <kbd class="kbd kbd-sm">Shift</kbd> <kbd class="kbd kbd-sm">G</kbd> opens it, and folds it again.
+      </p>
     </section>
 
     <section class="mt-8">

@@ -1,3 +1,4 @@
+import { RAD } from '../../stats/angles.ts';
 import { robustFit } from '../robust.ts';
 import type { Placed } from './placed.ts';
 
@@ -27,7 +28,7 @@ export function comaOf(stars: readonly Placed[]): Coma | undefined {
   const [k1, k2] = fit.coefficients as [number, number, number];
   return {
     size: Math.hypot(k1, k2),
-    directionDeg: Math.atan2(k2, k1) / (Math.PI / 180),
+    directionDeg: Math.atan2(k2, k1) / RAD,
     standard: Math.sqrt((fit.covariance[0]![0]! + fit.covariance[1]![1]!) / 2)
   };
 }

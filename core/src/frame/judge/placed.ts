@@ -1,4 +1,4 @@
-import { medianOf } from '../median.ts';
+import { medianOf } from '../../stats/median.ts';
 import type { FieldPlace } from '../place.ts';
 import type { Star } from '../stars/index.ts';
 

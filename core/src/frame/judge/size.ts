@@ -1,3 +1,4 @@
+import { radians } from '../../stats/angles.ts';
 import { robustFit, varianceOf } from '../robust.ts';
 import type { Star, StarReading } from '../stars/index.ts';
 import { median, type Placed } from './placed.ts';
@@ -40,7 +41,7 @@ export function sizeOf(stars: readonly Placed[], { widthPx, heightPx }: StarRead
   const half = Math.hypot(widthPx, heightPx) / 2;
   const [halfWidth, halfHeight] = [widthPx / 2 / half, heightPx / 2 / half];
   const rim = Array.from({ length: 24 }, (_, step) => {
-    const angle = (step * 15 * Math.PI) / 180;
+    const angle = radians(step * 15);
     const reach = Math.min(halfWidth / Math.abs(Math.cos(angle)), halfHeight / Math.abs(Math.sin(angle)));
     const [x, y] = [reach * Math.cos(angle), reach * Math.sin(angle)];
     const square = x * x + y * y;

@@ -1,5 +1,5 @@
 import { ellipseOf } from '../measure.ts';
-import { medianOf } from '../median.ts';
+import { medianOf } from '../../stats/median.ts';
 import { LEAST_SNR, type Measured } from './star.ts';
 
 /** Sharper than this share of the median star, nothing that came through the sky can be. */

@@ -1,5 +1,5 @@
 import type { Frame } from '../frame.ts';
-import { medianOf } from '../median.ts';
+import { medianOf } from '../../stats/median.ts';
 import { LARGEST_REACH, cutStamp, mendHot, type Stamp } from '../stamp.ts';
 import type { Sky } from './star.ts';
 

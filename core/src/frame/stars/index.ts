@@ -1,7 +1,7 @@
 import { flatten, halve, measureBackground, skyAt, type BackgroundMesh, type Halved } from '../background.ts';
 import { findCandidates, scatterBelow, type Candidate } from '../detect.ts';
 import { stepOf, type Frame } from '../frame.ts';
-import { medianOf } from '../median.ts';
+import { medianOf } from '../../stats/median.ts';
 import { isPointlike, likeTheOthers } from './alike.ts';
 import { measureCrowded, onceEach } from './crowded.ts';
 import { Near } from './near.ts';

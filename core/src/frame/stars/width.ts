@@ -1,6 +1,6 @@
 import type { Frame } from '../frame.ts';
 import { FWHM_OVER_SIGMA } from '../measure.ts';
-import { medianOf } from '../median.ts';
+import { medianOf } from '../../stats/median.ts';
 import { LARGEST_REACH, cutStamp } from '../stamp.ts';
 import { ringLevel } from './clean.ts';
 import type { Measured } from './star.ts';
