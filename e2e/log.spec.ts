@@ -168,6 +168,6 @@ test('the rail is a strip on the log, opened by a key, and leads to the part und
   await expect(page.locator('[data-rail-strip]')).toHaveCount(0);
   await page.locator('[id^="rail-element-"][aria-label*="Harnwick mono"]').click();
   await expectAccessible(page, 'Log with the rail open');
-  await page.getByRole('link', { name: 'Harnwick mono under Build' }).click();
+  await page.getByRole('link', { name: /^Harnwick mono.* under Build$/ }).click();
   await expect(page.locator('#inspector').getByRole('heading', { name: 'Harnwick mono' })).toBeVisible();
 });
