@@ -7,7 +7,7 @@ import { camera, corrector, part, train } from './trains.ts';
 
 /** The sentence, and what the train is once it is done. */
 function done(made: Train, parts: ReturnType<typeof drawer>, unit?: 'mm' | 'in') {
-  const suggestion = suggest(made, { parts }, unit);
+  const suggestion = suggest(made, { parts, unit });
   const after = suggestion && checkTrain(apply(made, suggestion.operation));
   return [suggestion?.sentence, suggestion?.action, after?.verdict];
 }

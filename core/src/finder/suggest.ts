@@ -39,14 +39,14 @@ function stackInWords(train: Train, { gaps, dials, residualMm }: Solution, unit:
  * @param train a valid document
  * @returns undefined where nothing helps, or nothing is asked for
  */
-export function suggest(train: Train, options: FindOptions, unit: LengthUnit = 'mm'): Suggestion | undefined {
-  const few: FindOptions = { ...options, unit, prefer: 'fewest', limit: 1, maxPieces: FEW_PIECES };
+export function suggest(train: Train, options: FindOptions): Suggestion | undefined {
+  const few: FindOptions = { ...options, prefer: 'fewest', limit: 1, maxPieces: FEW_PIECES };
   const result = findStacks(train, few);
   const [solution] = result.solutions;
   if (solution?.inTolerance && solution.gaps.length > 0) {
     const several = solution.pieces > 1;
     return {
-      sentence: stackInWords(train, solution, unit),
+      sentence: stackInWords(train, solution, options.unit ?? 'mm'),
       action: solution.pieces === 0 ? 'Close the gap' : several ? 'Put them in' : 'Put it in',
       operation: fillOperation(train, solution)
     };

@@ -4,6 +4,7 @@ export { faceOf, type Face, type FaceOpening, type FacePrism } from './face.ts';
 export { RAIL_LAYERS, guideLayer, lightLayer, loadLayer, type RailLayer, type Stop } from './railLayers.ts';
 export {
   CAROUSEL,
+  deepestOf,
   depthFactor,
   partShapes,
   type Shape,

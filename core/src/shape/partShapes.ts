@@ -1,4 +1,4 @@
-import { CAMERA_BODY_BEHIND_MM, type LayoutItem } from './layout.ts';
+import { CAMERA_BODY_BEHIND_MM, type Layout, type LayoutItem } from './layout.ts';
 
 /** What a shape stands for; whoever draws gives each its looks. */
 export type ShapeRole =
@@ -60,6 +60,10 @@ export const CAROUSEL = 0.24;
 
 /** How far below the axis a part is drawn, in outer radii. */
 export const depthFactor = (kind: LayoutItem['kind']): number => (kind === 'filter-wheel' ? 1 + CAROUSEL : 1);
+
+/** What reaches farthest below the axis, mm: a wheel’s carousel hangs lower than its body. */
+export const deepestOf = ({ hostRadiusMm, items }: Pick<Layout, 'hostRadiusMm' | 'items'>): number =>
+  Math.max(hostRadiusMm, ...items.map(({ kind, outerRadiusMm }) => outerRadiusMm * depthFactor(kind)));
 
 /** Two lenses stand for what a corrector holds: where, and how much each surface bows, in shares of its length. */
 const LENSES = [

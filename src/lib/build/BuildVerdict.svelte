@@ -2,7 +2,6 @@
   import { nextStep, snapshotFindings } from '@lodestone/core';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
-  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Verdict from '$lib/workbench/Verdict.svelte';
   import type { Finder } from './finder.svelte.ts';
   import { Suggesting } from './suggestion.svelte.ts';
@@ -10,7 +9,6 @@
 
   const { finder }: { finder: Finder } = $props();
   const train = useTrain();
-  const display = useDisplay();
   const drawer = useDrawer();
   const suggesting = new Suggesting();
 
@@ -29,7 +27,7 @@
       drawer.isRead &&
       nextStep(train.assessment).operation === undefined
   );
-  $effect(() => (wantsParts ? suggesting.soon(finder.task(train.document), display.unit) : undefined));
+  $effect(() => (wantsParts ? suggesting.soon(finder.task(train.document)) : undefined));
 
   const outdated = $derived(
     train.preview ? [] : snapshotFindings(train.document, (partId) => drawer.byId.get(partId)?.part)

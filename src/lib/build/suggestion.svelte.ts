@@ -1,4 +1,3 @@
-import type { LengthUnit } from '@lodestone/core';
 import type { Suggestion } from '@lodestone/core/finder';
 import type { FinderTask, FinderWorker } from '$lib/workers/finder.worker.ts';
 import { ask } from '$lib/workers/ask.ts';
@@ -12,10 +11,10 @@ export class Suggesting {
   found = $state.raw<Suggestion>();
 
   /** Looks soon. @returns what calls it off, and takes back what was found */
-  soon(task: FinderTask, unit: LengthUnit): () => void {
+  soon(task: FinderTask): () => void {
     const asking = new AbortController();
     const timer = setTimeout(() => {
-      ask<FinderWorker, Suggestion | undefined>(startFinder, (finder) => finder.suggest(task, unit), asking).then(
+      ask<FinderWorker, Suggestion | undefined>(startFinder, (finder) => finder.suggest(task), asking).then(
         (suggestion) => {
           if (!asking.signal.aborted) this.found = suggestion;
         },

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { FocusPoint } from '@lodestone/core/focus';
+  import FrameFiles from '$lib/frames/FrameFiles.svelte';
   import { useFrames } from '$lib/frames/frames.svelte.ts';
   import Camera from '@lucide/svelte/icons/camera';
   import FileUp from '@lucide/svelte/icons/file-up';
@@ -17,7 +18,7 @@
   const frames = useFrames();
   const uid = $props.id();
   let hfrInput = $state<HTMLInputElement>();
-  let files = $state<HTMLInputElement>();
+  let files: FrameFiles;
 
   const AGAINST_BEFORE = [
     ['smaller', 'Smaller'],
@@ -91,19 +92,9 @@
   data-simulate
   onclick={onsimulate}><Camera size={18} />{busy ? 'Moving …' : 'Simulate it'}</button
 >
-<button class="btn btn-outline btn-lg mt-2" onclick={() => files?.click()}
+<button class="btn btn-outline btn-lg mt-2" onclick={() => files.open()}
   ><FileUp size={18} />{frames.list.some(({ state }) => state === 'reading' || state === 'waiting')
     ? 'Reading …'
     : 'Read a frame'}</button
 >
-<input
-  bind:this={files}
-  type="file"
-  class="hidden"
-  aria-label="Test frames"
-  accept=".fit,.fits,.fts,.fz,.gz,.tif,.tiff,.png"
-  onchange={({ currentTarget }) => {
-    frames.add([...(currentTarget.files ?? [])]);
-    currentTarget.value = '';
-  }}
-/>
+<FrameFiles bind:this={files} />

@@ -2,7 +2,7 @@
   import {
     HOST_STUB_MM,
     atOrigin,
-    depthFactor,
+    deepestOf,
     findElement,
     nameOf,
     parseThread,
@@ -59,10 +59,7 @@
   /** Room above the parts for a guider's stalk, and below them before the ruler. */
   const STALK_PX = 16;
   const FOOT_PX = 8;
-  /** What reaches farthest below the axis: a wheel's carousel hangs lower than its body. */
-  const deepestMm = $derived(
-    Math.max(layout.hostRadiusMm, ...layout.items.map(({ kind, outerRadiusMm }) => outerRadiusMm * depthFactor(kind)))
-  );
+  const deepestMm = $derived(deepestOf(layout));
   const roomPx = $derived(Math.max(rulerY - FOOT_PX - TOP_PX - STALK_PX, 40));
   /** What reaches farthest above it: a layer may go beyond the parts. */
   const highestMm = $derived(

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { HOST_STUB_MM, depthFactor } from '@lodestone/core';
+  import { HOST_STUB_MM, deepestOf } from '@lodestone/core';
   import { useTrain } from '$lib/train/context.ts';
   import { faultsById } from './railWords.ts';
   import Hatches from './Hatches.svelte';
@@ -14,10 +14,7 @@
   const MARGIN_PX = 4;
   const layout = $derived(train.layout);
   const x = $derived(view.x);
-  const deepestMm = $derived(
-    Math.max(layout.hostRadiusMm, ...layout.items.map(({ kind, outerRadiusMm }) => outerRadiusMm * depthFactor(kind)))
-  );
-  const pxAcross = $derived((HEIGHT_PX - 2 * MARGIN_PX) / (layout.maxRadiusMm + deepestMm));
+  const pxAcross = $derived((HEIGHT_PX - 2 * MARGIN_PX) / (layout.maxRadiusMm + deepestOf(layout)));
   const axisY = $derived(MARGIN_PX + layout.maxRadiusMm * pxAcross);
   const faulty = $derived(faultsById(train.assessment.errors, false));
   const sensorX = $derived(x(layout.sensorMm));

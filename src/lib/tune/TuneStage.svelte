@@ -1,5 +1,6 @@
 <script lang="ts">
   import { curlLine } from '$lib/frames/curl.ts';
+  import FrameFiles from '$lib/frames/FrameFiles.svelte';
   import { useFrames } from '$lib/frames/frames.svelte.ts';
   import { useSweep } from '$lib/frames/sweep.svelte.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
@@ -32,8 +33,8 @@
   const { trainer, tuning, sweep } = desk;
   const uid = $props.id();
 
-  let files = $state<HTMLInputElement>();
-  const open = () => files?.click();
+  let files: FrameFiles;
+  const open = () => files.open();
   useCommands().register(tuneCommands(desk, open, (refusal) => notices.complain(refusal)));
 
   $effect(() => desk.lookForNew());
@@ -60,18 +61,7 @@
 
 {#snippet sources()}<FrameSources {desk} {address} onopen={open} />{/snippet}
 
-<input
-  bind:this={files}
-  type="file"
-  multiple
-  class="hidden"
-  aria-label="Test frames"
-  accept=".fit,.fits,.fts,.fz,.gz,.tif,.tiff,.png"
-  onchange={({ currentTarget }) => {
-    frames.add([...(currentTarget.files ?? [])]);
-    currentTarget.value = '';
-  }}
-/>
+<FrameFiles bind:this={files} multiple />
 
 {#if tuning.found}
   {@const { from, train: to, change } = tuning.found}

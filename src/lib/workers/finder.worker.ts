@@ -104,9 +104,9 @@ const finder = {
   },
 
   /** The easiest single step that brings a train inside its tolerance. */
-  suggest(task: FinderTask, unit: LengthUnit): Suggestion | undefined {
+  suggest(task: FinderTask): Suggestion | undefined {
     const { train } = task;
-    const search = (parts: readonly Part[]) => suggest(train, { ...optionsOf(task), parts }, unit);
+    const search = (parts: readonly Part[]) => suggest(train, { ...optionsOf(task), parts });
     const owned = task.parts.filter((part) => part.owned);
     return task.withShop ? search(task.parts) : (search(owned) ?? search(task.parts));
   },
