@@ -38,6 +38,8 @@ export interface StaleDrawer {
   parts: StoredPart[];
   /** Numbers of parts that are gone. */
   missing: string[];
+  /** Number of the state the drawer is in. */
+  number: number;
 }
 
 /** A part that a train wants but another assembled train has. */

@@ -25,7 +25,7 @@ import {
 
 const NOWHERE: readonly PartUse[] = [];
 
-const NOTHING_READ: DrawerState = { number: -1, parts: new Map() };
+const NOTHING_READ: DrawerState = { number: -1, holds: -1, parts: new Map() };
 
 const newId = (): string => crypto.randomUUID();
 
@@ -63,12 +63,16 @@ export class Drawer extends Kept<DrawerState, DrawerChange, undefined, SentChang
     return number;
   }
 
+  protected override newestOf({ holds }: DrawerState): number {
+    return holds;
+  }
+
   protected async read(): Promise<DrawerState> {
     const { number, parts, unreadable, uses, retired } = await fetchDrawer();
     this.#retired = [...new Set([...this.#retired, ...retired])];
     this.uses = uses;
     this.unreadable = unreadable;
-    return { number, parts: new Map(parts.map((owned) => [owned.part.partId, owned])) };
+    return { number, holds: number, parts: new Map(parts.map((owned) => [owned.part.partId, owned])) };
   }
 
   protected inverse(_before: DrawerState, change: DrawerChange): DrawerChange {

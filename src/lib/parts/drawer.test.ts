@@ -1,4 +1,5 @@
 import type { Part } from '@lodestone/core/drawer';
+import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { FakeLive, FakePage, FakeStore, stubBrowser } from '$lib/testing/sync.ts';
 import { Drawer } from './drawer.svelte.ts';
@@ -30,6 +31,8 @@ class FakeServer {
   away = false;
   /** Reading waits for this. */
   held: Promise<void> | undefined;
+  /** How long the next request, and after it the next answer, are on their way, ms. */
+  lag: () => number = () => 0;
 
   readonly #answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
 
@@ -41,13 +44,22 @@ class FakeServer {
 
   handle = async (path: string, init?: RequestInit): Promise<Response> => {
     if (this.away) throw new TypeError('away');
+    await this.#travel();
     if (path === '/api/drawer') {
       const [number, parts] = [this.number, this.#stored()];
       await this.held;
+      await this.#travel();
       return this.#answer(200, { number, parts, uses: [] });
     }
-    return this.#change(JSON.parse(String(init?.body)) as SentChange);
+    const answer = this.#change(JSON.parse(String(init?.body)) as SentChange);
+    await this.#travel();
+    return answer;
   };
+
+  async #travel(): Promise<void> {
+    const ms = this.lag();
+    if (ms > 0) await new Promise((arrived) => setTimeout(arrived, ms));
+  }
 
   #change(change: SentChange): Response {
     const lost = this.lost.shift();
@@ -66,7 +78,12 @@ class FakeServer {
       const stale = based.flatMap(([partId, on]) => ((this.parts.get(partId)?.version ?? null) === on ? [] : [partId]));
       if (stale.length > 0) {
         const missing = stale.filter((partId) => !this.parts.has(partId));
-        return this.#answer(409, { message: 'changed meanwhile', parts: this.#stored(stale), missing });
+        return this.#answer(409, {
+          message: 'changed meanwhile',
+          parts: this.#stored(stale),
+          missing,
+          number: this.number
+        });
       }
       this.seen.add(change.changeId);
       this.number++;
@@ -390,6 +407,62 @@ describe('what was not sent when a page was closed', () => {
     expect(server.readings('R-1')).toEqual([5.02, 5.01]);
     expect(next.drawer.aside).toEqual([]);
   });
+});
+
+it('two pages on a slow line, each at parts of its own: whatever crosses, nothing of either is lost', async () => {
+  const act = fc.record({
+    page: fc.nat({ max: 1 }),
+    kind: fc.constantFrom('add', 'move', 'delete', 'delete and back', 'undo', 'leave', 'wait', 'wait'),
+    part: fc.nat({ max: 2 }),
+    ms: fc.nat({ max: 600 })
+  });
+  await fc.assert(
+    fc.asyncProperty(fc.array(act, { maxLength: 20 }), fc.infiniteStream(fc.nat({ max: 500 })), async (acts, lags) => {
+      server = new FakeServer();
+      live = new FakeLive();
+      vi.stubGlobal('fetch', server.handle);
+      const stores = [new FakeStore(), new FakeStore()];
+      const pages = [await page(stores[0]), await page(stores[1])];
+      server.lag = () => lags.next().value as number;
+      /** What each has last made of its parts. */
+      const meant = new Map<string, Part | undefined>();
+      for (const { page: who, kind, part, ms } of acts) {
+        const { drawer } = pages[who]!;
+        const partId = `${'LP'[who]!}-${part}`;
+        const there = drawer.byId.get(partId)?.part;
+        if (kind === 'wait') await vi.advanceTimersByTimeAsync(ms);
+        else if (kind === 'undo') {
+          if (drawer.undoLabel === undefined) continue;
+          drawer.undo();
+          for (const id of [0, 1, 2].map((each) => `${'LP'[who]!}-${each}`)) meant.set(id, drawer.byId.get(id)?.part);
+        } else if (kind === 'leave') {
+          pages[who]!.close();
+          await vi.advanceTimersByTimeAsync(1);
+          pages[who] = await page(stores[who]);
+          await vi.advanceTimersByTimeAsync(10_000);
+        } else if (kind === 'add' && !there) {
+          drawer.change('Add', [ring(partId)]);
+          meant.set(partId, drawer.byId.get(partId)?.part);
+        } else if (kind === 'move' && there) {
+          drawer.change('Move', [{ ...there, location: `Tin ${ms}` }]);
+          meant.set(partId, drawer.byId.get(partId)?.part);
+        } else if (there) {
+          drawer.change('Delete', [], [partId]);
+          if (kind === 'delete and back') drawer.undo();
+          meant.set(partId, drawer.byId.get(partId)?.part);
+        }
+      }
+      await all();
+      const wanted = [...meant.values()].flatMap((part) => (part ? [`${part.partId} ${part.location}`] : [])).sort();
+      const stored = [...server.parts].map(([id, { document }]) => `${id} ${String(document.location ?? '')}`).sort();
+      expect(stored).toEqual(wanted);
+      for (const { drawer } of pages) {
+        expect(drawer.plain.map((part) => `${part.partId} ${part.location}`).sort()).toEqual(wanted);
+        expect(drawer.aside).toEqual([]);
+      }
+    }),
+    { numRuns: 800 }
+  );
 });
 
 it('a drawer that cannot be read is tried again, and its page says so meanwhile', async () => {

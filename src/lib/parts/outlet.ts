@@ -52,12 +52,18 @@ export const drawerOutlet: Outlet<DrawerState, DrawerChange, SentChange, StoredC
   afterStored: ({ parts, removed, number }, base) => ({
     // A number that is not the next one says that others have changed something in between, which is still to be read.
     number: number === base.number + 1 ? number : base.number,
+    holds: Math.max(base.holds, number),
     parts: withOwned(base.parts, parts, removed)
   }),
 
-  afterStale: ({ parts, missing }, base) => ({ ...base, parts: withOwned(base.parts, parts, missing) }),
+  afterStale: ({ parts, missing, number }, base) => ({
+    number: base.number,
+    holds: Math.max(base.holds, number),
+    parts: withOwned(base.parts, parts, missing)
+  }),
 
-  isNewer: (state, than) => state.number > than.number,
+  // One that was read before a reply, and comes after it, would take back what the reply has told.
+  isNewer: (state, than) => state.number > than.number && state.number >= than.holds,
 
   keepBase: ({ parts }, entries) =>
     [...new Set(entries.flatMap(({ change }) => [...change.keys()]))].map((partId) => {
@@ -81,6 +87,6 @@ export const drawerOutlet: Outlet<DrawerState, DrawerChange, SentChange, StoredC
       parts.set(each.partId, { photo: null, changedAt: '', ...there, part, version: each.version });
     }
     // Older than what is there now, which is then taken in on top of it.
-    return { number: -1, parts };
+    return { number: -1, holds: -1, parts };
   }
 };

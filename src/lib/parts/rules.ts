@@ -6,6 +6,8 @@ import type { OwnedPart } from './transport.ts';
 /** The drawer as it is kept: parts by number, and the number of the state it is in. */
 export interface DrawerState {
   number: number;
+  /** The newest state it has something of: replies tell of a few parts only. */
+  holds: number;
   parts: ReadonlyMap<string, OwnedPart>;
 }
 

@@ -83,6 +83,8 @@ export interface StoredChange {
 export interface StaleParts {
   parts: OwnedPart[];
   missing: string[];
+  /** Number of the state the drawer is in. */
+  number: number;
 }
 
 export type ChangeReply = Reply<StoredChange, StaleParts>;
@@ -103,9 +105,9 @@ export const sendChange = (change: SentChange): Promise<ChangeReply> =>
       }
       throw new Unreachable('The server answered something that is no reply to a change.');
     },
-    ({ parts, missing }): StaleParts | undefined =>
-      isTexts(missing) && parts !== undefined
-        ? { parts: storedParts(parts).map(toOwned).filter(isOwned), missing }
+    ({ parts, missing, number }): StaleParts | undefined =>
+      isTexts(missing) && parts !== undefined && typeof number === 'number'
+        ? { parts: storedParts(parts).map(toOwned).filter(isOwned), missing, number }
         : undefined
   );
 

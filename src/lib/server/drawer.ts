@@ -18,7 +18,7 @@ export interface DrawerChange {
 
 export type DrawerOutcome =
   | { kind: 'changed' | 'already-changed'; parts: StoredPart[]; trains: StoredTrain[]; number: number }
-  | { kind: 'stale'; parts: StoredPart[]; missing: string[] }
+  | { kind: 'stale'; parts: StoredPart[]; missing: string[]; number: number }
   | { kind: 'held'; partIds: string[] }
   /** The change id was used for something else. */
   | { kind: 'other-change' };
@@ -283,7 +283,8 @@ export async function changeDrawer(owner: string, change: DrawerChange): Promise
       // The change id is not kept: the change may be made again from what is there now.
       const parts = await selectParts(owner, { partIds: stale }, client);
       const there = new Set(parts.map(({ document }) => document.partId));
-      return { kind: 'stale', parts, missing: stale.filter((partId) => !there.has(partId)) };
+      const number = await drawerNumber(owner, client);
+      return { kind: 'stale', parts, missing: stale.filter((partId) => !there.has(partId)), number };
     }
     await client.query('insert into drawer_change (owner, id, digest) values ($1, $2, $3)', [
       owner,

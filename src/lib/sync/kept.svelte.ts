@@ -64,6 +64,11 @@ export abstract class Kept<State, Change extends object, Around, Request, Stored
 
   /** Number of a state: news of a higher one have it read anew. */
   protected abstract numberOf(state: State): number;
+  /** Number of the newest state it has something of, where that is not all of it. */
+  protected newestOf(state: State): number {
+    return this.numberOf(state);
+  }
+
   /** The newest state. */
   protected abstract read(): Promise<State>;
   /** What takes a change back. @throws as the rules' `apply` does */
@@ -258,7 +263,12 @@ export abstract class Kept<State, Change extends object, Around, Request, Stored
   }
 
   get #isBehind(): boolean {
-    return this.#heard > this.numberOf(this.base);
+    return this.#newest > this.numberOf(this.base);
+  }
+
+  /** Number of the newest state there is, as far as is known here. */
+  get #newest(): number {
+    return Math.max(this.#heard, this.newestOf(this.base));
   }
 
   /** Somebody else has changed it: it is read anew. While ours is on its way the reply tells how it stands. */
@@ -282,7 +292,7 @@ export abstract class Kept<State, Change extends object, Around, Request, Stored
       this.isRead = true;
       if (this.#isOpen) this.#attend();
       // What was heard of while it was being read.
-      if (this.#heard > this.numberOf(state)) this.#later();
+      if (this.#newest > this.numberOf(state)) this.#later();
     } catch (error) {
       this.unread = reasonOf(error);
       this.#later();

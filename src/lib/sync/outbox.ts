@@ -284,7 +284,7 @@ export class Outbox<State, Change, Request, Stored, Theirs> {
         this.#inFlight = undefined;
         this.#goesWell();
         this.#setAside(this.#replica.rebase(outlet.afterStale(reply.theirs, this.#replica.base)));
-        this.#news = undefined;
+        this.#takeNews();
         await this.#keepBriefly();
         if (++this.#stale < STALE_BORNE) return true;
         this.#stale = 0;

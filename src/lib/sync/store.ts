@@ -56,7 +56,14 @@ async function withDatabase<T>(work: (database: IDBPDatabase<Schema>) => Promise
 
 /** Unsaved work in the browser's own database; it outlives the tab and the server. */
 export const browserStore: KeptStore = {
-  put: (kept) => withDatabase(async (database) => void (await database.put('kept', kept))),
+  put: (kept) =>
+    withDatabase(async (database) => {
+      const writing = database.transaction('kept', 'readwrite');
+      const put = writing.store.put(kept);
+      // At once: a page that goes takes along what is still open.
+      writing.commit();
+      await Promise.all([put, writing.done]);
+    }),
   drop: (scope, session) => withDatabase((database) => database.delete('kept', [scope, session])),
   get: (scope, session) => withDatabase((database) => database.get('kept', [scope, session])),
   list: (scope) => withDatabase((database) => database.getAllFromIndex('kept', 'scope', scope))

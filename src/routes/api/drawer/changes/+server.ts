@@ -30,7 +30,8 @@ export async function POST({ request, locals }) {
       const refusal: StaleDrawer = {
         message: 'Some of these parts were changed meanwhile. Nothing was stored.',
         parts: outcome.parts,
-        missing: outcome.missing
+        missing: outcome.missing,
+        number: outcome.number
       };
       return json(refusal, { status: 409 });
     }
