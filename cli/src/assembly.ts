@@ -1,4 +1,5 @@
-import { formatLength, formatWithin, nameOf, type Train } from '@lodestone/core';
+import { formatLength, formatWithin } from '@lodestone/core/why';
+import { nameOf, type Train } from '@lodestone/core/train';
 import type { AssemblyStep, ChangeOver, Lying } from '@lodestone/core/assembly';
 
 function stepText(train: Train, { n, do: words, tools, cautions, measure }: AssemblyStep): string[] {

@@ -1,14 +1,7 @@
-import {
-  chanceWithinInWords,
-  formatLength,
-  lengthInWords,
-  nameOf,
-  nextStep,
-  plainMm,
-  residualInWords,
-  type Assessment,
-  type Train
-} from '@lodestone/core';
+import { chanceWithinInWords } from '@lodestone/core/doubt';
+import { formatLength, plainMm, residualInWords } from '@lodestone/core/why';
+import { lengthInWords, nextStep, type Assessment } from '@lodestone/core/check';
+import { nameOf, type Train } from '@lodestone/core/train';
 import type { Part } from '@lodestone/core/drawer';
 import type { Advice, FindResult, FilledGap, Preference, Solution, TogetherResult } from '@lodestone/core/finder';
 

@@ -2,7 +2,7 @@ import { resolve } from 'node:path';
 import { readFile } from 'node:fs/promises';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
 import { complaintLine } from '@lodestone/core/complain';
-import type { Reading } from '@lodestone/core';
+import type { Reading } from '@lodestone/core/train';
 
 /** Exit codes of the command. */
 export const GOOD = 0;
@@ -32,7 +32,7 @@ export function fileTrouble(error: unknown): string {
 }
 
 /** Reads UTF-8 text from a file, relative to where the user stood, or from standard input for `-`. */
-export async function readInput(file: string): Promise<string> {
+async function readInput(file: string): Promise<string> {
   let bytes: Buffer;
   try {
     bytes = file === '-' ? await readStdin() : await readFile(pathOf(file));

@@ -1,16 +1,12 @@
 import {
   capitalised,
-  explain,
-  filledInWords,
   formatLength,
   formatTolerance,
-  nextStep,
   plainMm,
   residualInWords,
-  type Assessment,
-  type Explanation,
-  type Finding
-} from '@lodestone/core';
+  type Explanation
+} from '@lodestone/core/why';
+import { explain, filledInWords, nextStep, type Assessment, type Finding } from '@lodestone/core/check';
 import type { FocusAnswer } from '@lodestone/core/focus';
 
 const NUMBER_WIDTH = 9;

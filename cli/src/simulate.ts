@@ -1,5 +1,6 @@
 import { writeFile } from 'node:fs/promises';
-import { Facts, readTrainText } from '@lodestone/core';
+import { Facts } from '@lodestone/core/check';
+import { readTrainText } from '@lodestone/core/train';
 import { NO_FAULTS, cameraOf, type HiddenTruth } from '@lodestone/core/experiment';
 import { FrameError, simulateFrame, writeFits } from '@lodestone/core/frame';
 import { GOOD, InputError, USAGE, fileTrouble, parsed, pathOf, readDocument, whole } from './input.ts';

@@ -1,4 +1,5 @@
-import { assess, readTrainText, screwFault } from '@lodestone/core';
+import { assess, screwFault } from '@lodestone/core/check';
+import { readTrainText } from '@lodestone/core/train';
 import { assemblySheet, changeOver } from '@lodestone/core/assembly';
 import { readDrawerText } from '@lodestone/core/drawer';
 import { readFocusRun, readFocusRunText } from '@lodestone/core/focus';

@@ -1,4 +1,5 @@
-import { findElement, ledgerOf, partIdOf, readTrainText, type Reading, type Train } from '@lodestone/core';
+import { findElement, partIdOf, readTrainText, type Reading, type Train } from '@lodestone/core/train';
+import { ledgerOf } from '@lodestone/core/length';
 import { readDrawerText, type Part } from '@lodestone/core/drawer';
 import {
   nearestByRings,

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { assess, readTrain } from '@lodestone/core';
+import { assess } from '@lodestone/core/check';
+import { readTrain } from '@lodestone/core/train';
 import { ledgerText } from '../src/ledgerText.ts';
 import { REAL_TRAINS } from './realTrains.ts';
 

@@ -1,4 +1,4 @@
-import type { BodyElement, CameraElement, Corrector, Element, Host, Port, Train } from '@lodestone/core';
+import type { BodyElement, CameraElement, Corrector, Element, Host, Port, Train } from '@lodestone/core/train';
 
 /**
  * Trains as people build them, from the check values of the handbook and from what goes wrong in practice. Names are

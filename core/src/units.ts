@@ -8,10 +8,10 @@ export const decimal = (text: string): number => Number(text.replace(',', '.'));
  * The finder counts in whole tenths of a micrometre: what a document's lengths carry, and small enough that a sum
  * and an index fit together into one double.
  */
-export const UNITS_PER_MM = 10_000;
+const UNITS_PER_MM = 10_000;
 
 /** Units in a micrometre: what residuals are compared in. */
-export const UNITS_PER_UM = 10;
+const UNITS_PER_UM = 10;
 
 export const toUnits = (mm: number): number => Math.round(mm * UNITS_PER_MM);
 

@@ -3,17 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { ringDrawing, profileOf, writeDxf, writeStl, writeSvg } from '../src/drawing/index.ts';
 import { readDrawer, type Part } from '../src/drawer/index.ts';
 import { adviseOn, filledTrain, findStacks, ringFor, type FindOptions, type RingSpec } from '../src/finder/index.ts';
-import {
-  apply,
-  assess,
-  checkTrain,
-  mate,
-  nextStep,
-  readTrain,
-  type BodyElement,
-  type Element,
-  type Train
-} from '../src/index.ts';
+import { apply, readTrain, type BodyElement, type Element, type Train } from '../src/train/index.ts';
+import { assess, checkTrain, nextStep } from '../src/check/index.ts';
+import { mate } from '../src/joint/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
 

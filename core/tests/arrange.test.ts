@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { findStacks, otherOrders, type Solution } from '../src/finder/index.ts';
-import { checkTrain, engagement, jointsOf, type Train } from '../src/index.ts';
+import { checkTrain } from '../src/check/index.ts';
+import { engagement, jointsOf } from '../src/joint/index.ts';
+import type { Train } from '../src/train/index.ts';
 import { filledTrain } from '../src/finder/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, train } from './trains.ts';

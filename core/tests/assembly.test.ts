@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { assemblySheet, changeOver } from '../src/assembly/index.ts';
-import { assess, type BodyElement, type Element, type Train } from '../src/index.ts';
+import { assess } from '../src/check/index.ts';
+import type { BodyElement, Element, Train } from '../src/train/index.ts';
 import { female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
 import { readDemo } from './demo.ts';

@@ -8,7 +8,8 @@ import {
   packingList,
   takeFlats
 } from '../src/assembly/index.ts';
-import { apply, assess, type BodyElement, type Element, type Train } from '../src/index.ts';
+import { apply, type BodyElement, type Element, type Train } from '../src/train/index.ts';
+import { assess } from '../src/check/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
 import { demoDrawer, readDemo } from './demo.ts';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { Facts, checkTrain, readTrain, type Element, type Group, type Port, type Train } from '../src/index.ts';
+import { Facts, checkTrain } from '../src/check/index.ts';
+import { readTrain, type Element, type Group, type Port, type Train } from '../src/train/index.ts';
 import { anyTrain, camera, corrector, part, train } from './trains.ts';
 
 /** The axis and the ledger are two ways to say where the sensor is: of every valid document they say the same. */

@@ -3,17 +3,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readDrawerText, type Part } from '../src/drawer/index.ts';
 import { filledTrain, findStacks, obstaclesOf, ringFor } from '../src/finder/index.ts';
-import {
-  CHECKS,
-  apply,
-  assess,
-  checkup,
-  fullDiameter,
-  readTrainText,
-  remediesOf,
-  type Finding,
-  type Train
-} from '../src/index.ts';
+import { CHECKS, assess, checkup, remediesOf, type Finding } from '../src/check/index.ts';
+import { apply, readTrainText, type Train } from '../src/train/index.ts';
+import { fullDiameter } from '../src/light/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { names } from './gaps.ts';
 import { camera, corrector, part, train } from './trains.ts';

@@ -1,15 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { filledTrain, findStacks } from '../src/finder/index.ts';
-import {
-  assess,
-  checkTrain,
-  type BodyElement,
-  type Element,
-  type Port,
-  type ThreadPort,
-  type Train
-} from '../src/index.ts';
+import { assess, checkTrain } from '../src/check/index.ts';
+import type { BodyElement, Element, Port, ThreadPort, Train } from '../src/train/index.ts';
 import { assemblySheet } from '../src/assembly/index.ts';
 import { drawer } from './drawer.ts';
 import { names } from './gaps.ts';

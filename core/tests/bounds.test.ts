@@ -6,7 +6,10 @@ import { isCalendarDate, readPart } from '../src/drawer/index.ts';
 import { ringDrawing, ringFault, writeDxf, writeSvg } from '../src/drawing/index.ts';
 import type { RingSpec } from '../src/finder/ring.ts';
 import { findStacks } from '../src/finder/index.ts';
-import { assess, layoutOf, nextStep, parseThread, readElement, readTrain, type Train } from '../src/index.ts';
+import { assess, nextStep } from '../src/check/index.ts';
+import { layoutOf } from '../src/shape/index.ts';
+import { parseThread } from '../src/joint/index.ts';
+import { readElement, readTrain, type Train } from '../src/train/index.ts';
 import { drawer } from './drawer.ts';
 import { anyTrain } from './trains.ts';
 

@@ -1,17 +1,8 @@
 import { placedPart, type Part } from '../src/drawer/index.ts';
-import {
-  engagement,
-  isBody,
-  jointsOf,
-  ledgerOf,
-  lengthOf,
-  parseThread,
-  threadPair,
-  type Element,
-  type Port,
-  type Train
-} from '../src/index.ts';
-import { checkTrain } from '../src/index.ts';
+import { engagement, jointsOf, parseThread, threadPair } from '../src/joint/index.ts';
+import { isBody, lengthOf, type Element, type Port, type Train } from '../src/train/index.ts';
+import { ledgerOf } from '../src/length/index.ts';
+import { checkTrain } from '../src/check/index.ts';
 
 /** What a stack is judged by: residual after dials in whole µm, pieces, parts to buy. */
 export type Rank = [residualUm: number, pieces: number, buys: number];

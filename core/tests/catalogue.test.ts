@@ -7,7 +7,9 @@ import {
   usualHostFace,
   type HostReading
 } from '../src/catalogue/index.ts';
-import { assess, cameraPort, mate, readElement, skyPort } from '../src/index.ts';
+import { assess } from '../src/check/index.ts';
+import { cameraPort, readElement, skyPort } from '../src/train/index.ts';
+import { mate } from '../src/joint/index.ts';
 import { camera, corrector, train } from './trains.ts';
 
 describe('the catalogue of usual things', () => {

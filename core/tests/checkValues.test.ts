@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { checkTrain, type Corrector, type Element, type Train } from '../src/index.ts';
+import { checkTrain } from '../src/check/index.ts';
+import type { Corrector, Element, Train } from '../src/train/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 /**

@@ -1,18 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  apply,
-  checkTrain,
-  clockingsOf,
-  fullTurn,
-  planRotation,
-  rotationSetting,
-  unscrewedDeg,
-  type BodyElement,
-  type CameraElement,
-  type Port,
-  type Train
-} from '../src/index.ts';
+import { apply, type BodyElement, type CameraElement, type Port, type Train } from '../src/train/index.ts';
+import { checkTrain } from '../src/check/index.ts';
+import { clockingsOf, fullTurn, planRotation, rotationSetting, unscrewedDeg } from '../src/joint/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const thread = (gender: 'male' | 'female', lengthMm: number, more: object = {}): Port =>

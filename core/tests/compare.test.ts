@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { COMPARED_ROWS, bestOf, compared, differences, variantOf } from '../src/compare/index.ts';
-import { assess, checkTrain, readTrain, type CameraElement } from '../src/index.ts';
+import { assess, checkTrain } from '../src/check/index.ts';
+import { readTrain, type CameraElement } from '../src/train/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
 import { readDemo } from './demo.ts';

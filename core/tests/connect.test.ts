@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { connect, type InFace, type OutFace } from '../src/finder/connect.ts';
-import { checkTrain, engagement, jointsOf, parseThread, threadPair, type Port, type Train } from '../src/index.ts';
+import { checkTrain } from '../src/check/index.ts';
+import { engagement, jointsOf, parseThread, threadPair } from '../src/joint/index.ts';
+import type { Port, Train } from '../src/train/index.ts';
 import { camera, corrector, train } from './trains.ts';
 
 const NO_GLASS = 1e6;

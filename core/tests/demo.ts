@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { readDrawer, type Part } from '../src/drawer/index.ts';
-import { readTrainText, type Train } from '../src/index.ts';
+import { readTrainText, type Train } from '../src/train/index.ts';
 
 const textOf = (file: string): string => readFileSync(new URL(`../../demo/${file}`, import.meta.url), 'utf8');
 

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dialOf, settle, stretchesOf, type Dial } from '../src/length/settle.ts';
 import { toMm, toUnits, wholeUm } from '../src/units.ts';
-import { checkTrain } from '../src/index.ts';
+import { checkTrain } from '../src/check/index.ts';
 import { camera, corrector, train } from './trains.ts';
 
 const units = (most: number) => fc.integer({ min: 0, max: most }).map((hundredths) => hundredths * 100);

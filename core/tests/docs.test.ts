@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { CSV_COLUMNS } from '../src/drawer/csv.ts';
 import { readDrawerText } from '../src/drawer/index.ts';
-import { CHECKS, SNAPSHOT_CODES, checkTrain, readTrainText } from '../src/index.ts';
+import { CHECKS, SNAPSHOT_CODES, checkTrain } from '../src/check/index.ts';
+import { readTrainText } from '../src/train/index.ts';
 
 const docs = readFileSync(new URL('../../docs/train-document.md', import.meta.url), 'utf8');
 

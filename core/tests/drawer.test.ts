@@ -15,7 +15,9 @@ import {
   sortParts,
   type PartUse
 } from '../src/drawer/index.ts';
-import { checkTrain, complaintLine, mate, readTrain, type BodyElement } from '../src/index.ts';
+import { checkTrain } from '../src/check/index.ts';
+import { complaintLine, readTrain, type BodyElement } from '../src/train/index.ts';
+import { mate } from '../src/joint/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, train } from './trains.ts';
 

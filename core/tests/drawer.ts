@@ -1,5 +1,5 @@
 import { readDrawer, type Part } from '../src/drawer/index.ts';
-import { complaintLine, type Port } from '../src/index.ts';
+import { complaintLine, type Port } from '../src/train/index.ts';
 
 export const male = (thread: string, lengthMm = 4): Port => ({ thread, gender: 'male', lengthMm });
 export const female = (thread: string, lengthMm = 5): Port => ({ thread, gender: 'female', lengthMm });

@@ -4,13 +4,13 @@ import {
   DRAWS,
   EXPANSIONS,
   Spread,
-  assess,
   drawErrors,
   histogramOf,
   shareBetween,
   shrinkingOf,
   type Doubt
-} from '../src/index.ts';
+} from '../src/doubt/index.ts';
+import { assess } from '../src/check/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const error = (shape: Doubt['shape'], halfWidthMm: number, more: Partial<Doubt> = {}): Doubt => ({

@@ -3,15 +3,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { COMPARED_ROWS, bestOf, compared } from '../src/compare/index.ts';
-import {
-  checkTrain,
-  fitAt,
-  quantityInWords,
-  type BodyElement,
-  type Corrector,
-  type Port,
-  type Train
-} from '../src/index.ts';
+import { checkTrain } from '../src/check/index.ts';
+import { fitAt } from '../src/joint/index.ts';
+import { quantityInWords } from '../src/why/index.ts';
+import type { BodyElement, Corrector, Port, Train } from '../src/train/index.ts';
 import { infinityWhenShort } from '../src/check/backFocus.ts';
 import { narrowed, nearestSetting, type Dial } from '../src/length/settle.ts';
 import { tubesFor } from '../src/check/otherParts.ts';

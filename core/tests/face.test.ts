@@ -1,24 +1,12 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  FILTER_FORMATS,
-  RAIL_LAYERS,
-  apply,
-  assess,
-  clashesOf,
-  coneAt,
-  dustDistance,
-  faceOf,
-  formatFor,
-  guideLayer,
-  illumination,
-  lightLayer,
-  readTrainText,
-  type Shape,
-  type Train
-} from '../src/index.ts';
-import { partIdsOf } from '../src/index.ts';
+import { FILTER_FORMATS, coneAt, dustDistance, formatFor, illumination } from '../src/light/index.ts';
+import { RAIL_LAYERS, faceOf, guideLayer, lightLayer, type Shape } from '../src/shape/index.ts';
+import { apply, readTrainText, type Train } from '../src/train/index.ts';
+import { assess } from '../src/check/index.ts';
+import { clashesOf } from '../src/guide/index.ts';
+import { partIdsOf } from '../src/train/index.ts';
 import { refreshedPart } from '../src/drawer/index.ts';
 import { drawer, female, male } from './drawer.ts';
 

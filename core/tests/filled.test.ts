@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { RAIL_LAYERS, Facts, assess, checkTrain, remediesOf, type Element, type Train } from '../src/index.ts';
+import { RAIL_LAYERS } from '../src/shape/index.ts';
+import { Facts, assess, checkTrain, remediesOf } from '../src/check/index.ts';
+import type { Element, Train } from '../src/train/index.ts';
 import { anyTrain, camera, corrector, part, train } from './trains.ts';
 import { drawer } from './drawer.ts';
 

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { assess, imbalance, partIdsOf, spreadSlots, type Glass, type Holder, type Train } from '../src/index.ts';
+import { assess } from '../src/check/index.ts';
+import { imbalance, spreadSlots } from '../src/load/index.ts';
+import { partIdsOf, type Glass, type Holder, type Train } from '../src/train/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const wheel = (holder: Holder, glass: Glass[]): Train =>

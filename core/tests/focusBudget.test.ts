@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { attemptBound, glassOffsets, steppingFor, tubeWays } from '../src/focus/index.ts';
-import { apply, assess, checkTrain, type Train } from '../src/index.ts';
+import { apply, type Train } from '../src/train/index.ts';
+import { assess, checkTrain } from '../src/check/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
 import { demoDrawer, readDemo } from './demo.ts';

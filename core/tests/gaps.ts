@@ -1,5 +1,5 @@
 import type { Solution } from '../src/finder/index.ts';
-import type { Train } from '../src/index.ts';
+import type { Train } from '../src/train/index.ts';
 import { female, male } from './drawer.ts';
 import { camera, corrector, train } from './trains.ts';
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { GLASSES, checkTrain, marginalHalfAngle, namedGlass, plateShift, sellmeierIndex } from '../src/index.ts';
+import { GLASSES, marginalHalfAngle, namedGlass, plateShift, sellmeierIndex } from '../src/length/index.ts';
+import { checkTrain } from '../src/check/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const bk7 = GLASSES['N-BK7']!;

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkTrain, type Glass, type Pickoff, type Train } from '../src/index.ts';
+import { checkTrain } from '../src/check/index.ts';
+import type { Glass, Pickoff, Train } from '../src/train/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const sensor = { widthMm: 23.4, heightMm: 15.6, pixelUm: 3.8 };

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { findStacks } from '../src/finder/index.ts';
-import type { Train } from '../src/index.ts';
+import type { Train } from '../src/train/index.ts';
 import { randomDrawer, randomTrain } from '../bench/drawers.ts';
 import { modelOf, solveWithHighs } from './milp.ts';
 

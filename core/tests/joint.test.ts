@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { checkTrain } from '../src/check/index.ts';
 import {
-  checkTrain,
   engagement,
   threadPair,
   fitAt,
@@ -11,9 +11,9 @@ import {
   jointsOf,
   mate,
   parseThread,
-  turnedRound,
-  type Port
-} from '../src/index.ts';
+  turnedRound
+} from '../src/joint/index.ts';
+import type { Port } from '../src/train/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const male = (thread: string, lengthMm?: number): Port => ({

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { assess, atOrigin, layoutOf, lengthOf, isSolid, readTrainText, type Train } from '../src/index.ts';
+import { assess } from '../src/check/index.ts';
+import { atOrigin, layoutOf } from '../src/shape/index.ts';
+import { lengthOf, isSolid, readTrainText, type Train } from '../src/train/index.ts';
 import { anyTrain, camera, corrector, part, train } from './trains.ts';
 
 const layout = (made: Train) => layoutOf(made, assess(made).ledger);

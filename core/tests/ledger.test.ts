@@ -1,19 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  apply,
-  assess,
-  combined,
-  checkTrain,
-  explain,
-  isSolid,
-  nextStep,
-  toleranceByRule,
-  type Corrector,
-  type Element,
-  type Subject,
-  type Train
-} from '../src/index.ts';
+import { apply, isSolid, type Corrector, type Element, type Train } from '../src/train/index.ts';
+import { assess, checkTrain, explain, nextStep } from '../src/check/index.ts';
+import { combined, type Subject } from '../src/why/index.ts';
+import { toleranceByRule } from '../src/length/index.ts';
 import { anyTrain, camera, corrector, part, train } from './trains.ts';
 
 const residual = (of: Train) => checkTrain(of).residualMm;

@@ -2,8 +2,6 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   DEPTHS,
-  assess,
-  checkTrain,
   coneAt,
   distanceFor,
   driftPixels,
@@ -22,9 +20,10 @@ import {
   type Bar,
   type Beam,
   type Hole,
-  type Optics,
-  type Train
-} from '../src/index.ts';
+  type Optics
+} from '../src/light/index.ts';
+import { assess, checkTrain } from '../src/check/index.ts';
+import type { Train } from '../src/train/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const TELECENTRIC = Infinity;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { fieldOf, readTrain } from '../src/index.ts';
+import { fieldOf, readTrain } from '../src/train/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 /** A train that says one number, by where a form asks for it. */

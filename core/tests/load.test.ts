@@ -1,18 +1,11 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  GRAVITY,
-  apply,
-  assess,
-  checkTrain,
-  explain,
-  loadLayer,
-  readTrainText,
-  turnedRound,
-  type BodyElement,
-  type Train
-} from '../src/index.ts';
+import { GRAVITY } from '../src/load/index.ts';
+import { apply, readTrainText, type BodyElement, type Train } from '../src/train/index.ts';
+import { assess, checkTrain, explain } from '../src/check/index.ts';
+import { loadLayer } from '../src/shape/index.ts';
+import { turnedRound } from '../src/joint/index.ts';
 import { camera, part, train } from './trains.ts';
 
 const hung = (more: Partial<BodyElement> = {}, of: Partial<Train['host']> = {}): Train => {

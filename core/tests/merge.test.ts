@@ -10,7 +10,7 @@ import {
   type Element,
   type Operation,
   type Train
-} from '../src/index.ts';
+} from '../src/train/index.ts';
 import { anyDrawer } from './anyDrawer.ts';
 import { drawer } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';

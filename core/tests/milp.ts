@@ -1,18 +1,8 @@
 import highsLoader from 'highs';
 import { measuredOf, type Part } from '../src/drawer/index.ts';
-import {
-  engagement,
-  isBody,
-  jointsOf,
-  ledgerOf,
-  lengthOf,
-  mate,
-  parseThread,
-  threadPair,
-  turnedRound,
-  type Port,
-  type Train
-} from '../src/index.ts';
+import { engagement, jointsOf, mate, parseThread, threadPair, turnedRound } from '../src/joint/index.ts';
+import { isBody, lengthOf, type Port, type Train } from '../src/train/index.ts';
+import { ledgerOf } from '../src/length/index.ts';
 
 /**
  * The finder's question as a mixed-integer model for HiGHS, an independent judge: which part stands at which place of

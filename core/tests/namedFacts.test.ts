@@ -11,20 +11,10 @@ import { shortestRing } from '../src/finder/ring.ts';
 import { tubeWays } from '../src/focus/index.ts';
 import { measureBackground } from '../src/frame/background.ts';
 import { skyLightOf } from '../src/frame/judge/skyLight.ts';
-import {
-  Facts,
-  assess,
-  checkTrain,
-  clockingsOf,
-  jointsOf,
-  layoutOf,
-  lockTravel,
-  threadPair,
-  type BodyElement,
-  type Element,
-  type Port,
-  type Train
-} from '../src/index.ts';
+import { Facts, assess, checkTrain } from '../src/check/index.ts';
+import { clockingsOf, jointsOf, lockTravel, threadPair } from '../src/joint/index.ts';
+import { layoutOf } from '../src/shape/index.ts';
+import type { BodyElement, Element, Port, Train } from '../src/train/index.ts';
 import { plateFront } from '../src/length/axis.ts';
 import { plateScaleOf } from '../src/frame/solved.ts';
 import { dice } from './dice.ts';

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { assess, apply, readTrain } from '../src/index.ts';
+import { assess } from '../src/check/index.ts';
+import { apply, readTrain } from '../src/train/index.ts';
 import { nextTry, spacingOf } from '../src/experiment/index.ts';
 import { demoDrawer, readDemo } from './demo.ts';
 

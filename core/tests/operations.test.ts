@@ -1,6 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { HOST, OperationError, TRAIN, apply, inverse, readTrain, type Operation, type Train } from '../src/index.ts';
+import {
+  HOST,
+  OperationError,
+  TRAIN,
+  apply,
+  inverse,
+  readTrain,
+  type Operation,
+  type Train
+} from '../src/train/index.ts';
 import { anyTrain, camera, corrector, part, train } from './trains.ts';
 
 const base = train([corrector({ backFocusMm: 55 }), part('a', 10), part('b', 20), camera(25)]);

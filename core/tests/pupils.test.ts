@@ -1,16 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  assess,
-  checkTrain,
-  explain,
-  hostPupil,
-  pupilBehind,
-  twoMirrorPupil,
-  type BodyElement,
-  type Host,
-  type Train
-} from '../src/index.ts';
+import { assess, checkTrain, explain } from '../src/check/index.ts';
+import { hostPupil, pupilBehind, twoMirrorPupil } from '../src/light/index.ts';
+import type { BodyElement, Host, Train } from '../src/train/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 /** Where the pupil is: stated, calculated, or assumed by kind with a range (handbook §5). */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { parseThread, pitchChoices } from '../src/index.ts';
+import { parseThread, pitchChoices } from '../src/joint/index.ts';
 import { MOST_QUICK, readQuickLine, type QuickEntry } from '../src/drawer/index.ts';
 
 function entries(line: string): QuickEntry[] {

@@ -1,15 +1,8 @@
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import {
-  checkDocument,
-  checkTrain,
-  duplicateKey,
-  readTrain,
-  readTrainText,
-  upgrade,
-  type Complaint
-} from '../src/index.ts';
+import { checkDocument, checkTrain } from '../src/check/index.ts';
+import { duplicateKey, readTrain, readTrainText, upgrade, type Complaint } from '../src/train/index.ts';
 import { writeTrain } from '../src/train/write.ts';
 import { anyTrain } from './trains.ts';
 

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { assemblySheet, doubtReading, readAt, readingOperation } from '../src/assembly/index.ts';
-import { apply, assess, checkTrain, readTrainText, type Train } from '../src/index.ts';
+import { apply, readTrainText, type Train } from '../src/train/index.ts';
+import { assess, checkTrain } from '../src/check/index.ts';
 
 const longTom = ((): Train => {
   const reading = readTrainText(readFileSync(new URL('../../demo/long-tom.json', import.meta.url), 'utf8'));

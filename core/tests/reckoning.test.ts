@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkTrain, readTrain, type BodyElement, type Glass, type Train } from '../src/index.ts';
+import { checkTrain } from '../src/check/index.ts';
+import { readTrain, type BodyElement, type Glass, type Train } from '../src/train/index.ts';
 import { train } from './trains.ts';
 
 /**

@@ -1,21 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { apply, isBody, isCamera, readTrain, type Element, type Port, type Train } from '../src/train/index.ts';
 import {
-  apply,
   assess,
   checkTrain,
-  isBody,
-  isCamera,
   nextStep,
-  readTrain,
   remediesOf,
   snapshotFindings,
   type CheckReport,
-  type Element,
-  type Finding,
-  type Port,
-  type Train
-} from '../src/index.ts';
+  type Finding
+} from '../src/check/index.ts';
 import { readDrawer } from '../src/drawer/index.ts';
 import { anyTrain, camera, corrector, part, train } from './trains.ts';
 

@@ -1,16 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import {
-  assess,
-  balanceOf,
-  counterweightAt,
-  counterweightFor,
-  saggingOf,
-  saggingsOf,
-  stiffnessOf,
-  tiltOf,
-  type SagTest,
-  type Train
-} from '../src/index.ts';
+import { assess, saggingsOf } from '../src/check/index.ts';
+import { balanceOf, counterweightAt, counterweightFor, saggingOf, stiffnessOf, tiltOf } from '../src/load/index.ts';
+import type { SagTest, Train } from '../src/train/index.ts';
 import { camera, part, train } from './trains.ts';
 
 const gauge = (readMm: number[], more: Partial<SagTest> = {}): SagTest => ({

@@ -2,7 +2,9 @@
 // beside each; common practice, no source, where none is named.
 import { describe, expect, it } from 'vitest';
 import { assemblySheet } from '../src/assembly/index.ts';
-import { assess, explain, layoutOf, readTrain, upgrade, type Train } from '../src/index.ts';
+import { assess, explain } from '../src/check/index.ts';
+import { layoutOf } from '../src/shape/index.ts';
+import { readTrain, upgrade, type Train } from '../src/train/index.ts';
 import { readFits, writeFits } from '../src/frame/index.ts';
 import { plainFrame } from './frames.ts';
 import { camera, corrector, part, train } from './trains.ts';

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { assemblySheet, packingList } from '../src/assembly/index.ts';
 import { COMPARED_ROWS, compared } from '../src/compare/index.ts';
 import { adviseOn, findStacks, obstaclesOf, ringChanges } from '../src/finder/index.ts';
-import type { Train } from '../src/index.ts';
+import type { Train } from '../src/train/index.ts';
 import { demoDrawer, readDemo } from './demo.ts';
 
 const MILLIMETRES = /\d ?mm\b/;

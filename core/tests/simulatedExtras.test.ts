@@ -1,6 +1,6 @@
 // What the simulated camera adds to stars, and that it is told from what a spacing does. Common practice, no source.
 import { describe, expect, it } from 'vitest';
-import { Facts } from '../src/index.ts';
+import { Facts } from '../src/check/index.ts';
 import { NO_FAULTS, cameraOf, type HiddenTruth } from '../src/experiment/index.ts';
 import { readStars, summaryOf, type FrameSummary } from '../src/frame/index.ts';
 import { readDemo } from './demo.ts';

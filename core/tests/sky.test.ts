@@ -5,7 +5,6 @@ import { describe, expect, it } from 'vitest';
 import {
   angleAlong,
   boxOf,
-  fieldOfView,
   galacticLatitude,
   halfTurn,
   mosaicOf,
@@ -14,7 +13,8 @@ import {
   starsIn,
   starsPerSquareDegree,
   turnBetween
-} from '../src/index.ts';
+} from '../src/sky/index.ts';
+import { fieldOfView } from '../src/light/index.ts';
 
 const RAD = Math.PI / 180;
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { parsePortCell } from '../src/drawer/csv.ts';
 import { readQuickLine, type QuickEntry } from '../src/drawer/index.ts';
-import { parseThread, pitchChoices } from '../src/index.ts';
+import { parseThread, pitchChoices } from '../src/joint/index.ts';
 
 const shown = ({ quantity, kind, lengthMm, toleranceMm, sky, camera }: QuickEntry): string =>
   [

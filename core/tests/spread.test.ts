@@ -1,15 +1,7 @@
 import jstat from 'jstat';
 import { describe, expect, it } from 'vitest';
-import {
-  Spread,
-  assess,
-  chanceInWords,
-  chanceWithinInWords,
-  checkTrain,
-  narrowings,
-  normalCdf,
-  type Doubt
-} from '../src/index.ts';
+import { Spread, chanceInWords, chanceWithinInWords, narrowings, normalCdf, type Doubt } from '../src/doubt/index.ts';
+import { assess, checkTrain } from '../src/check/index.ts';
 import { coverageFactor } from '../src/drawer/index.ts';
 import { seeded } from '../bench/drawers.ts';
 import { camera, corrector, part, train } from './trains.ts';

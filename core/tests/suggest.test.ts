@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { suggest } from '../src/finder/index.ts';
-import { apply, checkTrain, type Train } from '../src/index.ts';
+import { apply, type Train } from '../src/train/index.ts';
+import { checkTrain } from '../src/check/index.ts';
 import { drawer, female, male } from './drawer.ts';
 import { oneGap } from './gaps.ts';
 import { camera, corrector, part, train } from './trains.ts';

@@ -7,7 +7,7 @@ import {
   pitchDiameter,
   threadQuestion,
   type Thread
-} from '../src/index.ts';
+} from '../src/joint/index.ts';
 
 const thread = (text: string): Thread => {
   const found = parseThread(text);

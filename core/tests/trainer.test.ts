@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Facts } from '../src/index.ts';
+import { Facts } from '../src/check/index.ts';
 import { judgeField, readStars, simulateFrame } from '../src/frame/index.ts';
 import {
   NEW_SCORE,

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { BodyElement, CameraElement, Corrector, Element, Glass, Train } from '../src/index.ts';
+import type { BodyElement, CameraElement, Corrector, Element, Glass, Train } from '../src/train/index.ts';
 
 /** A body between corrector and camera; ports are left out unless given, so that any order is a valid train. */
 export const part = (id: string, lengthMm: number, more: Partial<BodyElement> = {}): BodyElement => ({

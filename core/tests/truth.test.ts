@@ -2,17 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readDrawer } from '../src/drawer/index.ts';
 import { adviseOn, findStacks, filledTrain, ringFor } from '../src/finder/index.ts';
-import {
-  apply,
-  assess,
-  checkTrain,
-  nextStep,
-  readTrain,
-  type Glass,
-  type Port,
-  type ThreadPort,
-  type Train
-} from '../src/index.ts';
+import { apply, readTrain, type Glass, type Port, type ThreadPort, type Train } from '../src/train/index.ts';
+import { assess, checkTrain, nextStep } from '../src/check/index.ts';
 import { drawer } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
 

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { Spread, checkTrain, normalCdf, rectangularStandard, uncertaintyOf, type Doubt } from '../src/index.ts';
+import { Spread, normalCdf, rectangularStandard, uncertaintyOf, type Doubt } from '../src/doubt/index.ts';
+import { checkTrain } from '../src/check/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 const doubt = (halfWidthMm: number, standardMm: number): Doubt => ({

@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { gzipSync } from 'node:zlib';
 import { readPlateScale, type Bytes, type WcsReading } from '../src/frame/index.ts';
 import { MAX_HEADER_BYTES } from '../src/frame/fits/cards.ts';
-import { assess, spacingFromScale, type Train } from '../src/index.ts';
+import { assess } from '../src/check/index.ts';
+import { spacingFromScale } from '../src/light/index.ts';
+import type { Train } from '../src/train/index.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 /** A FITS header as programs write them: cards of 80 characters, blocks of 2880 bytes (FITS 4.0, from memory). */

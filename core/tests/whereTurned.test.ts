@@ -2,7 +2,7 @@
 // plane through them (three points), which the code under test has no part in. Common practice, no source.
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { TiltPlate } from '../src/index.ts';
+import type { TiltPlate } from '../src/train/index.ts';
 import { screwTurns, whereTurned, type ScrewTurn } from '../src/experiment/index.ts';
 
 const HALF_MM = 21.6;

@@ -9,7 +9,7 @@ import {
   residualInWords,
   toUnit,
   verdictInWords
-} from '../src/index.ts';
+} from '../src/why/index.ts';
 
 describe('lengths in words (handbook §1)', () => {
   it.each([

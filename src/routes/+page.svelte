@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto, invalidate } from '$app/navigation';
   import { page } from '$app/state';
-  import { TRAIN, apply, readTrain } from '@lodestone/core';
+  import { TRAIN, apply, readTrain } from '@lodestone/core/train';
   import { isDeleted, isReadable, type ListedTrain, type StoredTrain } from '$lib/api/trains.ts';
   import { changeState, createTrain, sendSave } from '$lib/train/transport.ts';
   import ImportTrain from '$lib/trains/ImportTrain.svelte';

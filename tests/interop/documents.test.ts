@@ -5,7 +5,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import trainSchema from '../../core/src/train/train.schema.json' with { type: 'json' };
 import { readCsv, splitCsv, writeCsv } from '../../core/src/drawer/csv.ts';
 import { readDrawer, servedDrawerSchema, type Part } from '../../core/src/drawer/index.ts';
-import { readTrain, type Complaint } from '../../core/src/index.ts';
+import { readTrain, type Complaint } from '../../core/src/train/index.ts';
 import { dice } from '../../core/src/stats/random.ts';
 import { python, pythonWith } from './tools.ts';
 

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { readDrawer } from '../../core/src/drawer/index.ts';
 import { ringDrawing } from '../../core/src/drawing/index.ts';
-import { readTrain, type Train } from '../../core/src/index.ts';
+import { readTrain, type Train } from '../../core/src/train/index.ts';
 import { assemblySheet } from '../../core/src/assembly/index.ts';
 import { assemblyPdf } from '../../src/lib/server/errands/assemblyPdf.ts';
 import { checkSheet } from '../../src/lib/server/errands/checkSheet.ts';

@@ -1,20 +1,12 @@
 // Putting trains together, and from one into another.
 export { changeOver, type ChangeOver, type Lying } from './changeOver.ts';
-export { endFlats, endsFlats, flatsOf, takeFlats, type FlatsState } from './flats.ts';
+export { endFlats, endsFlats, flatsOf, takeFlats } from './flats.ts';
 export { landings, type Landing } from './landing.ts';
-export { PACKING_TITLES, packingList, type PackingGroup, type PackingItem } from './packing.ts';
-export {
-  doubtReading,
-  readAt,
-  readingOperation,
-  threadOperation,
-  type DoubtedReading,
-  type ReadWith
-} from './reading.ts';
+export { PACKING_TITLES, packingList, type PackingGroup } from './packing.ts';
+export { doubtReading, readAt, readingOperation, threadOperation, type DoubtedReading } from './reading.ts';
 export { stepState, type StepState } from './seal.ts';
 export {
   assemblySheet,
-  fastenerInWords,
   type AssemblyOrder,
   type AssemblyStep,
   type StepMeasure,

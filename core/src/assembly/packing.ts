@@ -99,7 +99,7 @@ export function packingList(
   parts: readonly Part[],
   isClosed: (joint: string) => boolean,
   order: AssemblyOrder = 'camera',
-  unit: LengthUnit = 'mm'
+  unit: LengthUnit
 ): PackingItem[] {
   const byId = new Map(parts.map((part) => [part.partId, part]));
   const whereIs = (partId: string | undefined): string | null =>

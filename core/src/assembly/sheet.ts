@@ -79,7 +79,7 @@ const CAUTIONS = {
 const CALIPERS = 'calipers';
 
 /** Screws as a person asks for them: `4 × M3×8, cap head`. */
-export function fastenerInWords({ thread, lengthMm, count, head, instead }: Fastener): string {
+function fastenerInWords({ thread, lengthMm, count, head, instead }: Fastener): string {
   const long = lengthMm === undefined ? '' : `, ${formatLength(lengthMm, 'mm', 0)} long`;
   const headed = head === undefined ? '' : `, ${head} head`;
   const other = instead === undefined ? '' : ` (or ${instead})`;
@@ -470,7 +470,7 @@ export function assemblySheet(
   train: Train,
   order: AssemblyOrder = 'camera',
   facts = new Facts(train),
-  unit: LengthUnit = 'mm'
+  unit: LengthUnit
 ): AssemblyStep[] {
   const bench: Bench = { train, facts, order, unit };
   const { joints } = facts;

@@ -1,3 +1,12 @@
 // Usual things, to begin with: what ships, and what people say of a telescope in a line.
-export * from './catalogue.ts';
-export { readHostLine, type HostLine, type HostReading } from './hostLine.ts';
+export {
+  CATALOGUE,
+  CATALOGUE_NOTE,
+  LENS_MOUNTS,
+  USUAL_BAYONETS,
+  usualHostFace,
+  type Role,
+  type UsualLensMount,
+  type UsualThing
+} from './catalogue.ts';
+export { readHostLine, type HostReading } from './hostLine.ts';

@@ -134,7 +134,7 @@ export const backFocus: Check = {
  *
  * @param focalMm focal length, mm @param shortMm how much too near the sensor stands, mm, > 0
  */
-export const scaleAtInfinity = (focalMm: number, shortMm: number): number =>
+const scaleAtInfinity = (focalMm: number, shortMm: number): number =>
   (focalMm * focalMm) / shortMm + 2 * focalMm + shortMm;
 
 /** Object distances for a person. */

@@ -77,7 +77,7 @@ function free({ train, ledger, verdict, facts }: Assessment, unit: LengthUnit): 
 const LEAST_GAIN_MM = 0.01;
 
 /** The most useful single thing to do next: mend an error, turn a dial, take a nose off, add or remove length. */
-export function nextStep(assessment: Assessment, unit: LengthUnit = 'mm'): NextStep {
+export function nextStep(assessment: Assessment, unit: LengthUnit): NextStep {
   const { findings, verdict } = assessment;
   const [broken] = assessment.errors;
   if (broken) {

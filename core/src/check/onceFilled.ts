@@ -17,7 +17,7 @@ export function filledInWords({ train, filled, ledger }: Facts, unit: LengthUnit
 const PLAIN = /^(The|It|Corner|Whether|At|With|What|Of|Of what|Guide|How|A|An|Nothing|As) ?\b/;
 
 /** Puts what an answer rests on before its sentence. */
-export const onceFilledWords = (rests: string, sentence: string): string =>
+const onceFilledWords = (rests: string, sentence: string): string =>
   `${capitalised(rests)}: ${PLAIN.test(sentence) ? sentence[0]!.toLowerCase() + sentence.slice(1) : sentence}`;
 
 /** Findings of what stands behind a gap: each says that it is judged of the filled train. */

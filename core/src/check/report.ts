@@ -112,7 +112,7 @@ export class Assessment {
   }
 
   /** The number of the verdict, in words. */
-  verdictInWords(unit: LengthUnit = 'mm'): string {
+  verdictInWords(unit: LengthUnit): string {
     const whole = this.errors.length === 0 && !this.hasEmptyPlace;
     return this.missing
       ? MISSING_WORDS[this.missing]

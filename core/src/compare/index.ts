@@ -1,11 +1,3 @@
 // Trains side by side.
-export {
-  COMPARED_ROWS,
-  bestOf,
-  compared,
-  differences,
-  type Compared,
-  type ComparedRow,
-  type PartDifference
-} from './compare.ts';
-export { variantOf, type VariantChoice } from './variant.ts';
+export { COMPARED_ROWS, bestOf, compared, differences } from './compare.ts';
+export { variantOf } from './variant.ts';

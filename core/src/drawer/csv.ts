@@ -20,7 +20,7 @@ import { MAX_PARTS, readPart } from './read.ts';
 export { CSV_COLUMNS, MEANINGS, type CsvColumn, type DecimalSign };
 
 /** A port as one cell: `M48x0.75 female 4.5`, `bayonet dslr-44.0 male`, `slip 2in male`, `6 bolts on 70`. */
-export function portCell(port: Port): string {
+function portCell(port: Port): string {
   if ('thread' in port) {
     return `${port.thread} ${port.gender}${port.lengthMm === undefined ? '' : ` ${port.lengthMm}`}`;
   }

@@ -1,13 +1,39 @@
-export * from './part.ts';
-export * from './read.ts';
-export * from './readText.ts';
+export {
+  STATE_WORDS,
+  disagreement,
+  drawerToDocument,
+  freePartId,
+  locationSteps,
+  measuredOf,
+  partLength,
+  partToDocument,
+  placedPart,
+  refreshedPart,
+  tidyLocation,
+  type Measurement,
+  type Part,
+  type PartState
+} from './part.ts';
+export { isCalendarDate, readDrawer, readPart } from './read.ts';
+export { readDrawerText } from './readText.ts';
 export { servedDrawerSchema } from './served.ts';
-export { combineMeasurements, coverageFactor, isWild, type Combined } from './series.ts';
+export { combineMeasurements, coverageFactor, isWild } from './series.ts';
 export { readCaliperLine } from './caliperLine.ts';
-export { mergedPart, withReadingIds, type MergedPart } from './merge.ts';
-export * from './search.ts';
+export { mergedPart, withReadingIds } from './merge.ts';
+export {
+  facetsLeft,
+  facetsOf,
+  indexDrawer,
+  nearestQuery,
+  placesOf,
+  searchParts,
+  sortParts,
+  type PartFilter,
+  type PartUse,
+  type SortKey
+} from './search.ts';
 export { partsThatFit, type FittingPart } from './fits.ts';
-export { MOST_QUICK, readQuickLine, type QuickChoice, type QuickEntry, type QuickReading } from './quickLine.ts';
+export { MOST_QUICK, readQuickLine, type QuickEntry } from './quickLine.ts';
 export { filterGlass } from './filterGlass.ts';
 export { usualName } from './naming.ts';
-export { differencesOf, type PartDifference } from './difference.ts';
+export { differencesOf } from './difference.ts';

@@ -43,7 +43,7 @@ const UNDERCUT = { width: 1.2, less: 1.6 };
 const UNDERCUT_LEAVES = { wallMm: 0.8, turns: 3 };
 
 /** How a port is turned; a face that is no thread is a plain spigot or socket of its size. */
-export function turnedFace(port: Port): TurnedFace {
+function turnedFace(port: Port): TurnedFace {
   if ('thread' in port) {
     const thread = parseThread(port.thread);
     const major = thread?.diameterMm ?? 48;

@@ -3,9 +3,9 @@ export { startingSchools, tuneFrom, tunedCurves, type TuneAnswer } from './estim
 export type { Experiment, ExperimentsFile } from './generated/types.ts';
 export { nextTry, type NextTry } from './nextTry.ts';
 export { spacingOf, tunedOperation } from './tuned.ts';
-export { knownTilt, screwTurns, whereTurned, type KnownTilt, type ScrewTurn, type WhereTurned } from './plate.ts';
+export { knownTilt, screwTurns, whereTurned, type KnownTilt, type ScrewTurn } from './plate.ts';
 export { readExperimentsText } from './read.ts';
-export { cornerStars, focuserAt, solvedScale, strangerIn, takenWith, type TakenWith } from './seen.ts';
+export { cornerStars, focuserAt, solvedScale, strangerIn, takenWith } from './seen.ts';
 export {
   LEAST_POSITIONS,
   readSweep,
@@ -14,8 +14,7 @@ export {
   type SensorTilt,
   type SweepAnswer,
   type SweepFrame,
-  type SweepReading,
-  type SweepRegion
+  type SweepReading
 } from './sweep.ts';
 export {
   NEW_SCORE,
@@ -34,5 +33,5 @@ export {
   type TrainerRound,
   type TrainerScore
 } from './trainer.ts';
-export { nearestByRings, type RingChange } from './buildable.ts';
+export { nearestByRings } from './buildable.ts';
 export { focuserFor, type FocuserFaults } from './focuser.ts';

@@ -121,7 +121,7 @@ function momentsAt({ optics, conditions, pixelUm }: SimulatedFrameSpec, rho: num
 }
 
 /** Signed stretch in the corners, + outward, alike in all of them. */
-export function cornerStretch(spec: SimulatedFrameSpec): number {
+function cornerStretch(spec: SimulatedFrameSpec): number {
   const [radial, tangential] = momentsAt(spec, 1, 0);
   return Math.sign(radial - tangential) * (1 - Math.sqrt(Math.min(radial, tangential) / Math.max(radial, tangential)));
 }

@@ -78,10 +78,10 @@ export class Half {
 }
 
 /** More entries than this are not made; the search then says that it did not look at everything. */
-export const MOST_ENTRIES = 4_000_000;
+const MOST_ENTRIES = 4_000_000;
 
 /** Multisets of part dials, numbered. */
-export class Signatures {
+class Signatures {
   readonly all: readonly number[][] = [[]];
   readonly #index = new Map<string, number>([['', 0]]);
 

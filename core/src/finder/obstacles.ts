@@ -40,7 +40,7 @@ function limitsInTheWay(train: Train, ledger: Ledger, unit: LengthUnit): Obstacl
 const HAIR_MM = 1e-6;
 
 /** The narrowest usual thread whose root leaves an opening so wide; undefined where none does. */
-export function threadFor(clearMm: number): string | undefined {
+function threadFor(clearMm: number): string | undefined {
   const wide = USUAL_THREADS.flatMap(({ designation }) => parseThread(designation) ?? [])
     .filter((thread) => minorDiameter(thread) >= clearMm)
     .sort((a, b) => minorDiameter(a) - minorDiameter(b));
@@ -87,7 +87,7 @@ export function obstaclesOf(
   train: Train,
   parts: readonly Part[],
   cornerLight?: number,
-  unit: LengthUnit = 'mm'
+  unit: LengthUnit
 ): Obstacle[] {
   const ledger = ledgerOf(train);
   const { joints, residualMm, required } = ledger;

@@ -166,7 +166,7 @@ function anyLength(blank: Blank): Part {
 }
 
 /** The part that stands for a ring once its length is known: no dial, that length. */
-export const ringPart = (spec: RingSpec): Part => ({
+const ringPart = (spec: RingSpec): Part => ({
   ...anyLength(spec),
   element: {
     id: RING_PART_ID,
@@ -190,7 +190,7 @@ function boreInWords({ clearMm, neededMm }: RingSpec): string {
     : ` (${needed} is needed for the light: these threads leave less)`;
 }
 
-export const ringInWords = (spec: RingSpec): string =>
+const ringInWords = (spec: RingSpec): string =>
   `${formatLength(spec.lengthMm, 'mm', 2)} optical length (shoulder to shoulder), ${portInWords(spec.sky)} to ${portInWords(spec.camera)}, ${spec.clearMm} mm clear aperture${boreInWords(spec)}`;
 
 /** A ring to have made, in words, with the stack it stands in. */

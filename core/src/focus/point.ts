@@ -23,7 +23,7 @@ export const isMeasured = <Point extends FocusPoint>(point: Point): point is Poi
   point.hfrPx !== undefined && !point.ceiling;
 
 /** A single frame’s half-flux radius scatters by about this share where nothing is said of it (common practice, no source). */
-export const USUAL_SCATTER = 0.03;
+const USUAL_SCATTER = 0.03;
 
 /** Standard deviation of a measured radius, px. */
 export const standardOf = ({ hfrPx, standardPx }: Measured): number => standardPx ?? USUAL_SCATTER * hfrPx;

@@ -104,7 +104,7 @@ export function meantPicture(pictures: readonly PictureInFile[], number: number 
 export const MAX_PIXELS = 250_000_000;
 /** Highest value of a pixel of 16 bits. */
 export const LARGEST_ADU = 65_535;
-export const MAX_SIDE_PX = 65_535;
+const MAX_SIDE_PX = 65_535;
 
 /** @throws FrameError where a frame of this size is not read */
 export function checkSize(widthPx: number, heightPx: number, place: string): void {

@@ -1,14 +1,20 @@
-export * from './frame.ts';
+export { FrameError, SeveralPictures, readRow, type Bytes, type Frame, type PictureInFile } from './frame.ts';
 export { readFits } from './fits/read.ts';
-export { writeFits, type WriteOptions } from './fits/write.ts';
+export { writeFits } from './fits/write.ts';
 export { readFrame } from './open.ts';
 export { readPlateScale, type PlateScale, type WcsReading } from './solved.ts';
-export * from './simulated.ts';
+export {
+  PERFECT_OPTICS,
+  QUIET_NIGHT,
+  simulateFrame,
+  type FieldOptics,
+  type FrameConditions,
+  type SimulatedFrameSpec,
+  type StarField
+} from './simulated.ts';
 export { readStars, type Star, type StarReading } from './stars/index.ts';
-export type { BackgroundMesh } from './background.ts';
 export { judgeField, type Cause, type FieldReading, type FrameFinding } from './judge/index.ts';
-export type { SkyLight } from './judge/index.ts';
 export { isTelling, stretchVector } from './place.ts';
 export { zonesOf, type Zone } from './zones.ts';
-export { MOST_STARS_KEPT, summaryOf, type FrameHeader, type FrameSummary } from './summary.ts';
-export { FramePyramid, TILE_PX, type Stretch } from './pyramid.ts';
+export { summaryOf, type FrameSummary } from './summary.ts';
+export { FramePyramid, TILE_PX } from './pyramid.ts';

@@ -149,7 +149,7 @@ function erf(x: number): number {
  * @param x place, px from the middle of the first pixel
  * @param light of the star, by the place of the pixel where colours differ
  */
-export function addStar(
+function addStar(
   image: Float32Array,
   spec: SimulatedFrameSpec,
   x: number,

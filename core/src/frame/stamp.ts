@@ -19,7 +19,7 @@ const pool = new Float32Array((2 * LARGEST_REACH + 1) ** 2);
 const raw = new Float32Array((2 * LARGEST_REACH + 3) ** 2);
 
 /** Of a mosaic: whether its green pixels are those whose x + y is even. */
-export const greenIsEven = (mosaic: MosaicPattern): boolean => mosaic[0] === 'G';
+const greenIsEven = (mosaic: MosaicPattern): boolean => mosaic[0] === 'G';
 
 /**
  * Cuts out a square around a pixel. Of a mosaic the green pixels are taken, and between them the mean of their four

@@ -40,7 +40,7 @@ function headerOf({ keywords }: Frame): FrameHeader {
 }
 
 /** Stars that are kept of a frame: more are not drawn either. */
-export const MOST_STARS_KEPT = 4000;
+const MOST_STARS_KEPT = 4000;
 
 /** What a frame says, with the brightest of its stars. */
 export function summaryOf(reading: StarReading, frame: Frame): FrameSummary {

@@ -241,7 +241,7 @@ export interface GuideClash {
 }
 
 /** How far a guide camera's body goes on behind its sensor where that is not stated, mm (common practice, no source). */
-export const ASSUMED_BODY_MM = 60;
+const ASSUMED_BODY_MM = 60;
 
 /** Half of a guide camera's width, mm (common practice, no source): it is more than a line. */
 const CAMERA_HALF_MM = 20;

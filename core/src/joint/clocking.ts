@@ -42,7 +42,7 @@ export function holdsBy(sky: Port | undefined, camera: Port | undefined): Holds 
 }
 
 /** How far the camera side of one joint stands turned against its sky side. */
-export function jointClocking(joint: Joint, rotationDeg: number | undefined): Clocking {
+function jointClocking(joint: Joint, rotationDeg: number | undefined): Clocking {
   const { sky, camera, openingMm } = joint;
   switch (holdsBy(sky, camera)) {
     case 'thread': {

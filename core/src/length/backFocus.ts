@@ -45,7 +45,7 @@ function deviation(row: HostRow, train: Train): number {
 }
 
 /** The row of a corrector's table that is meant for this host: the closest within 1 %. */
-export function rowForHost(rows: readonly HostRow[], train: Train): HostRow | undefined {
+function rowForHost(rows: readonly HostRow[], train: Train): HostRow | undefined {
   return rows
     .map((row) => ({ row, off: deviation(row, train) }))
     .filter(({ off }) => off <= ROW_MATCH + 1e-12)

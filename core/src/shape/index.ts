@@ -1,15 +1,14 @@
 // Where everything lies along the axis.
-export * from './layout.ts';
-export { faceOf, type Face, type FaceOpening, type FacePrism } from './face.ts';
-export { RAIL_LAYERS, guideLayer, lightLayer, loadLayer, type RailLayer, type Stop } from './railLayers.ts';
 export {
-  CAROUSEL,
-  deepestOf,
-  depthFactor,
-  partShapes,
-  type Shape,
-  type ShapeBox,
-  type ShapeOutline,
-  type ShapePoint,
-  type ShapeRole
-} from './partShapes.ts';
+  CAMERA_BODY_BEHIND_MM,
+  HOST_STUB_MM,
+  atOrigin,
+  layoutOf,
+  partShape,
+  type Layout,
+  type LayoutItem,
+  type LayoutJoint
+} from './layout.ts';
+export { faceOf, type FaceOpening } from './face.ts';
+export { RAIL_LAYERS, guideLayer, lightLayer, loadLayer, type RailLayer } from './railLayers.ts';
+export { deepestOf, depthFactor, partShapes, type Shape, type ShapePoint, type ShapeRole } from './partShapes.ts';

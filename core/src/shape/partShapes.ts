@@ -56,7 +56,7 @@ export interface ShapeOutline {
 export type Shape = ShapeBox | ShapeOutline;
 
 /** How far a wheel's carousel hangs out of its body, in outer radii. */
-export const CAROUSEL = 0.24;
+const CAROUSEL = 0.24;
 
 /** How far below the axis a part is drawn, in outer radii. */
 export const depthFactor = (kind: LayoutItem['kind']): number => (kind === 'filter-wheel' ? 1 + CAROUSEL : 1);

@@ -54,7 +54,7 @@ export interface Mosaic {
 }
 
 /** More panels than this in a row nobody takes. */
-export const MOST_PANELS = 20;
+const MOST_PANELS = 20;
 
 /**
  * Panels side by side.

@@ -1,7 +1,6 @@
 // The sky behind the sensor: where things lie, how they are framed, how many stars there are.
 export { DISC_ARCMIN, galacticLatitude, onTangentPlane, type SkyPlace } from './coordinates.ts';
 export {
-  MOST_PANELS,
   angleAlong,
   boxOf,
   halfTurn,

@@ -4,7 +4,7 @@ import { radians } from '../stats/angles.ts';
 export const LEAST_LATITUDE_DEG = 20;
 
 /** Magnitudes that the counts describe. */
-export const COUNTED_MAGNITUDES = [5, 30] as const;
+const COUNTED_MAGNITUDES = [5, 30] as const;
 
 /**
  * Stars brighter than a visual magnitude in a square degree, at galactic longitude 90° (Bahcall & Soneira 1980, ApJS

@@ -1,11 +1,62 @@
 // The train document: what it is, how it is read, changed, combined and written.
-export * from './model.ts';
-export * from './operations.ts';
-export { forcedOnto, rebaseOnto, type Clash, type Rebased } from './merge.ts';
+export {
+  HOST,
+  HOST_KIND_WORDS,
+  KINDS,
+  KIND_CHOICES,
+  adjustOf,
+  cameraPort,
+  correctorOf,
+  findElement,
+  focalRatio,
+  glassOf,
+  isBody,
+  isCamera,
+  isElementKind,
+  isHostKind,
+  isSeated,
+  isShim,
+  isSolid,
+  lengthOf,
+  nameOf,
+  partIdOf,
+  partIdsOf,
+  skyPort,
+  standingIn,
+  type Attached,
+  type BodyElement,
+  type Cable,
+  type CameraElement,
+  type Corrector,
+  type Element,
+  type ElementKind,
+  type Fastener,
+  type FocusAttempt,
+  type FocusRun,
+  type Framing,
+  type GapElement,
+  type Gender,
+  type Glass,
+  type Group,
+  type Holder,
+  type Host,
+  type HostRow,
+  type Pickoff,
+  type Port,
+  type PublishedFigure,
+  type SagTest,
+  type SolidElement,
+  type ThreadPort,
+  type TiltPlate,
+  type Train,
+  type TriedSpacing
+} from './model.ts';
+export { OperationError, TRAIN, apply, changedElement, inverse, type Operation } from './operations.ts';
+export { forcedOnto, rebaseOnto, type Clash } from './merge.ts';
 export { upgrade, withPlainTexts } from './upgrade.ts';
 export { isRecord } from './isRecord.ts';
 export { sameJson } from './sameJson.ts';
-export { fieldOf, type FieldOfSchema, type Limits } from './fields.ts';
+export { fieldOf } from './fields.ts';
 export {
   complaintInWords,
   complaintLine,

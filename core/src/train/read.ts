@@ -32,7 +32,7 @@ const complaint = (root: unknown, steps: readonly (string | number)[], message: 
 const LONE_SURROGATE = /\p{Surrogate}/u;
 
 /** Most values a document may hold, lists and objects included: several times what the fullest one has. */
-export const MAX_TRAIN_VALUES = 200_000;
+const MAX_TRAIN_VALUES = 200_000;
 
 /**
  * Nesting too deep, more values than could be looked at in reasonable time, or text that no database and no other

@@ -1,3 +1,17 @@
-export { combined, type Explanation, type ExplanationLine, type Subject } from './explanation.ts';
-export { mm, percent, quantityInWords, turns, type Quantity } from './quantity.ts';
-export * from './wording.ts';
+export { combined, type Explanation, type Subject } from './explanation.ts';
+export { quantityInWords, type Quantity } from './quantity.ts';
+export {
+  capitalised,
+  formatLength,
+  formatLengthNumber,
+  formatTolerance,
+  formatWithin,
+  fromUnit,
+  listedBriefly,
+  plainMm,
+  residualInWords,
+  toUnit,
+  verdictInWords,
+  type LengthUnit,
+  type Verdict
+} from './wording.ts';

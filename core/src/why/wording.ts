@@ -9,15 +9,12 @@ export function plainMm(mm: number): string {
   return (thousandths / 1000 + 0).toFixed(thousandths % 10 === 0 ? 2 : 3);
 }
 
-/** The same with its unit. */
-export const plainLength = (mm: number): string => `${plainMm(mm)} mm`;
-
 /** A length for display: 0.01 mm or a thousandth of an inch, with its unit. */
-export function formatLength(mm: number, unit: LengthUnit = 'mm', digits?: number): string {
+export function formatLength(mm: number, unit: LengthUnit, digits?: number): string {
   return `${formatLengthNumber(mm, unit, digits)} ${unit}`;
 }
 
-export function formatLengthNumber(mm: number, unit: LengthUnit = 'mm', digits?: number): string {
+export function formatLengthNumber(mm: number, unit: LengthUnit, digits?: number): string {
   const shown = toUnit(mm, unit);
   const text = shown.toFixed(digits ?? (unit === 'in' ? 4 : 2));
   return Number(text) === 0 ? text.replace('-', '') : text.replace('-', '−');
@@ -36,11 +33,11 @@ function digitsWithin(toleranceMm: number, unit: LengthUnit, lengthMm = 0): numb
 }
 
 /** A tolerance or uncertainty for display, with its unit and as many decimals as it needs. */
-export const formatTolerance = (mm: number, unit: LengthUnit = 'mm'): string =>
+export const formatTolerance = (mm: number, unit: LengthUnit): string =>
   formatLength(mm, unit, digitsWithin(mm, unit));
 
 /** A length with its tolerance or uncertainty, both with as many decimals as the smaller needs: `7.625 ±0.004 mm`. */
-export function formatWithin(lengthMm: number, toleranceMm: number, unit: LengthUnit = 'mm'): string {
+export function formatWithin(lengthMm: number, toleranceMm: number, unit: LengthUnit): string {
   const digits = digitsWithin(toleranceMm, unit, lengthMm);
   return `${formatLengthNumber(lengthMm, unit, digits)} ±${formatLength(toleranceMm, unit, digits)}`;
 }
@@ -52,7 +49,7 @@ export const toUnit = (mm: number, unit: LengthUnit): number => (unit === 'in' ?
 export type Verdict = 'short' | 'long' | 'on-spec' | 'free';
 
 /** `2.50 mm short`, `0.20 mm long`: never a bare sign. */
-export function residualInWords(residualMm: number, unit: LengthUnit = 'mm'): string {
+export function residualInWords(residualMm: number, unit: LengthUnit): string {
   if (Math.round(Math.abs(residualMm) * 1000) === 0) return 'exact';
   const size = Math.abs(residualMm);
   const small = unit === 'mm' && size < 0.01;
@@ -67,7 +64,7 @@ export function residualInWords(residualMm: number, unit: LengthUnit = 'mm'): st
 export function verdictInWords(
   verdict: Verdict,
   residualMm: number | null,
-  unit: LengthUnit = 'mm',
+  unit: LengthUnit,
   whole = true
 ): string {
   if (verdict === 'free' || residualMm === null) return 'No back focus is asked for';

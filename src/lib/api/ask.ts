@@ -1,7 +1,7 @@
 import { reasonOf } from './reason.ts';
-import { isRecord } from '@lodestone/core';
+import { isRecord } from '@lodestone/core/train';
 
-export { isRecord } from '@lodestone/core';
+export { isRecord } from '@lodestone/core/train';
 
 /** The server did not answer, or not as itself: worth trying again. */
 export class Unreachable extends Error {
@@ -99,7 +99,7 @@ const TRY_AGAIN = new Set([403, 408, 421, 425, 429, 503]);
  * @param readStored the answer to something that was stored; throws Unreachable where it is none
  * @param readTheirs what a 409 says stands there now; undefined where it does not say
  */
-export function replyOf<Stored, Theirs>(
+function replyOf<Stored, Theirs>(
   { status, answer }: Answer,
   readStored: (answer: unknown) => Stored,
   readTheirs: (answer: Record<string, unknown>) => Theirs | undefined

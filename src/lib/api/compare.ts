@@ -1,4 +1,4 @@
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 
 /** Something that can be laid beside others: a train, one of its revisions, or what was built. */
 export interface ComparedDocument {

@@ -1,4 +1,4 @@
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 
 /** A photo of what was built. */
 export interface RecordPhoto {

@@ -1,4 +1,4 @@
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 
 export type TrainState = 'active' | 'archived' | 'deleted';
 

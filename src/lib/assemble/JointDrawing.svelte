@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { HOST, nameOf, type Joint } from '@lodestone/core';
+  import { HOST, nameOf } from '@lodestone/core/train';
+  import type { Joint } from '@lodestone/core/joint';
   import RailPart from '$lib/rail/RailPart.svelte';
   import RailThreads from '$lib/rail/RailThreads.svelte';
   import { useTrain } from '$lib/train/context.ts';

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { reasonOf } from '$lib/api/reason.ts';
-  import { findElement, isSolid, nameOf, residualInWords } from '@lodestone/core';
+  import { findElement, isSolid, nameOf } from '@lodestone/core/train';
+  import { residualInWords } from '@lodestone/core/why';
   import type { AssemblyStep, DoubtedReading } from '@lodestone/core/assembly';
   import { hasSerial } from '$lib/calipers/calipers.ts';
   import type { Instrument } from '$lib/calipers/instrument.svelte.ts';

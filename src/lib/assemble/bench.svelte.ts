@@ -1,4 +1,5 @@
-import { TRAIN, type LengthUnit, type Operation } from '@lodestone/core';
+import { TRAIN, type Operation } from '@lodestone/core/train';
+import type { LengthUnit } from '@lodestone/core/why';
 import {
   assemblySheet,
   doubtReading,

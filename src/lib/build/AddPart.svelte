@@ -10,7 +10,7 @@
     type ElementKind,
     type Operation,
     type Port
-  } from '@lodestone/core';
+  } from '@lodestone/core/train';
   import { MOST_QUICK, usualName, type QuickEntry } from '@lodestone/core/drawer';
   import QuickLine from '$lib/parts/QuickLine.svelte';
   import { useTrain } from '$lib/train/context.ts';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { findElement, isSeated, type Adapter } from '@lodestone/core';
+  import { findElement, isSeated } from '@lodestone/core/train';
+  import type { Adapter } from '@lodestone/core/joint';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';

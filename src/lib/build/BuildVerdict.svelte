@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { nextStep, snapshotFindings } from '@lodestone/core';
+  import { nextStep, snapshotFindings } from '@lodestone/core/check';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import Verdict from '$lib/workbench/Verdict.svelte';

@@ -1,6 +1,8 @@
 <script lang="ts">
   import TryAgain from '$lib/ui/TryAgain.svelte';
-  import { HOST, chanceWithinInWords, nameOf, residualInWords, type ElementKind } from '@lodestone/core';
+  import { HOST, nameOf, type ElementKind } from '@lodestone/core/train';
+  import { chanceWithinInWords } from '@lodestone/core/doubt';
+  import { residualInWords } from '@lodestone/core/why';
   import PartIcon from '$lib/rail/PartIcon.svelte';
   import { filledTrain, type FilledGap, type Solution } from '@lodestone/core/finder';
   import { partLength, placesOf } from '@lodestone/core/drawer';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { fitAt, type Fit } from '@lodestone/core';
+  import { fitAt, type Fit } from '@lodestone/core/joint';
   import {
     partLength,
     partsThatFit,

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { adapterInWords, fitAt, isSuchAdapter, type Adapter } from '@lodestone/core';
+  import { adapterInWords, fitAt, isSuchAdapter, type Adapter } from '@lodestone/core/joint';
   import { partLength, placedPart, type Part } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { portInWords } from '@lodestone/core';
+  import { portInWords } from '@lodestone/core/joint';
   import type { RailView } from '$lib/rail/view.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { facesAt } from '$lib/train/starters.ts';

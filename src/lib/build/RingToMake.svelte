@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { plainMm } from '@lodestone/core';
+  import { plainMm } from '@lodestone/core/why';
   import type { RingSpec } from '@lodestone/core/finder';
   import { askFile } from '$lib/api/ask.ts';
   import { useTrain } from '$lib/train/context.ts';

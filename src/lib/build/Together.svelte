@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { residualInWords } from '@lodestone/core';
+  import { residualInWords } from '@lodestone/core/why';
   import type { Sharing } from '@lodestone/core/finder';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { useTrain } from '$lib/train/context.ts';

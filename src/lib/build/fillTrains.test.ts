@@ -1,4 +1,4 @@
-import { readTrain, type Train } from '@lodestone/core';
+import { readTrain, type Train } from '@lodestone/core/train';
 import type { Part } from '@lodestone/core/drawer';
 import type { Solution } from '@lodestone/core/finder';
 import type { StoredTrain } from '$lib/api/trains.ts';

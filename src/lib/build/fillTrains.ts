@@ -1,4 +1,4 @@
-import { apply, type Train } from '@lodestone/core';
+import { apply, type Train } from '@lodestone/core/train';
 import { fillOperation, type Solution } from '@lodestone/core/finder';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Save, SaveReply } from '$lib/train/transport.ts';

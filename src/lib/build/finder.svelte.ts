@@ -13,7 +13,8 @@ import {
   type Solution,
   type TogetherResult
 } from '@lodestone/core/finder';
-import { apply, type ElementKind, type LengthUnit, type Train } from '@lodestone/core';
+import { apply, type ElementKind, type Train } from '@lodestone/core/train';
+import type { LengthUnit } from '@lodestone/core/why';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Part } from '@lodestone/core/drawer';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';

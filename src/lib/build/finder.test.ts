@@ -1,4 +1,5 @@
-import { checkTrain, type Train } from '@lodestone/core';
+import { checkTrain } from '@lodestone/core/check';
+import type { Train } from '@lodestone/core/train';
 import { readDrawer, type PartUse } from '@lodestone/core/drawer';
 import { adviseOn, findStacks } from '@lodestone/core/finder';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';

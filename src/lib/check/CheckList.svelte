@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { quantityInWords, type CheckLine, type Finding } from '@lodestone/core';
+  import { quantityInWords } from '@lodestone/core/why';
+  import type { CheckLine, Finding } from '@lodestone/core/check';
   import Remedies from '$lib/workbench/Remedies.svelte';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';

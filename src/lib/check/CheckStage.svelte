@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { capitalised, checkup, filledInWords, snapshotFindings, type Finding } from '@lodestone/core';
+  import { capitalised } from '@lodestone/core/why';
+  import { checkup, filledInWords, snapshotFindings, type Finding } from '@lodestone/core/check';
   import Face from '$lib/face/Face.svelte';
   import { FACE_LAYERS } from '$lib/face/faceView.svelte.ts';
   import FramingBehind from '$lib/face/FramingBehind.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { remediesOf, type CheckLine } from '@lodestone/core';
+  import { remediesOf, type CheckLine } from '@lodestone/core/check';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';

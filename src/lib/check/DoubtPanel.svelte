@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { EXPANSIONS, REFERENCE_C, doubtName, narrowings, shrinkingOf, TRAIN } from '@lodestone/core';
+  import { EXPANSIONS, REFERENCE_C, doubtName, narrowings, shrinkingOf } from '@lodestone/core/doubt';
+  import { TRAIN } from '@lodestone/core/train';
   import Field from '$lib/element/Field.svelte';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';

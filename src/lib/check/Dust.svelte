@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { dustDistance, type Light } from '@lodestone/core';
+  import { dustDistance, type Light } from '@lodestone/core/light';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { LEAST_LATITUDE_DEG, TRAIN, type Framing } from '@lodestone/core';
+  import { LEAST_LATITUDE_DEG } from '@lodestone/core/sky';
+  import { TRAIN, type Framing } from '@lodestone/core/train';
   import Field from '$lib/element/Field.svelte';
   import { USUAL, type FramingView } from '$lib/face/framing.svelte.ts';
   import { findObjects, objectInWords, sizeInWords, type SkyObject } from '$lib/face/sky.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { HOST, nameOf } from '@lodestone/core';
+  import { HOST, nameOf } from '@lodestone/core/train';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Why from '$lib/ui/Why.svelte';

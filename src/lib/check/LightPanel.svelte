@@ -1,6 +1,6 @@
 <script lang="ts">
+  import { capitalised } from '@lodestone/core/why';
   import {
-    capitalised,
     DEPTHS,
     FILTER_FORMATS,
     driftPixels,
@@ -10,7 +10,7 @@
     scaleOf,
     pupilInWords,
     type Comparison
-  } from '@lodestone/core';
+  } from '@lodestone/core/light';
   import type { FaceView } from '$lib/face/faceView.svelte.ts';
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { illumination, type Light, type Optics } from '@lodestone/core';
+  import { illumination, type Light, type Optics } from '@lodestone/core/light';
   import type { FaceView } from '$lib/face/faceView.svelte.ts';
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';

@@ -1,15 +1,7 @@
 <script lang="ts">
-  import {
-    HOST,
-    TRAIN,
-    balanceOf,
-    counterweightFor,
-    isSeated,
-    nameOf,
-    saggingsOf,
-    stiffnessOf,
-    type SagTest
-  } from '@lodestone/core';
+  import { HOST, TRAIN, isSeated, nameOf, type SagTest } from '@lodestone/core/train';
+  import { balanceOf, counterweightFor, stiffnessOf } from '@lodestone/core/load';
+  import { saggingsOf } from '@lodestone/core/check';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';

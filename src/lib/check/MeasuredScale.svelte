@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { spacingFromScale, type Light } from '@lodestone/core';
+  import { spacingFromScale, type Light } from '@lodestone/core/light';
   import { readPlateScale, type PlateScale } from '@lodestone/core/frame';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';

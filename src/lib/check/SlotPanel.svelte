@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { addedErrors, changed, standingIn } from '@lodestone/core';
+  import { addedErrors, changed } from '@lodestone/core/check';
+  import { standingIn } from '@lodestone/core/train';
   import { filterGlass } from '@lodestone/core/drawer';
   import { emptySlot, fillSlot, spreadOperation, type Carousel } from '$lib/face/slotPlan.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';

@@ -1,4 +1,4 @@
-import { lightLayer } from '@lodestone/core';
+import { lightLayer } from '@lodestone/core/shape';
 import { LayerView } from '$lib/rail/layers.svelte.ts';
 import { FaceView, type FaceLayerId } from '$lib/face/faceView.svelte.ts';
 

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { assess, layoutOf } from '@lodestone/core';
+  import { assess } from '@lodestone/core/check';
+  import { layoutOf } from '@lodestone/core/shape';
   import { COMPARED_ROWS, bestOf, compared as comparedOf, differences } from '@lodestone/core/compare';
   import { askFile } from '$lib/api/ask.ts';
   import { MOST_COMPARED, type CompareChoice, type ComparedDocument } from '$lib/api/compare.ts';

@@ -1,4 +1,4 @@
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import type { Part } from '@lodestone/core/drawer';
 import { filledTrain } from '@lodestone/core/finder';
 import { ask } from '$lib/workers/ask.ts';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { reasonOf } from '$lib/api/reason.ts';
-  import { KIND_CHOICES, isElementKind } from '@lodestone/core';
+  import { KIND_CHOICES, isElementKind } from '@lodestone/core/train';
   import {
     MEANINGS,
     groupProblems,

@@ -1,5 +1,5 @@
 <script lang="ts" module>
-  import type { ElementKind, Port } from '@lodestone/core';
+  import type { ElementKind, Port } from '@lodestone/core/train';
 
   type PartKind = Exclude<ElementKind, 'gap'>;
 
@@ -30,7 +30,7 @@
 </script>
 
 <script lang="ts">
-  import { KIND_CHOICES, isElementKind, type SolidElement } from '@lodestone/core';
+  import { KIND_CHOICES, isElementKind, type SolidElement } from '@lodestone/core/train';
   import { freePartId, usualName, type Part, type QuickEntry } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import QuickLine from '$lib/parts/QuickLine.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { KINDS } from '@lodestone/core';
+  import { KINDS } from '@lodestone/core/train';
   import { STATE_WORDS, type Part, type PartState } from '@lodestone/core/drawer';
   import { provideEditing } from '$lib/element/editing.ts';
   import ElementFields from '$lib/element/ElementFields.svelte';

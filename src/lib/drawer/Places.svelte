@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { KINDS, isElementKind } from '@lodestone/core';
+  import { KINDS, isElementKind } from '@lodestone/core/train';
   import { STATE_WORDS, type PartFilter } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import type { DrawerView } from './view.svelte.ts';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { reasonOf } from '$lib/api/reason.ts';
   import { combineMeasurements, isWild, type Measurement, type Part } from '@lodestone/core/drawer';
-  import { ASSUMED_TOLERANCE_MM } from '@lodestone/core';
+  import { ASSUMED_TOLERANCE_MM } from '@lodestone/core/doubt';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';

@@ -1,8 +1,9 @@
-import { cameraPort, parseThread, skyPort, type Port } from '@lodestone/core';
+import { cameraPort, skyPort, type Port } from '@lodestone/core/train';
+import { parseThread } from '@lodestone/core/joint';
 import { STATE_WORDS, type Part, type PartUse } from '@lodestone/core/drawer';
 
 /** A face as short as a list can bear: `M48×0.75 f`. */
-export function faceInShort(port: Port | undefined): string {
+function faceInShort(port: Port | undefined): string {
   if (!port) return '?';
   if ('thread' in port) return `${parseThread(port.thread)?.designation ?? port.thread} ${port.gender[0]}`;
   if ('bayonet' in port) return `${port.bayonet} ${port.gender[0]}`;

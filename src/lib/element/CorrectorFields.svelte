@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { DATUM_WORDS, type Corrector, type HostRow, type PublishedFigure } from '@lodestone/core';
+  import { DATUM_WORDS } from '@lodestone/core/length';
+  import type { Corrector, HostRow, PublishedFigure } from '@lodestone/core/train';
   import { useEditing } from './editing.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';

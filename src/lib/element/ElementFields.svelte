@@ -1,7 +1,6 @@
 <script lang="ts">
+  import { ASSUMED_CALIPER_MM, EXPANSIONS } from '@lodestone/core/doubt';
   import {
-    ASSUMED_CALIPER_MM,
-    EXPANSIONS,
     KINDS,
     KIND_CHOICES,
     cameraPort,
@@ -9,17 +8,16 @@
     glassOf,
     isBody,
     isCamera,
-    isCounted,
-    portInWords,
     isShim,
-    roleOf,
     skyPort,
     type Attached,
     type Cable,
     type Glass,
     type Port,
     type SolidElement
-  } from '@lodestone/core';
+  } from '@lodestone/core/train';
+  import { isCounted, roleOf } from '@lodestone/core/length';
+  import { portInWords } from '@lodestone/core/joint';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import PortEditor from '$lib/ui/PortEditor.svelte';
   import Choice from './Choice.svelte';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { capitalised, fieldOf, type SolidElement } from '@lodestone/core';
+  import { capitalised } from '@lodestone/core/why';
+  import { fieldOf, type SolidElement } from '@lodestone/core/train';
   import { useEditing } from './editing.ts';
   import Field from './Field.svelte';
   import Section from './Section.svelte';

@@ -1,4 +1,4 @@
-import type { Operation } from '@lodestone/core';
+import type { Operation } from '@lodestone/core/train';
 import { getContext, setContext } from 'svelte';
 
 /** Whatever the fields of an element change: the open train, or a part of the drawer. */

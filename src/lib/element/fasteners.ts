@@ -1,4 +1,4 @@
-import type { Fastener } from '@lodestone/core';
+import type { Fastener } from '@lodestone/core/train';
 import type { Column } from './ListEditor.svelte';
 
 /** Columns of a list of screws. */

@@ -1,4 +1,4 @@
-import { adjustOf, isBody, isCamera, isShim, type SolidElement } from '@lodestone/core';
+import { adjustOf, isBody, isCamera, isShim, type SolidElement } from '@lodestone/core/train';
 
 /** A field of an element: where it lies, and which definition of the schema says what it is. */
 export interface FieldSpec {

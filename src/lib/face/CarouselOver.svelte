@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { degrees, radians } from '@lodestone/core';
+  import { degrees, radians } from '@lodestone/core/stats';
   import { carouselRadii, type Carousel } from './slotPlan.ts';
 
   interface Props {

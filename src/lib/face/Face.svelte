@@ -1,5 +1,8 @@
 <script lang="ts">
-  import { clashesOf, faceOf, filledInWords, type FaceOpening, radians } from '@lodestone/core';
+  import { clashesOf } from '@lodestone/core/guide';
+  import { faceOf, type FaceOpening } from '@lodestone/core/shape';
+  import { filledInWords } from '@lodestone/core/check';
+  import { radians } from '@lodestone/core/stats';
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { radians } from '@lodestone/core';
+  import { radians } from '@lodestone/core/stats';
   /** The graduated ring round the face: degrees anticlockwise from the right, as seen from the camera. */
   const { radiusPx }: { radiusPx: number } = $props();
 

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { onTangentPlane, degrees } from '@lodestone/core';
+  import { onTangentPlane } from '@lodestone/core/sky';
+  import { degrees } from '@lodestone/core/stats';
   import type { FramingView } from './framing.svelte.ts';
   import { objectInWords } from './sky.ts';
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { illumination, type Light } from '@lodestone/core';
+  import { illumination, type Light } from '@lodestone/core/light';
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import { isoLines } from './contours.ts';
   import type { FaceView } from './faceView.svelte.ts';

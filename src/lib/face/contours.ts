@@ -11,7 +11,7 @@ export interface IsoLine {
 }
 
 /** Shares that lines are drawn at, brightest first. */
-export const ISO_SHARES = [0.98, 0.95, 0.9, 0.8, 0.7, 0.6, 0.5, 0.4, 0.3, 0.2, 0.1] as const;
+const ISO_SHARES = [0.98, 0.95, 0.9, 0.8, 0.7, 0.6, 0.5, 0.4, 0.3, 0.2, 0.1] as const;
 
 /** Rightmost place where the middle row passes a share, in cells from its left edge; undefined where it does not. */
 function crossing({ columns, rows, shares }: LightMap, share: number, least: number): number | undefined {

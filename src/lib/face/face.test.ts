@@ -1,4 +1,6 @@
-import { apply, assess, illumination, illuminationMap, readTrain } from '@lodestone/core';
+import { apply, readTrain } from '@lodestone/core/train';
+import { assess } from '@lodestone/core/check';
+import { illumination, illuminationMap } from '@lodestone/core/light';
 import { readDrawer, refreshedPart } from '@lodestone/core/drawer';
 import { describe, expect, it } from 'vitest';
 import longTom from '../../../demo/long-tom.json' with { type: 'json' };

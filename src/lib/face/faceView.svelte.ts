@@ -1,4 +1,4 @@
-import type { Comparison } from '@lodestone/core';
+import type { Comparison } from '@lodestone/core/light';
 
 export type FaceLayerId = 'light' | 'guide' | 'framing' | 'slots' | 'cables';
 

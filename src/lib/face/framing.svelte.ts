@@ -1,7 +1,6 @@
 import {
   angleAlong,
   boxOf,
-  clashesOf,
   galacticLatitude,
   halfTurn,
   mosaicOf,
@@ -10,11 +9,11 @@ import {
   turnBetween,
   type Along,
   type Field,
-  type Framing,
-  type GuideClash,
-  type Mosaic,
-  RAD
-} from '@lodestone/core';
+  type Mosaic
+} from '@lodestone/core/sky';
+import { clashesOf, type GuideClash } from '@lodestone/core/guide';
+import type { Framing } from '@lodestone/core/train';
+import { RAD } from '@lodestone/core/stats';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
 import { loadSky, type Sky, type SkyObject } from './sky.ts';
 

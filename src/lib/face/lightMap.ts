@@ -1,4 +1,4 @@
-import type { Light, Optics } from '@lodestone/core';
+import type { Light, Optics } from '@lodestone/core/light';
 import type { LightWorker } from '../workers/light.worker.ts';
 import { CalledOff, HeldWorker } from '../workers/ask.ts';
 import { startLight } from '../workers/start.ts';

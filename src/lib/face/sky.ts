@@ -1,4 +1,4 @@
-import { DISC_ARCMIN, type SkyPlace } from '@lodestone/core';
+import { DISC_ARCMIN, type SkyPlace } from '@lodestone/core/sky';
 
 /** Something to photograph, out of the catalogue that ships. */
 export interface SkyObject extends SkyPlace {

@@ -1,14 +1,5 @@
-import {
-  glassOf,
-  imbalance,
-  isBody,
-  spreadSlots,
-  type Element,
-  type Glass,
-  type Imbalance,
-  type Operation,
-  type Train
-} from '@lodestone/core';
+import { glassOf, isBody, type Element, type Glass, type Operation, type Train } from '@lodestone/core/train';
+import { imbalance, spreadSlots, type Imbalance } from '@lodestone/core/load';
 import { filterGlass, type Part } from '@lodestone/core/drawer';
 
 /** A wheel's slots and what stands in them. */

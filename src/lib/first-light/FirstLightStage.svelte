@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { findElement } from '@lodestone/core';
+  import { findElement } from '@lodestone/core/train';
   import { focuserAt } from '@lodestone/core/experiment';
   import { useFrames } from '$lib/frames/frames.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { glassOf } from '@lodestone/core';
+  import { glassOf } from '@lodestone/core/train';
   import { glassOffsets, measuredBacklash, readFocusRun, type FocusPoint } from '@lodestone/core/focus';
   import { useTrain } from '$lib/train/context.ts';
   import type { FocusSession } from './run.svelte.ts';

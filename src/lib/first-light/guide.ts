@@ -1,4 +1,4 @@
-import type { Host } from '@lodestone/core';
+import type { Host } from '@lodestone/core/train';
 import { isMeasured, standardOf, type FocusAnswer, type FocusPoint } from '@lodestone/core/focus';
 
 /** One instruction at a time: what to do, what to look at, and what the last frame said. */

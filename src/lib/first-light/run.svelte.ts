@@ -1,4 +1,4 @@
-import { TRAIN, focalRatio, type FocusAttempt, type FocusRun, type Operation } from '@lodestone/core';
+import { TRAIN, focalRatio, type FocusAttempt, type FocusRun, type Operation } from '@lodestone/core/train';
 import { attemptBound, measuredBacklash, readFocusRun, steppingFor, type FocusPoint } from '@lodestone/core/focus';
 import { rightNow } from '$lib/ui/time.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';

@@ -1,4 +1,4 @@
-import { readTrain, type Train } from '@lodestone/core';
+import { readTrain, type Train } from '@lodestone/core/train';
 import { focuserFor } from '@lodestone/core/experiment';
 import { readFocusRun, type FocusPoint } from '@lodestone/core/focus';
 import { readFileSync } from 'node:fs';

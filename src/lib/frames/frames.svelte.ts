@@ -1,6 +1,6 @@
 import { reasonOf } from '$lib/api/reason.ts';
 import type { FrameSummary, PictureInFile } from '@lodestone/core/frame';
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import type { Shot } from '$lib/workers/experiment.worker.ts';
 import type { StoredFrame } from '$lib/api/frames.ts';
 import { pageLive } from '$lib/sync/live.ts';

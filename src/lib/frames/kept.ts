@@ -11,8 +11,8 @@ export interface KeptFrame {
 }
 
 /** So much of a train's dropped frames is kept, bytes: the oldest go first. */
-export const MOST_KEPT_BYTES = 2 * 2 ** 30;
-export const MOST_KEPT_FRAMES = 24;
+const MOST_KEPT_BYTES = 2 * 2 ** 30;
+const MOST_KEPT_FRAMES = 24;
 
 const PIXELS = 'pixels';
 const NAME = 'name.txt';

@@ -1,5 +1,5 @@
 import type { FrameSummary } from '@lodestone/core/frame';
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import type { SweepAnswer, SweepFrame, TrainerScore } from '@lodestone/core/experiment';
 import type { ExperimentWorker, Practice, Shot, Taken } from '../workers/experiment.worker.ts';
 import { ask, HeldWorker } from '../workers/ask.ts';

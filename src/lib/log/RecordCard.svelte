@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { assess } from '@lodestone/core';
+  import { assess } from '@lodestone/core/check';
   import { MOST_PHOTOS, type BuildRecord } from '$lib/api/records.ts';
   import { timeInWords } from '$lib/ui/time.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  import { isBody, isCamera, isShim, KINDS, type CameraElement } from '@lodestone/core';
+  import { isBody, isCamera, isShim, KINDS, type CameraElement } from '@lodestone/core/train';
   import { variantOf } from '@lodestone/core/compare';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';

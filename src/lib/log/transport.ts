@@ -1,4 +1,4 @@
-import { readTrain } from '@lodestone/core';
+import { readTrain } from '@lodestone/core/train';
 import { ask, isRecord, settled, Unreachable } from '$lib/api/ask.ts';
 import type { BuildRecord, RecordPhoto } from '$lib/api/records.ts';
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { TRAIN, type Operation } from '@lodestone/core';
+  import { TRAIN, type Operation } from '@lodestone/core/train';
   import { PACKING_TITLES, packingList, assemblySheet, stepState, type PackingGroup } from '@lodestone/core/assembly';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { KINDS, portInWords } from '@lodestone/core';
+  import { KINDS } from '@lodestone/core/train';
+  import { portInWords } from '@lodestone/core/joint';
   import { readQuickLine, type QuickEntry } from '@lodestone/core/drawer';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Zap from '@lucide/svelte/icons/zap';

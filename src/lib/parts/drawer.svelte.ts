@@ -1,6 +1,6 @@
 // The maps here are made anew with every change and never changed where somebody looks at them.
 /* eslint-disable svelte/prefer-svelte-reactivity */
-import { complaintInWords, changedElement, type Operation } from '@lodestone/core';
+import { complaintInWords, changedElement, type Operation } from '@lodestone/core/train';
 import { indexDrawer, partToDocument, readPart, withReadingIds, type Part, type PartUse } from '@lodestone/core/drawer';
 import { Kept } from '$lib/sync/kept.svelte.ts';
 import type { PageWays } from '$lib/sync/work.ts';

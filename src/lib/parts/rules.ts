@@ -1,4 +1,4 @@
-import { placeInWords, sameJson, valueInWords } from '@lodestone/core';
+import { placeInWords, sameJson, valueInWords } from '@lodestone/core/train';
 import { freePartId, mergedPart, partToDocument, type Part } from '@lodestone/core/drawer';
 import type { Rebased, Rules } from '$lib/sync/rules.ts';
 import type { OwnedPart } from './transport.ts';

@@ -1,4 +1,4 @@
-import { complaintInWords } from '@lodestone/core';
+import { complaintInWords } from '@lodestone/core/train';
 import { readPart, type Part, type PartUse } from '@lodestone/core/drawer';
 import { Unreachable, ask, isRecord, messageOf, sent, settled, type Reply } from '$lib/api/ask.ts';
 import type { Assembly, AssemblyRefused, CaliperReading, HoldConflict, StoredPart } from '$lib/api/drawer.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { GapElement } from '@lodestone/core';
+  import type { GapElement } from '@lodestone/core/train';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { drag, type D3DragEvent } from 'd3-drag';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { filledInWords, nameOf } from '@lodestone/core';
+  import { filledInWords } from '@lodestone/core/check';
+  import { nameOf } from '@lodestone/core/train';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import type { ScaleLinear } from 'd3-scale';

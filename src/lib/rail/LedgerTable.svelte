@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { KINDS, isSolid, lengthOf } from '@lodestone/core';
+  import { KINDS, isSolid, lengthOf } from '@lodestone/core/train';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import type { Stair } from './staircase.ts';

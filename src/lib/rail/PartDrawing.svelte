@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { depthFactor, partShape, type SolidElement } from '@lodestone/core';
+  import { depthFactor, partShape } from '@lodestone/core/shape';
+  import type { SolidElement } from '@lodestone/core/train';
   import { scaleLinear } from 'd3-scale';
   import RailPart from './RailPart.svelte';
   import RailThreads from './RailThreads.svelte';

@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { cameraPort, parseThread, partShape, skyPort, type Port, type SolidElement } from '@lodestone/core';
+  import { cameraPort, skyPort, type Port, type SolidElement } from '@lodestone/core/train';
+  import { parseThread } from '@lodestone/core/joint';
+  import { partShape } from '@lodestone/core/shape';
 
   interface Props {
     element: SolidElement;

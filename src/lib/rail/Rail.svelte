@@ -1,16 +1,8 @@
 <script lang="ts">
-  import {
-    HOST_STUB_MM,
-    atOrigin,
-    deepestOf,
-    findElement,
-    nameOf,
-    parseThread,
-    portInWords,
-    type Finding,
-    type LayoutItem,
-    type LayoutJoint
-  } from '@lodestone/core';
+  import { HOST_STUB_MM, atOrigin, deepestOf, type LayoutItem, type LayoutJoint } from '@lodestone/core/shape';
+  import { findElement, nameOf } from '@lodestone/core/train';
+  import { parseThread, portInWords } from '@lodestone/core/joint';
+  import type { Finding } from '@lodestone/core/check';
   import { scaleLinear } from 'd3-scale';
   import { useTrain } from '$lib/train/context.ts';
   import type { Selection } from '$lib/train/session.svelte.ts';

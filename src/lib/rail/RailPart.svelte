@@ -1,5 +1,5 @@
 <script lang="ts" module>
-  import type { LayoutItem } from '@lodestone/core';
+  import type { LayoutItem } from '@lodestone/core/shape';
 
   /** Least width a pointer can hit, px. */
   const HIT_PX = 10;
@@ -10,7 +10,7 @@
 </script>
 
 <script lang="ts">
-  import { CAMERA_BODY_BEHIND_MM, partShapes } from '@lodestone/core';
+  import { CAMERA_BODY_BEHIND_MM, partShapes } from '@lodestone/core/shape';
   import type { ScaleLinear } from 'd3-scale';
   import Shapes from './Shapes.svelte';
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { fromUnit } from '@lodestone/core';
+  import { fromUnit } from '@lodestone/core/why';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import type { RailView } from './view.svelte.ts';
 

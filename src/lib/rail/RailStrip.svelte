@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { HOST_STUB_MM, deepestOf } from '@lodestone/core';
+  import { HOST_STUB_MM, deepestOf } from '@lodestone/core/shape';
   import { useTrain } from '$lib/train/context.ts';
   import { faultsById } from './railWords.ts';
   import Hatches from './Hatches.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { LayoutItem } from '@lodestone/core';
+  import type { LayoutItem } from '@lodestone/core/shape';
   import type { ScaleLinear } from 'd3-scale';
 
   interface Props {

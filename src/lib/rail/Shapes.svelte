@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Shape, ShapePoint } from '@lodestone/core';
+  import type { Shape, ShapePoint } from '@lodestone/core/shape';
   import type { ScaleLinear } from 'd3-scale';
 
   interface Props {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { CAMERA_BODY_BEHIND_MM, HOST_STUB_MM, type Layout } from '@lodestone/core';
+  import { CAMERA_BODY_BEHIND_MM, HOST_STUB_MM, type Layout } from '@lodestone/core/shape';
 
   interface Props {
     layout: Layout;

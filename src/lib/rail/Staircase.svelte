@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { fromUnit } from '@lodestone/core';
+  import { fromUnit } from '@lodestone/core/why';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useWhy } from '$lib/ui/why.svelte.ts';

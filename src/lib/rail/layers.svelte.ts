@@ -1,4 +1,4 @@
-import type { RailLayer } from '@lodestone/core';
+import type { RailLayer } from '@lodestone/core/shape';
 
 /** Which layers lie over the rail, and the point of the sensor that is looked at: the face and the profile show it too. */
 export class LayerView {

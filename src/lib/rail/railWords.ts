@@ -1,15 +1,6 @@
-import {
-  KINDS,
-  cameraPort,
-  isSolid,
-  jointName,
-  portInWords,
-  skyPort,
-  type Element,
-  type Finding,
-  type Joint,
-  type Train
-} from '@lodestone/core';
+import { KINDS, cameraPort, isSolid, skyPort, type Element, type Train } from '@lodestone/core/train';
+import { jointName, portInWords, type Joint } from '@lodestone/core/joint';
+import type { Finding } from '@lodestone/core/check';
 
 /** Sentences joined for someone who hears them: no stop is said twice. */
 const spoken = (words: readonly (string | undefined)[]): string =>

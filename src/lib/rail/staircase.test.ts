@@ -1,4 +1,6 @@
-import { assess, layoutOf, readTrain, type Train } from '@lodestone/core';
+import { assess } from '@lodestone/core/check';
+import { layoutOf } from '@lodestone/core/shape';
+import { readTrain, type Train } from '@lodestone/core/train';
 import { describe, expect, it } from 'vitest';
 import longTom from '../../../demo/long-tom.json';
 import heron from '../../../demo/heron.json';

@@ -1,4 +1,7 @@
-import { isSolid, nameOf, type Assessment, type EntryFrom, type Layout, type Train } from '@lodestone/core';
+import { isSolid, nameOf, type Train } from '@lodestone/core/train';
+import type { Assessment } from '@lodestone/core/check';
+import type { EntryFrom } from '@lodestone/core/length';
+import type { Layout } from '@lodestone/core/shape';
 
 export interface StairBar {
   from: EntryFrom;

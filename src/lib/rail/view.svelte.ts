@@ -1,4 +1,4 @@
-import type { Layout } from '@lodestone/core';
+import type { Layout } from '@lodestone/core/shape';
 import { scaleLinear } from 'd3-scale';
 import type { DropPlace } from './reorder.svelte.ts';
 

@@ -1,4 +1,7 @@
-import { fromUnit, layoutOf, ledgerOf, type Train } from '@lodestone/core';
+import { fromUnit } from '@lodestone/core/why';
+import { layoutOf } from '@lodestone/core/shape';
+import { ledgerOf } from '@lodestone/core/length';
+import type { Train } from '@lodestone/core/train';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import heron from '../../../demo/heron.json' with { type: 'json' };

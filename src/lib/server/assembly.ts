@@ -1,5 +1,5 @@
 import type { Assembly, HoldConflict } from '$lib/api/drawer.ts';
-import { partIdsOf, type Element } from '@lodestone/core';
+import { partIdsOf, type Element } from '@lodestone/core/train';
 import { asOwner, readAs, type Queryable } from './database.ts';
 import { followDrawer, nextDrawerNumber } from './following.ts';
 import { insertRecord } from './records.ts';

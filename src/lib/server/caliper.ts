@@ -1,4 +1,4 @@
-import { normalOf } from '@lodestone/core';
+import { normalOf } from '@lodestone/core/stats';
 import type { CaliperReading } from '$lib/api/drawer.ts';
 import demo from '../../../demo/caliper.json';
 

@@ -170,7 +170,7 @@ const codeOf = (error: unknown): string => (error instanceof pg.DatabaseError ? 
 export const hasCode = (error: unknown, code: string): boolean => codeOf(error) === code;
 
 /** Whether an error means that the database cannot be reached, rather than that it refused something. */
-export function isUnreachable(error: unknown): boolean {
+function isUnreachable(error: unknown): boolean {
   if (!(error instanceof Error)) return false;
   // 08: connection exceptions; 57P: the server is shutting down or starting up.
   if (error instanceof pg.DatabaseError) return /^(08|57P)/.test(codeOf(error));

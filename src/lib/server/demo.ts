@@ -1,5 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { Facts, complaintLine, readTrain, type Reading, type Train } from '@lodestone/core';
+import { Facts } from '@lodestone/core/check';
+import { complaintLine, readTrain, type Reading, type Train } from '@lodestone/core/train';
 import { NO_FAULTS } from '@lodestone/core/experiment';
 import { readDrawer } from '@lodestone/core/drawer';
 import { asOwner, readAs } from './database.ts';

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import { readDrawer, type Part } from '@lodestone/core/drawer';
 import pg from 'pg';
 import sharp from 'sharp';

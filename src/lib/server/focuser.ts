@@ -1,4 +1,4 @@
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import { focuserFor, type FocuserFaults } from '@lodestone/core/experiment';
 import { SimulatedFocuser, type FocuserMemory } from '@lodestone/core/focus';
 import { asOwner } from './database.ts';

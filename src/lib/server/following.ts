@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { partIdsOf, readTrain, sameJson, type Train } from '@lodestone/core';
+import { partIdsOf, readTrain, sameJson, type Train } from '@lodestone/core/train';
 import { refreshedPart, type Part } from '@lodestone/core/drawer';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Queryable } from './database.ts';

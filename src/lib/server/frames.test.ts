@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readTrain } from '@lodestone/core';
+import { readTrain } from '@lodestone/core/train';
 import { NO_FAULTS, tuneFrom } from '@lodestone/core/experiment';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { MOST_WITH_PIXELS } from '../api/frames.ts';

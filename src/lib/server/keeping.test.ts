@@ -1,6 +1,6 @@
 // What the server side of keeping work promises: nothing overwritten, everything caught up with, nobody held up.
 import { randomUUID } from 'node:crypto';
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import type { Part } from '@lodestone/core/drawer';
 import pg from 'pg';
 import sharp from 'sharp';

@@ -1,4 +1,4 @@
-import { isRecord } from '@lodestone/core';
+import { isRecord } from '@lodestone/core/train';
 import pg from 'pg';
 import type { Heads, News } from '$lib/api/live.ts';
 import { randomUUID } from 'node:crypto';

@@ -1,5 +1,5 @@
 import { readPart, type Measurement, type Part } from '@lodestone/core/drawer';
-import { complaintInWords, withPlainTexts } from '@lodestone/core';
+import { complaintInWords, withPlainTexts } from '@lodestone/core/train';
 import type { StoredPart } from '$lib/api/drawer.ts';
 import { readAs, type Queryable } from './database.ts';
 import { placePaths } from './places.ts';

@@ -1,4 +1,11 @@
-import { complaintLine, complaintsFrom, duplicateKey, readTrain, type Complaint, type Train } from '@lodestone/core';
+import {
+  complaintLine,
+  complaintsFrom,
+  duplicateKey,
+  readTrain,
+  type Complaint,
+  type Train
+} from '@lodestone/core/train';
 import { readDrawer, type Part } from '@lodestone/core/drawer';
 import { error } from '@sveltejs/kit';
 import type { ErrorObject } from 'ajv';

@@ -1,4 +1,4 @@
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import type { StoredTrain, TrainState, UnreadableTrain } from '$lib/api/trains.ts';
 import { readAs, type Queryable } from './database.ts';
 import { readStored } from './stored.ts';

@@ -1,4 +1,4 @@
-import { complaintInWords, readTrain, upgrade, type Train } from '@lodestone/core';
+import { complaintInWords, readTrain, upgrade, type Train } from '@lodestone/core/train';
 
 /** What a stored document says now. */
 export type StoredReading = { ok: true; document: Train } | { ok: false; unreadable: string; name: string };

@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { Readable } from 'node:stream';
-import { readTrain, type Train } from '@lodestone/core';
+import { readTrain, type Train } from '@lodestone/core/train';
 import type { Part } from '@lodestone/core/drawer';
 import type { HiddenTruth } from '@lodestone/core/experiment';
 import type { FrameSummary } from '@lodestone/core/frame';

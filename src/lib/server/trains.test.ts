@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closeDatabase, database } from './database.ts';

@@ -1,4 +1,4 @@
-import { sameJson, type Train } from '@lodestone/core';
+import { sameJson, type Train } from '@lodestone/core/train';
 import type { ListedTrain, StoredTrain, TrainState } from '$lib/api/trains.ts';
 import { UNIQUE_VIOLATION, asOwner, hasCode, readAs, type Queryable } from './database.ts';
 import { drawerNumber, followDrawer, nextDrawerNumber } from './following.ts';

@@ -1,4 +1,4 @@
-import { apply, readTrain, upgrade } from '@lodestone/core';
+import { apply, readTrain, upgrade } from '@lodestone/core/train';
 import { isRecord } from '$lib/api/ask.ts';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Outlet } from '$lib/sync/outbox.ts';

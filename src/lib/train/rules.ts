@@ -12,7 +12,7 @@ import {
   type Clash,
   type Operation,
   type Train
-} from '@lodestone/core';
+} from '@lodestone/core/train';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { Rules } from '$lib/sync/rules.ts';
 

@@ -1,15 +1,15 @@
 import {
   HOST,
   OperationError,
-  assess,
   findElement,
   forcedOnto,
   inverse,
   isSeated,
-  layoutOf,
   type Operation,
   type Train
-} from '@lodestone/core';
+} from '@lodestone/core/train';
+import { assess } from '@lodestone/core/check';
+import { layoutOf } from '@lodestone/core/shape';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import { Kept } from '$lib/sync/kept.svelte.ts';
 import type { Told } from '$lib/sync/live.ts';

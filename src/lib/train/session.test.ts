@@ -1,4 +1,4 @@
-import { apply, type Operation, type Train } from '@lodestone/core';
+import { apply, type Operation, type Train } from '@lodestone/core/train';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { StoredTrain } from '$lib/api/trains.ts';

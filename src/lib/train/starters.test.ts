@@ -1,4 +1,5 @@
-import { apply, checkTrain, readTrain, type Port, type Train } from '@lodestone/core';
+import { apply, readTrain, type Port, type Train } from '@lodestone/core/train';
+import { checkTrain } from '@lodestone/core/check';
 import { describe, expect, it } from 'vitest';
 import heron from '../../../demo/heron.json' with { type: 'json' };
 import longTom from '../../../demo/long-tom.json' with { type: 'json' };

@@ -1,6 +1,5 @@
 import {
   cameraPort,
-  counterpart,
   isSeated,
   skyPort,
   type BodyElement,
@@ -10,7 +9,8 @@ import {
   type Host,
   type Port,
   type Train
-} from '@lodestone/core';
+} from '@lodestone/core/train';
+import { counterpart } from '@lodestone/core/joint';
 
 export const newId = (): string => crypto.randomUUID().slice(0, 8);
 

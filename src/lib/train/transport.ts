@@ -1,4 +1,4 @@
-import { readTrain, type Train } from '@lodestone/core';
+import { readTrain, type Train } from '@lodestone/core/train';
 import { Unreachable, ask, isRecord, sent, settled, type Answer, type Reply } from '$lib/api/ask.ts';
 import type { ListedTrain, StoredTrain, TrainState } from '$lib/api/trains.ts';
 

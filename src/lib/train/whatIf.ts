@@ -1,4 +1,6 @@
-import { addedErrors, changed, type Assessment, type LengthUnit, type Operation } from '@lodestone/core';
+import { addedErrors, changed, type Assessment } from '@lodestone/core/check';
+import type { LengthUnit } from '@lodestone/core/why';
+import type { Operation } from '@lodestone/core/train';
 
 /** What a change would come to, before it is made. */
 export interface Foreseen {

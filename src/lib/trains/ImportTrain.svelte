@@ -1,6 +1,6 @@
 <script lang="ts">
   import { reasonOf } from '$lib/api/reason.ts';
-  import { MAX_DOCUMENT_CHARS, complaintLine, readTrainText, type Complaint } from '@lodestone/core';
+  import { MAX_DOCUMENT_CHARS, complaintLine, readTrainText, type Complaint } from '@lodestone/core/train';
   import { createTrain } from '$lib/train/transport.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import FileUp from '@lucide/svelte/icons/file-up';

@@ -1,7 +1,7 @@
 <script lang="ts" module>
   import { reasonOf } from '$lib/api/reason.ts';
-  import type { Corrector, Host, Port } from '@lodestone/core';
-  import type { CameraElement } from '@lodestone/core';
+  import type { Corrector, Host, Port } from '@lodestone/core/train';
+  import type { CameraElement } from '@lodestone/core/train';
   import type { CorrectorPick } from './choices.ts';
 
   interface Draft {
@@ -48,15 +48,14 @@
 <script lang="ts">
   import {
     HOST_KIND_WORDS,
-    assess,
     complaintInWords,
     isHostKind,
-    layoutOf,
-    nextStep,
     readTrain,
     type BodyElement,
     type Train
-  } from '@lodestone/core';
+  } from '@lodestone/core/train';
+  import { assess, nextStep } from '@lodestone/core/check';
+  import { layoutOf } from '@lodestone/core/shape';
   import { CATALOGUE_NOTE, readHostLine, usualHostFace } from '@lodestone/core/catalogue';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { elementFrom, startTrain } from '$lib/train/starters.ts';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { assess, layoutOf, nextStep } from '@lodestone/core';
+  import { assess, nextStep } from '@lodestone/core/check';
+  import { layoutOf } from '@lodestone/core/shape';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Archive from '@lucide/svelte/icons/archive';

@@ -1,4 +1,4 @@
-import { isBody } from '@lodestone/core';
+import { isBody } from '@lodestone/core/train';
 import { readPart, type Part } from '@lodestone/core/drawer';
 import { describe, expect, it } from 'vitest';
 import { cameraChoices, correctorChoices, hostChoices } from './choices.ts';

@@ -1,4 +1,4 @@
-import { isBody, isCamera, type BodyElement, type CameraElement, type Host } from '@lodestone/core';
+import { isBody, isCamera, type BodyElement, type CameraElement, type Host } from '@lodestone/core/train';
 import { CATALOGUE, LENS_MOUNTS, type Role, type UsualLensMount, type UsualThing } from '@lodestone/core/catalogue';
 import { placedPart, type Part } from '@lodestone/core/drawer';
 import type { Choice } from '$lib/ui/PickInput.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The usual star of each corner of a frame as an ellipse where it stands, its stretch drawn larger than it is. */
-  import type { TriedSpacing } from '@lodestone/core';
+  import type { TriedSpacing } from '@lodestone/core/train';
 
   const { corners }: { corners: NonNullable<TriedSpacing['corners']> } = $props();
 

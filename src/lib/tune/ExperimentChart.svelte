@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Spacings that were tried against what was seen: the line through them, where it crosses, and what to try next. */
-  import type { TriedSpacing } from '@lodestone/core';
+  import type { TriedSpacing } from '@lodestone/core/train';
   import { tunedCurves, type Experiment, type TuneAnswer } from '@lodestone/core/experiment';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Chart from '$lib/charts/Chart.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** A focus sweep: its frames with their positions, what it says, and the plate that tilts the camera. */
   import TryAgain from '$lib/ui/TryAgain.svelte';
-  import type { TiltPlate } from '@lodestone/core';
+  import type { TiltPlate } from '@lodestone/core/train';
   import { LEAST_POSITIONS, knownTilt, whereTurned, type ScrewTurn } from '@lodestone/core/experiment';
   import DraftInput from '$lib/ui/DraftInput.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';

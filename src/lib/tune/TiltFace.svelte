@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { radians } from '@lodestone/core';
+  import { radians } from '@lodestone/core/stats';
   /** The face with the sensor's tilt on it: lines of equal distance, and the plate's screws with what to turn. */
-  import type { TiltPlate } from '@lodestone/core';
+  import type { TiltPlate } from '@lodestone/core/train';
   import type { ScrewTurn, SensorTilt } from '@lodestone/core/experiment';
   import FaceRing from '$lib/face/FaceRing.svelte';
   import { scaleLinear } from 'd3-scale';

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Spacings that were tried: what they say together, the next one, and how another is written down. */
   import TryAgain from '$lib/ui/TryAgain.svelte';
-  import { findElement, nameOf, partIdOf, sameJson, type TriedSpacing } from '@lodestone/core';
+  import { findElement, nameOf, partIdOf, sameJson, type TriedSpacing } from '@lodestone/core/train';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';

@@ -1,4 +1,4 @@
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Frames, TestFrame } from '$lib/frames/frames.svelte.ts';
 import type { Sweep } from '$lib/frames/sweep.svelte.ts';

@@ -8,7 +8,7 @@ import {
   type TrainerRound,
   type TrainerScore
 } from '@lodestone/core/experiment';
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import type { FrameSummary } from '@lodestone/core/frame';
 import { PracticePixels } from '$lib/frames/pixels.ts';
 

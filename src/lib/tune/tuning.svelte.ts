@@ -1,15 +1,7 @@
 import { reasonOf } from '$lib/api/reason.ts';
-import {
-  TRAIN,
-  apply,
-  assess,
-  spacingFromScale,
-  type MeasuredSpacing,
-  type Operation,
-  type TiltPlate,
-  type Train,
-  type TriedSpacing
-} from '@lodestone/core';
+import { TRAIN, apply, type Operation, type TiltPlate, type Train, type TriedSpacing } from '@lodestone/core/train';
+import { assess } from '@lodestone/core/check';
+import { spacingFromScale, type MeasuredSpacing } from '@lodestone/core/light';
 import {
   cornerStars,
   knownTilt,

@@ -1,13 +1,6 @@
 <script lang="ts">
-  import {
-    USUAL_THREADS,
-    parseThread,
-    pitchChoices,
-    threadQuestion,
-    type Gender,
-    type Port,
-    type ThreadPort
-  } from '@lodestone/core';
+  import { USUAL_THREADS, parseThread, pitchChoices, threadQuestion } from '@lodestone/core/joint';
+  import type { Gender, Port, ThreadPort } from '@lodestone/core/train';
   import { USUAL_BAYONETS } from '@lodestone/core/catalogue';
   import { useDisplay } from './display.svelte.ts';
   import DraftInput, { type Parsed } from './DraftInput.svelte';

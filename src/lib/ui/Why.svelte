@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Subject } from '@lodestone/core';
+  import type { Subject } from '@lodestone/core/why';
   import { useWhy } from './why.svelte.ts';
   import type { Snippet } from 'svelte';
 

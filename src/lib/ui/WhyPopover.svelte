@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { quantityInWords, type Explanation, type Quantity } from '@lodestone/core';
+  import { quantityInWords, type Explanation, type Quantity } from '@lodestone/core/why';
   import { anchored } from './anchored.ts';
   import { useDisplay } from './display.svelte.ts';
   import { useWhy } from './why.svelte.ts';

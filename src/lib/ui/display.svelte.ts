@@ -1,4 +1,4 @@
-import { formatLength, formatLengthNumber, formatTolerance, formatWithin, type LengthUnit } from '@lodestone/core';
+import { formatLength, formatLengthNumber, formatTolerance, formatWithin, type LengthUnit } from '@lodestone/core/why';
 import { getContext, setContext } from 'svelte';
 import { THEMES, THEME_COOKIE, UNIT_COOKIE, type Preferences, type Theme } from './preferences.ts';
 

@@ -1,4 +1,4 @@
-import { fromUnit, toUnit, type LengthUnit } from '@lodestone/core';
+import { fromUnit, toUnit, type LengthUnit } from '@lodestone/core/why';
 import type { Parsed } from './DraftInput.svelte';
 
 const TERM = /\s*([+−-]?)\s*(\d+(?:[.,]\d*)?|[.,]\d+)\s*(mm|inch|in|"|″)?\s*/iy;

@@ -1,4 +1,4 @@
-import type { LengthUnit } from '@lodestone/core';
+import type { LengthUnit } from '@lodestone/core/why';
 
 export const THEMES = ['daylight', 'dusk', 'night'] as const;
 export type Theme = (typeof THEMES)[number];

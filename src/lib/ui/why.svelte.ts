@@ -1,6 +1,6 @@
 import type { Attachment } from 'svelte/attachments';
 import { getContext, setContext } from 'svelte';
-import type { Subject } from '@lodestone/core';
+import type { Subject } from '@lodestone/core/why';
 
 /** How long a pointer has to rest before it asks, and how long it may be away on its way into the answer, ms. */
 const ASKS_MS = 180;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { nameOf } from '@lodestone/core';
+  import { nameOf } from '@lodestone/core/train';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What is opened, put away, fetched and closed on the way from one train to another, to tick off or to print. */
-  import { findElement, nameOf, partIdOf, type Train } from '@lodestone/core';
+  import { findElement, nameOf, partIdOf, type Train } from '@lodestone/core/train';
   import type { ChangeOver, Lying } from '@lodestone/core/assembly';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { SvelteSet } from 'svelte/reactivity';

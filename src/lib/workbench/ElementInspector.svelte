@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { KINDS, isShim, isSolid, type Element } from '@lodestone/core';
+  import { KINDS, isShim, isSolid, type Element } from '@lodestone/core/train';
   import ElementFields from '$lib/element/ElementFields.svelte';
   import Field from '$lib/element/Field.svelte';
   import Section from '$lib/element/Section.svelte';

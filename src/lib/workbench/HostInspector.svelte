@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { HOST_KIND_WORDS, HOST, TRAIN, focalRatio } from '@lodestone/core';
+  import { HOST_KIND_WORDS, HOST, TRAIN, focalRatio } from '@lodestone/core/train';
   import { useTrain } from '$lib/train/context.ts';
   import PortEditor from '$lib/ui/PortEditor.svelte';
   import Choice from '$lib/element/Choice.svelte';

@@ -2,15 +2,14 @@
   import {
     engagement,
     holdsBy,
-    isBody,
-    isCamera,
     jointAperture,
     jointName,
     lockTravel,
     portInWords,
     type Adapter,
     type Joint
-  } from '@lodestone/core';
+  } from '@lodestone/core/joint';
+  import { isBody, isCamera } from '@lodestone/core/train';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import CircleAlert from '@lucide/svelte/icons/circle-alert';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { ASSUMED_CALIPER_MM, TRAIN, nameOf, type Group, type SolidElement } from '@lodestone/core';
+  import { ASSUMED_CALIPER_MM } from '@lodestone/core/doubt';
+  import { TRAIN, nameOf, type Group, type SolidElement } from '@lodestone/core/train';
   import ListEditor from '$lib/element/ListEditor.svelte';
   import Section from '$lib/element/Section.svelte';
   import { useTrain } from '$lib/train/context.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { lengthOf, placeInWords, sameJson, type SolidElement } from '@lodestone/core';
+  import { lengthOf, placeInWords, sameJson, type SolidElement } from '@lodestone/core/train';
   import { partLength, refreshedPart } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';

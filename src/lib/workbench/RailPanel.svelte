@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { RAIL_LAYERS } from '@lodestone/core';
+  import { RAIL_LAYERS } from '@lodestone/core/shape';
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import Rail from '$lib/rail/Rail.svelte';
   import type { RailView } from '$lib/rail/view.svelte.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { remediesOf, type Finding } from '@lodestone/core';
+  import { remediesOf, type Finding } from '@lodestone/core/check';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';

@@ -3,14 +3,13 @@
     GOOD_TURNS,
     clockingsOf,
     jointName,
-    nameOf,
     planRotation,
     rotationSetting,
-    verdictInWords,
-    withinTolerance,
-    type RotationWay,
-    type Verdict
-  } from '@lodestone/core';
+    type RotationWay
+  } from '@lodestone/core/joint';
+  import { nameOf } from '@lodestone/core/train';
+  import { verdictInWords, type Verdict } from '@lodestone/core/why';
+  import { withinTolerance } from '@lodestone/core/length';
   import { partLength } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';

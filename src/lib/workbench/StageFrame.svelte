@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { jointName } from '@lodestone/core';
+  import { jointName } from '@lodestone/core/joint';
   import type { LayerView } from '$lib/rail/layers.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import WhyPopover from '$lib/ui/WhyPopover.svelte';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { HOST, nameOf, nextStep, type Finding, type NextStep } from '@lodestone/core';
+  import { HOST, nameOf } from '@lodestone/core/train';
+  import { nextStep, type Finding, type NextStep } from '@lodestone/core/check';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { jointName, type Element, type Joint } from '@lodestone/core';
+  import { jointName, type Joint } from '@lodestone/core/joint';
+  import type { Element } from '@lodestone/core/train';
   import type { RailView } from '$lib/rail/view.svelte.ts';
   import LedgerTable from '$lib/rail/LedgerTable.svelte';
   import Staircase from '$lib/rail/Staircase.svelte';

@@ -1,4 +1,5 @@
-import { listedBriefly, partIdsOf } from '@lodestone/core';
+import { listedBriefly } from '@lodestone/core/why';
+import { partIdsOf } from '@lodestone/core/train';
 import { assemblySheet, stepState } from '@lodestone/core/assembly';
 import type { Assembly, HoldConflict } from '$lib/api/drawer.ts';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
@@ -8,7 +9,7 @@ import type { Notices } from '$lib/ui/notices.svelte.ts';
 import { getContext, setContext } from 'svelte';
 
 /** Why somebody may not want to call a train assembled yet, in sentences. */
-export function doubtsAboutAssembling({ document, assessment }: TrainSession): string[] {
+function doubtsAboutAssembling({ document, assessment }: TrainSession): string[] {
   const open = document.elements.filter(({ kind }) => kind === 'gap').map(({ name }) => `“${name}”`);
   const { verdict, errors } = assessment;
   // Who does not use the sheet is not asked about its steps.

@@ -1,7 +1,7 @@
 import type { RailView } from '$lib/rail/view.svelte.ts';
 import type { ZoomControl } from '$lib/rail/zoom.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
-import { nameOf } from '@lodestone/core';
+import { nameOf } from '@lodestone/core/train';
 import type { Command } from '$lib/ui/commands.svelte.ts';
 import type { Notices } from '$lib/ui/notices.svelte.ts';
 

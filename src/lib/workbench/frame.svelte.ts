@@ -1,4 +1,7 @@
-import { explain, findElement, type Element, type Explanation, type Joint } from '@lodestone/core';
+import { explain } from '@lodestone/core/check';
+import { findElement, type Element } from '@lodestone/core/train';
+import type { Explanation } from '@lodestone/core/why';
+import type { Joint } from '@lodestone/core/joint';
 import { RailView } from '$lib/rail/view.svelte.ts';
 import { zoomControl, type ZoomControl } from '$lib/rail/zoom.ts';
 import { useTrain } from '$lib/train/context.ts';

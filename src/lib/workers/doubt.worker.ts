@@ -1,4 +1,4 @@
-import { drawErrors, histogramOf, shareBetween, type Doubt } from '@lodestone/core';
+import { drawErrors, histogramOf, shareBetween, type Doubt } from '@lodestone/core/doubt';
 import { expose } from 'comlink';
 
 export interface DrawTask {

@@ -1,4 +1,5 @@
-import { Facts, type Train } from '@lodestone/core';
+import { Facts } from '@lodestone/core/check';
+import type { Train } from '@lodestone/core/train';
 import {
   NO_FAULTS,
   newRound,

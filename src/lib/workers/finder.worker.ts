@@ -1,4 +1,5 @@
-import type { LengthUnit, Train } from '@lodestone/core';
+import type { LengthUnit } from '@lodestone/core/why';
+import type { Train } from '@lodestone/core/train';
 import type { Part } from '@lodestone/core/drawer';
 import {
   adviseOn,

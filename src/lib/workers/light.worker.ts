@@ -1,4 +1,4 @@
-import { illuminationMap, type Optics } from '@lodestone/core';
+import { illuminationMap, type Optics } from '@lodestone/core/light';
 import { expose } from 'comlink';
 
 /** Light maps away from the page, which goes on answering. */

@@ -1,5 +1,5 @@
 import { reasonOf } from '../api/reason.ts';
-import { complaintLine } from '@lodestone/core';
+import { complaintLine } from '@lodestone/core/train';
 import {
   guessMapping,
   readCsv,

@@ -1,4 +1,4 @@
-import { readTrain, type Host } from '@lodestone/core';
+import { readTrain, type Host } from '@lodestone/core/train';
 import { isReadable } from '$lib/api/trains.ts';
 import { listTrains } from '$lib/server/trains.ts';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  import type { Train } from '@lodestone/core';
+  import type { Train } from '@lodestone/core/train';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
   import { createTrain } from '$lib/train/transport.ts';
   import NewTrain from '$lib/trains/NewTrain.svelte';

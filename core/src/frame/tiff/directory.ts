@@ -1,7 +1,7 @@
 import { FrameError } from '../frame.ts';
 
 /** Tags that are read (TIFF 6.0, §8 and §14 to §19; predictor 3: Adobe Photoshop TIFF Technical Note 3). */
-export const TAGS = {
+const TAGS = {
   subfileType: 254,
   width: 256,
   height: 257,

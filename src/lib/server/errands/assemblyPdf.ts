@@ -1,4 +1,5 @@
-import { formatWithin, nameOf, type Train } from '@lodestone/core';
+import { formatWithin } from '@lodestone/core/why';
+import { nameOf, type Train } from '@lodestone/core/train';
 import { assemblySheet, type AssemblyOrder } from '@lodestone/core/assembly';
 import { Page } from './page.ts';
 import { decoration } from './structure.ts';

@@ -1,16 +1,7 @@
-import {
-  KINDS,
-  assess,
-  cameraPort,
-  formatLength,
-  formatWithin,
-  isSolid,
-  lengthOf,
-  nameOf,
-  portInWords,
-  skyPort,
-  type Train
-} from '@lodestone/core';
+import { KINDS, cameraPort, isSolid, lengthOf, nameOf, skyPort, type Train } from '@lodestone/core/train';
+import { assess } from '@lodestone/core/check';
+import { formatLength, formatWithin } from '@lodestone/core/why';
+import { portInWords } from '@lodestone/core/joint';
 import { line } from './pdf.ts';
 import { decoration, newPdf, type Piece } from './structure.ts';
 import { drawTrain, trainInWords } from './trainPdf.ts';

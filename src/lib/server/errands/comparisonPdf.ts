@@ -1,4 +1,6 @@
-import { assess, layoutOf, type Train } from '@lodestone/core';
+import { assess } from '@lodestone/core/check';
+import { layoutOf } from '@lodestone/core/shape';
+import type { Train } from '@lodestone/core/train';
 import { COMPARED_ROWS, bestOf, compared } from '@lodestone/core/compare';
 import type { Part } from '@lodestone/core/drawer';
 import { Page } from './page.ts';

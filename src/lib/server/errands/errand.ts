@@ -1,4 +1,4 @@
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import type { HiddenTruth } from '@lodestone/core/experiment';
 import type { Part } from '@lodestone/core/drawer';
 import type { AssemblyOrder } from '@lodestone/core/assembly';

@@ -1,6 +1,6 @@
 import { createReadStream } from 'node:fs';
 import { stat, writeFile } from 'node:fs/promises';
-import { Facts } from '@lodestone/core';
+import { Facts } from '@lodestone/core/check';
 import { takeFits } from '@lodestone/core/experiment';
 import { FrameError, readFrame, readStars, summaryOf } from '@lodestone/core/frame';
 import { NotAPicture, type Errand } from './errand.ts';

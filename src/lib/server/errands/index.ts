@@ -1,6 +1,6 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
-import type { Train } from '@lodestone/core';
+import type { Train } from '@lodestone/core/train';
 import type { HiddenTruth } from '@lodestone/core/experiment';
 import type { FrameSummary } from '@lodestone/core/frame';
 import { Gate, Gone } from '../gate.ts';

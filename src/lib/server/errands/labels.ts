@@ -1,4 +1,6 @@
-import { formatLength, portInWords, skyPort, cameraPort } from '@lodestone/core';
+import { formatLength } from '@lodestone/core/why';
+import { portInWords } from '@lodestone/core/joint';
+import { skyPort, cameraPort } from '@lodestone/core/train';
 import { measuredOf, type Part } from '@lodestone/core/drawer';
 import QRCode from 'qrcode';
 import { line } from './pdf.ts';

@@ -1,4 +1,6 @@
-import { assess, formatLength, formatWithin, isSolid, nameOf, type Train } from '@lodestone/core';
+import { assess } from '@lodestone/core/check';
+import { formatLength, formatWithin } from '@lodestone/core/why';
+import { isSolid, nameOf, type Train } from '@lodestone/core/train';
 import type { BuildRecord } from '../../api/records.ts';
 import { Page } from './page.ts';
 import { drawTrain, trainInWords } from './trainPdf.ts';

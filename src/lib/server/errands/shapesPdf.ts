@@ -1,4 +1,4 @@
-import type { Shape, ShapePoint, ShapeRole } from '@lodestone/core';
+import type { Shape, ShapePoint, ShapeRole } from '@lodestone/core/shape';
 
 /** How each kind of shape looks on paper: ink, and what fills it. */
 const LOOKS: Readonly<Record<ShapeRole, { line: number; fill?: string }>> = {

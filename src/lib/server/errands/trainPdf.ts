@@ -1,4 +1,6 @@
-import { assess, layoutOf, partShapes, type Assessment, type Train } from '@lodestone/core';
+import { assess, type Assessment } from '@lodestone/core/check';
+import { layoutOf, partShapes } from '@lodestone/core/shape';
+import type { Train } from '@lodestone/core/train';
 import { line } from './pdf.ts';
 import { drawShapes } from './shapesPdf.ts';
 

@@ -1,4 +1,4 @@
-import { readElement } from '@lodestone/core';
+import { readElement } from '@lodestone/core/train';
 import { ringFault } from '@lodestone/core/drawing';
 import { validateMakeRing } from '$lib/api/generated/validate.js';
 import { print } from '$lib/server/errands/index.ts';
