@@ -10,7 +10,7 @@ function stepText(train: Train, { n, do: words, tools, cautions, measure }: Asse
     ...cautions.map((caution) => `${pad}! ${caution}`),
     ...(measure
       ? [
-          `${pad}measure ${nameOf(train, measure.from)} to ${nameOf(train, measure.to)}: ${formatWithin(measure.expectedMm, measure.uncertaintyMm)}`
+          `${pad}measure ${nameOf(train, measure.from)} to ${nameOf(train, measure.to)}: ${formatWithin(measure.expectedMm, measure.uncertaintyMm, 'mm')}`
         ]
       : [])
   ];
@@ -52,7 +52,7 @@ export function changeOverText(
       set.map(({ id, setMm, rotatorDeg }) =>
         [
           nameOf(to, id),
-          ...(setMm === undefined ? [] : [`to ${formatLength(setMm)}`]),
+          ...(setMm === undefined ? [] : [`to ${formatLength(setMm, 'mm')}`]),
           ...(rotatorDeg === undefined ? [] : [`to ${rotatorDeg}°`])
         ].join(' ')
       )

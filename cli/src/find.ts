@@ -58,7 +58,7 @@ const counted = (count: number, one: string): string => `${count} ${one}${count 
 function solutionText(train: Train, solution: Solution, number: number): string[] {
   const { residualMm, gaps, pieces, buys, price, dials, orders, probability, assumed, cornerLight, warnings } =
     solution;
-  const told = residualMm === null ? 'no back focus asked for' : residualInWords(residualMm);
+  const told = residualMm === null ? 'no back focus asked for' : residualInWords(residualMm, 'mm');
   const bought = buys === 0 ? '' : `, ${buys} to buy${price > 0 ? ` for ${price}` : ''}`;
   const chance = probability === null ? '' : `, ${chanceWithinInWords(probability, assumed)}`;
   const dim =
@@ -74,8 +74,8 @@ function solutionText(train: Train, solution: Solution, number: number): string[
     }),
     ...dials.map(({ id, setMm, lockRing }) =>
       lockRing
-        ? `     unscrew the lock-ring thread under ${nameOf(train, id)} to ${formatLength(setMm)}`
-        : `     set ${nameOf(train, id)} to ${formatLength(setMm)}`
+        ? `     unscrew the lock-ring thread under ${nameOf(train, id)} to ${formatLength(setMm, 'mm')}`
+        : `     set ${nameOf(train, id)} to ${formatLength(setMm, 'mm')}`
     ),
     ...warnings.map(({ message }) => `     ${message}`)
   ];
@@ -87,10 +87,10 @@ function missingText(assessment: Assessment): string {
   const { residualMm } = ledger;
   if (residualMm === null) {
     return assessment.missing
-      ? `${assessment.verdictInWords()}. ${nextStep(assessment).sentence}`
+      ? `${assessment.verdictInWords('mm')}. ${nextStep(assessment, 'mm').sentence}`
       : 'No back focus is asked for.';
   }
-  const off = residualInWords(residualMm);
+  const off = residualInWords(residualMm, 'mm');
   return residualMm < 0 ? `${off}. ${lengthInWords(facts, 'mm').sentence}` : `${off} before anything goes in.`;
 }
 

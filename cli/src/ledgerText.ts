@@ -35,12 +35,12 @@ function verdictText(assessment: Assessment): string {
   const { required, toleranceSource } = assessment.ledger;
   const assumed = toleranceSource === 'rule' ? ' assumed' : '';
   const tolerance = required.toleranceMm === null ? '' : ` (tolerance ±${plainMm(required.toleranceMm)}${assumed})`;
-  return `${assessment.verdictInWords()}${tolerance}. ${nextStep(assessment).sentence}`;
+  return `${assessment.verdictInWords('mm')}${tolerance}. ${nextStep(assessment, 'mm').sentence}`;
 }
 
 function uncertaintyText({ facts, uncertainty, chanceInWords }: Assessment): string {
   const likely = chanceInWords === null ? '' : ` · ${chanceInWords}`;
-  return `Uncertainty of the length ±${formatTolerance(facts.spread.halfWidth95Mm)} (95 %); worst case ±${formatTolerance(uncertainty.worstCaseMm)}${likely}`;
+  return `Uncertainty of the length ±${formatTolerance(facts.spread.halfWidth95Mm, 'mm')} (95 %); worst case ±${formatTolerance(uncertainty.worstCaseMm, 'mm')}${likely}`;
 }
 
 const LEVEL_WORDS: Readonly<Record<Finding['level'], string>> = {
@@ -82,9 +82,9 @@ const GUIDE_WORDS = {
 /** Where the guide camera has to stand, in a line. */
 function guideText({ report: { guide } }: Assessment): string[] {
   if (!guide) return [];
-  const at = guide.atMm === null ? '' : `, its shoulder ${formatLength(guide.atMm)} from the axis`;
+  const at = guide.atMm === null ? '' : `, its shoulder ${formatLength(guide.atMm, 'mm')} from the axis`;
   return [
-    `Guiding   guide sensor ${formatLength(guide.requiredMm)} from the reflecting point${at}: ${GUIDE_WORDS[guide.verdict]}`
+    `Guiding   guide sensor ${formatLength(guide.requiredMm, 'mm')} from the reflecting point${at}: ${GUIDE_WORDS[guide.verdict]}`
   ];
 }
 
@@ -110,8 +110,8 @@ const FOCUS_WORDS = {
 function reachText({ report: { focus } }: Assessment): string[] {
   if (!focus) return [];
   const { extensionMm, travelMm, verdict, tubeMm } = focus;
-  const at = extensionMm === null ? '' : `in focus with the draw tube ${formatLength(extensionMm)} out, `;
-  const of = travelMm === null ? 'travel not stated' : `of ${formatLength(travelMm)}`;
+  const at = extensionMm === null ? '' : `in focus with the draw tube ${formatLength(extensionMm, 'mm')} out, `;
+  const of = travelMm === null ? 'travel not stated' : `of ${formatLength(travelMm, 'mm')}`;
   const tube = tubeMm === null ? '' : `; a tube of ${formatLength(tubeMm, 'mm', 0)} would bring it to the middle`;
   return [`Focus     ${at}${of}: ${FOCUS_WORDS[verdict]}${tube}`];
 }
@@ -158,7 +158,7 @@ export function ledgerText(assessment: Assessment): string {
           ...ledger.slots.map(({ slot, name, requiredMm, residualMm }) =>
             requiredMm === null || residualMm === null
               ? `  ${slot}  ${name}`
-              : row(`${slot}  ${name}`, requiredMm, residualInWords(residualMm))
+              : row(`${slot}  ${name}`, requiredMm, residualInWords(residualMm, 'mm'))
           )
         ]),
     ...filledText(assessment),

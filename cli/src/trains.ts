@@ -71,7 +71,8 @@ export async function find(words: readonly string[]): Promise<number> {
   const limits = {
     parts: [...drawer, ...shop.map((part) => ({ ...part, owned: false }))],
     maxPieces,
-    cornerLight
+    cornerLight,
+    unit: 'mm' as const
   };
   const { share = 'apart' } = values;
   if (share !== 'apart' && share !== 'changeover') {
@@ -107,7 +108,7 @@ export async function sheet(words: readonly string[]): Promise<number> {
     const pointer = ['elements', train.elements.findIndex((element) => element.id === id), ...path].join('/');
     throw new InputError(`${file}: /${pointer}: no order reaches every screw: ${fault.words}`);
   }
-  const steps = assemblySheet(train, from, assessment.facts);
+  const steps = assemblySheet(train, 'mm', from, assessment.facts);
   process.stdout.write(values.json ? `${JSON.stringify({ steps }, null, 2)}\n` : sheetText(train, steps));
   return assessment.isGood ? GOOD : NOT_GOOD;
 }

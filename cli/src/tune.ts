@@ -79,7 +79,7 @@ function builtFrom({ file, train }: Tried, wantedMm: number, parts: readonly Par
     const change = from === undefined ? undefined : nearestByRings(from, wantedMm, parts);
     return change && { ...change, joints: null };
   }
-  const next = nextTry(train, wantedMm, { parts: parts.filter((part) => part.owned) });
+  const next = nextTry(train, wantedMm, { parts: parts.filter((part) => part.owned), unit: 'mm' });
   if (!next) return undefined;
   const { change, spacingMm } = next;
   const numbered = (of: Train, lying: readonly { id: string }[]): string[] =>

@@ -18,7 +18,7 @@ function solvable(size: number, gaps: 1 | 2) {
   for (let seed = SEED; ; seed++) {
     const parts = randomDrawer(size, seed);
     const train = randomTrain(gaps, seed);
-    if (findStacks(train, { parts, maxPieces: 4, limit: 1 }).solutions.length > 0) return { parts, train };
+    if (findStacks(train, { unit: 'mm', parts, maxPieces: 4, limit: 1 }).solutions.length > 0) return { parts, train };
   }
 }
 
@@ -26,7 +26,7 @@ console.log(`\nFinder, ${PIECES} pieces, ${LISTED} solutions, beside HiGHS on th
 for (const size of [30, 100, 300]) {
   for (const gaps of [1, 2] as const) {
     const { parts, train } = solvable(size, gaps);
-    const find = (limit: number) => findStacks(train, { parts, maxPieces: PIECES, limit });
+    const find = (limit: number) => findStacks(train, { unit: 'mm', parts, maxPieces: PIECES, limit });
     /** Shortest time of several rounds, ms. */
     const timed = (limit: number): number => {
       let shortest = Infinity;
@@ -74,7 +74,7 @@ console.log(`\nFinder, large drawers, ${MANY_PIECES} pieces, 2 gaps, the best al
 for (const size of [1000, 3000, 10_000]) {
   const parts = randomDrawer(size, SEED);
   const train = randomTrain(2, SEED);
-  const find = () => findStacks(train, { parts, maxPieces: MANY_PIECES, limit: 1 });
+  const find = () => findStacks(train, { unit: 'mm', parts, maxPieces: MANY_PIECES, limit: 1 });
   const { exhausted, solutions } = find();
   const told = `${um(Math.abs(solutions[0]?.residualMm ?? NaN))}${exhausted ? ', proven' : ', NOT PROVEN'}`;
   console.log(`  ${`${size} parts`.padEnd(20)} ${shortest(find, 3).toFixed(0).padStart(8)} ms  ${told}`);
@@ -87,7 +87,7 @@ for (const [words, stepMm] of [
 ] as const) {
   const parts = randomDrawer(300, SEED, stepMm);
   const train = randomTrain(1, SEED);
-  const find = () => findStacks(train, { parts, maxPieces: PIECES, limit: LISTED });
+  const find = () => findStacks(train, { unit: 'mm', parts, maxPieces: PIECES, limit: LISTED });
   const { exhausted, solutions } = find();
   const told = `${um(Math.abs(solutions[0]?.residualMm ?? NaN))}${exhausted ? ', proven' : ', NOT PROVEN'}`;
   console.log(`  ${words.padEnd(20)} ${shortest(find, 3).toFixed(0).padStart(8)} ms  ${told}`);
@@ -108,7 +108,7 @@ for (const gaps of [1, 2] as const) {
   const elements = bare.elements.map((each) => (each.kind === 'camera' ? { ...each, sensor } : each));
   const train = { ...bare, elements };
   // Without a sensor nothing is known of the light, and nothing is asked of it.
-  const find = (of: typeof train) => findStacks(of, { parts, maxPieces: PIECES, limit: LISTED });
+  const find = (of: typeof train) => findStacks(of, { unit: 'mm', parts, maxPieces: PIECES, limit: LISTED });
   const [without, withBeam] = [bare, train].map((of) => shortest(() => find(of), ROUNDS)) as [number, number];
   const { solutions, leastCornerLight } = find(train);
   const dark = solutions.filter(({ cornerLight }) => (cornerLight ?? 1) < (leastCornerLight ?? 0) - 0.005).length;

@@ -22,12 +22,13 @@ const demoParts = (() => {
   return reading.document;
 })();
 
-const adviceFor = (made: Train, parts = demoParts) => adviseOn(made, { parts }, findStacks(made, { parts }));
+const adviceFor = (made: Train, parts = demoParts) =>
+  adviseOn(made, { unit: 'mm', parts }, findStacks(made, { unit: 'mm', parts }));
 
 describe('the demo scenario', () => {
   it('pressing find on Heron gives a stack that is on spec', () => {
     const heron = demoTrain('heron');
-    const { solutions, exhausted } = findStacks(heron, { parts: demoParts });
+    const { solutions, exhausted } = findStacks(heron, { unit: 'mm', parts: demoParts });
     expect(exhausted).toBe(true);
     expect(assess(filledTrain(heron, solutions[0]!)).isGood).toBe(true);
     expect(adviceFor(heron)).toEqual([]);
@@ -138,9 +139,9 @@ describe('advice', () => {
   });
 
   it('is silent where a ring cannot help: too long already, a face not known', () => {
-    expect(ringFor(nose(10), 'gap', { parts: [] })).toBeUndefined();
+    expect(ringFor(nose(10), 'gap', { unit: 'mm', parts: [] })).toBeUndefined();
     const blind = train([corrector({ backFocusMm: 55 }), { id: 'gap', kind: 'gap', name: 'gap' }, camera(17.5)]);
-    expect(ringFor(blind, 'gap', { parts: [] })).toBeUndefined();
+    expect(ringFor(blind, 'gap', { unit: 'mm', parts: [] })).toBeUndefined();
   });
 });
 
@@ -263,7 +264,7 @@ describe('the drawing of a ring', () => {
 describe('what is advised where nothing fits, and where nothing has to be done', () => {
   const gap: Element = { id: 'gap', kind: 'gap', name: 'gap' };
   const m48 = { sky: female('M48x0.75'), camera: male('M48x0.75') } as Partial<BodyElement>;
-  const options = (parts: Part[]): FindOptions => ({ parts, maxPieces: 4 });
+  const options = (parts: Part[]): FindOptions => ({ unit: 'mm', parts, maxPieces: 4 });
   const advised = (made: Train, parts: Part[] = []) => adviseOn(made, options(parts), findStacks(made, options(parts)));
 
   it('a neighbour of the gap made as much longer as is missing, its faces kept (handbook §4)', () => {
@@ -313,7 +314,7 @@ describe('what is advised where nothing fits, and where nothing has to be done',
       kind: 'improve',
       message: 'Set spacer to 0.50 mm: exact in place of 0.20 mm short.'
     });
-    const step = nextStep(assess(made));
+    const step = nextStep(assess(made), 'mm');
     expect(step.sentence).toBe('Nothing is left to do here. With spacer at 0.50 mm it is exact.');
     expect(assess(apply(made, step.operation!)).ledger.residualMm).toBeCloseTo(0, 9);
     expect(advised(closed(37, { adjust: { minMm: 0, maxMm: 2, setMm: 0.5 } }))).toEqual([]);

@@ -28,7 +28,7 @@ describe('the order inside a gap (common practice, no source)', () => {
       { partId: 'wide-short', ...wide, lengthMm: 5 },
       { partId: 'wide-long', ...wide, lengthMm: 9 }
     );
-    const [best] = findStacks(narrowing(17.5 + 22), { parts }).solutions;
+    const [best] = findStacks(narrowing(17.5 + 22), { unit: 'mm', parts }).solutions;
     expect(best!.residualMm).toBeCloseTo(0, 9);
     expect(names(best!)).toEqual(['wide-long', 'wide-short', 'step', 'narrow']);
     // Only the two wide rings may change places.
@@ -44,7 +44,7 @@ describe('the order inside a gap (common practice, no source)', () => {
       { partId: 'other', ...wide, lengthMm: 7 },
       { partId: 'step', ...step }
     );
-    const [best] = findStacks(narrowing(17.5 + 24), { parts }).solutions;
+    const [best] = findStacks(narrowing(17.5 + 24), { unit: 'mm', parts }).solutions;
     expect(names(best!).sort()).toEqual(['other', 'ring', 'ring', 'ring', 'step']);
     // Four places for the one that differs.
     expect(best!.orders).toBe(4);
@@ -65,7 +65,7 @@ describe('the order inside a gap (common practice, no source)', () => {
       },
       { partId: 'wide', ...wide, lengthMm: 5 }
     );
-    const [best] = findStacks(narrowing(17.5 + 7), { parts }).solutions;
+    const [best] = findStacks(narrowing(17.5 + 7), { unit: 'mm', parts }).solutions;
     expect(best!.gaps[0]!.placed).toMatchObject([{ reversed: false }, { reversed: true }]);
     expect(
       checkTrain(filledTrain(narrowing(24.5), best!)).problems.filter(({ severity }) => severity === 'error')
@@ -79,7 +79,7 @@ describe('the order inside a gap (common practice, no source)', () => {
       { partId: 'shim', kind: 'shim', lengthMm: 0.3 }
     );
     const made = narrowing(17.5 + 7.3);
-    const [best] = findStacks(made, { parts }).solutions;
+    const [best] = findStacks(made, { unit: 'mm', parts }).solutions;
     expect(best!.residualMm).toBeCloseTo(0, 9);
     const filled = filledTrain(made, best!);
     const joints = jointsOf(filled).filter(({ open }) => !open);
@@ -100,12 +100,16 @@ describe('the order inside a gap (common practice, no source)', () => {
         element.kind === 'gap' ? { ...element, ...limits } : element
       )
     });
-    expect(names(findStacks(limited({}), { parts }).solutions[0]!)).toEqual(['long', 'step']);
-    for (const solution of findStacks(limited({ maxMm: 21.9 }), { parts }).solutions) {
+    expect(names(findStacks(limited({}), { unit: 'mm', parts }).solutions[0]!)).toEqual(['long', 'step']);
+    for (const solution of findStacks(limited({ maxMm: 21.9 }), { unit: 'mm', parts }).solutions) {
       expect(solution.gaps[0]!.mm).toBeLessThanOrEqual(21.9);
     }
-    expect(names(findStacks(limited({ maxMm: 21.9 }), { parts }).solutions[0]!)).toEqual(['short', 'step']);
-    expect(names(findStacks(limited({ minMm: 25 }), { parts }).solutions[0]!)).toEqual(['long', 'short', 'step']);
+    expect(names(findStacks(limited({ maxMm: 21.9 }), { unit: 'mm', parts }).solutions[0]!)).toEqual(['short', 'step']);
+    expect(names(findStacks(limited({ minMm: 25 }), { unit: 'mm', parts }).solutions[0]!)).toEqual([
+      'long',
+      'short',
+      'step'
+    ]);
   });
 
   it('the probability is that of the train it makes', () => {
@@ -114,7 +118,7 @@ describe('the order inside a gap (common practice, no source)', () => {
       { partId: 'step', ...step, toleranceMm: 0.1 }
     );
     const made = narrowing(24.45);
-    for (const solution of findStacks(made, { parts }).solutions) {
+    for (const solution of findStacks(made, { unit: 'mm', parts }).solutions) {
       expect(solution.probability).toBe(checkTrain(filledTrain(made, solution)).uncertainty.probabilityInTolerance);
     }
   });
@@ -131,7 +135,7 @@ describe('the order inside a gap (common practice, no source)', () => {
       ]
     };
     const parts = drawer({ partId: 'long', ...wide, lengthMm: 20 }, { partId: 'step', ...step });
-    const [best] = findStacks(made, { parts }).solutions;
+    const [best] = findStacks(made, { unit: 'mm', parts }).solutions;
     expect(best!.gaps.map(({ id, placed }) => [id, placed.length])).toEqual([
       ['a', 2],
       ['b', 0]

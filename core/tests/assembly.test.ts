@@ -99,7 +99,7 @@ describe('an assembly sheet', () => {
   it.each(['camera', 'telescope'] as const)('closes every joint once, from the %s on', (order) => {
     for (const file of ['heron.json', 'dormouse.json', 'long-tom.json']) {
       const document = readDemo(file);
-      const steps = assemblySheet(document, order);
+      const steps = assemblySheet(document, 'mm', order);
       expect(steps.map(({ n }) => n)).toEqual(steps.map((_, index) => index + 1));
       const closed = steps.flatMap(({ joint }) => joint ?? []);
       const joints = assess(document)
@@ -120,13 +120,13 @@ describe('an assembly sheet', () => {
     const heron = readDemo('heron.json');
     const at = heron.elements.findIndex(({ id }) => id === 'guider' || id === 'oag');
     const id = heron.elements[at]!.id;
-    const step = assemblySheet(heron, 'camera').find(({ measure }) => measure?.from === id)!;
+    const step = assemblySheet(heron, 'mm', 'camera').find(({ measure }) => measure?.from === id)!;
     expect(step.measure!.to).toBe(heron.elements.at(-2)!.id);
     expect(step.measure!.expectedMm).toBeCloseTo(38.8, 9);
     const long = readDemo('long-tom.json');
     const { axis } = assess(long).facts;
     for (const order of ['camera', 'telescope'] as const) {
-      for (const { measure } of assemblySheet(long, order)) {
+      for (const { measure } of assemblySheet(long, 'mm', order)) {
         if (!measure) continue;
         const index = (of: string) => long.elements.findIndex((element) => element.id === of);
         expect(measure.expectedMm).toBeCloseTo(
@@ -139,7 +139,7 @@ describe('an assembly sheet', () => {
   });
 
   it('has the cautions where they apply: filters before the wheel closes, the open sensor, the sun', () => {
-    const steps = assemblySheet(readDemo('long-tom.json'), 'camera');
+    const steps = assemblySheet(readDemo('long-tom.json'), 'mm', 'camera');
     expect(steps[0]!.do).toContain('1 Luminance, 2 Red, 3 Green, and 4 Blue');
     const keys = steps.map(({ key }) => key);
     expect(keys.slice(0, 3)).toEqual(['fill wheel', 'close wheel', 'camera']);
@@ -148,7 +148,9 @@ describe('an assembly sheet', () => {
     expect(steps.filter(({ cautions }) => cautions.join().includes('sensor is open'))).toHaveLength(1);
     expect(steps.findLast(({ joint }) => joint !== null)!.cautions.join()).toContain('Never point it at the sun');
     // A place still open is said, and counts nothing.
-    expect(assemblySheet(readDemo('heron.json')).some(({ do: words }) => words.includes('is still empty'))).toBe(true);
+    expect(assemblySheet(readDemo('heron.json'), 'mm').some(({ do: words }) => words.includes('is still empty'))).toBe(
+      true
+    );
   });
 
   it('tells shims, angles and dials of a joint, and how each kind is closed', () => {
@@ -162,7 +164,7 @@ describe('an assembly sheet', () => {
       }),
       camera(17.5, { sky: { bolts: { count: 4, circleMm: 60 } } as never, seat: { rotationDeg: 90 } })
     ]);
-    const fromCamera = assemblySheet(bolted, 'camera');
+    const fromCamera = assemblySheet(bolted, 'mm', 'camera');
     const [bolts, dial] = ['camera', 'dial'].map((at) => fromCamera.find(({ joint }) => joint === at));
     expect(bolts).toMatchObject({
       do: 'Bolt plate to camera, turned to 90°.',
@@ -170,7 +172,7 @@ describe('an assembly sheet', () => {
     });
     expect(bolts!.cautions.join()).toContain('crosswise');
     expect(dial!.do).toContain('with Shim 0.2 between');
-    const telescope = assemblySheet(bolted, 'telescope');
+    const telescope = assemblySheet(bolted, 'mm', 'telescope');
     for (const steps of [fromCamera, telescope]) {
       // The dial is set before anything stands over it.
       const set = steps.findIndex(({ key }) => key === 'set dial');
@@ -267,7 +269,7 @@ describe('what covers what', () => {
 
   it('a wheel whose carousel covers the camera’s screws is bolted on first, then filled, closed, and joined', () => {
     for (const order of ['camera', 'telescope', 'parts'] as const) {
-      const keys = assemblySheet(train([ring5, wheel(), cameraUnder('wheel')]), order).map(({ key }) => key);
+      const keys = assemblySheet(train([ring5, wheel(), cameraUnder('wheel')]), 'mm', order).map(({ key }) => key);
       const at = (key: string): number => keys.indexOf(key);
       expect(at('camera')).toBeLessThan(at('fill wheel'));
       expect(at('close wheel')).toBe(at('fill wheel') + 1);
@@ -284,7 +286,7 @@ describe('what covers what', () => {
     const told = findings.find(({ code }) => code === 'screw-circle');
     expect(told?.say('mm')).toMatch(/screws at b \(covered by c\) and the screws at c \(covered by a\)/);
     expect(isGood).toBe(false);
-    expect(assemblySheet(made).filter(({ joint }) => joint !== null)).toHaveLength(4);
+    expect(assemblySheet(made, 'mm').filter(({ joint }) => joint !== null)).toHaveLength(4);
     expect(
       assess(train([part('a', 10, faces), covered('b', 'c'), part('c', 10, faces), cam()])).findings
     ).not.toContainEqual(expect.objectContaining({ code: 'screw-circle' }));
@@ -307,7 +309,7 @@ describe('what covers what', () => {
     const filter = part('filter', 6, { kind: 'filter', sky: male('M42x0.75', 3), camera: female('M42x0.75') });
     const made = train([ring5, holder, filter, camera(17.5, { sky: female('M54x0.75') as never })]);
     for (const order of ['camera', 'telescope', 'parts'] as const) {
-      const steps = assemblySheet(made, order);
+      const steps = assemblySheet(made, 'mm', order);
       const hands = new Set(steps.flatMap(({ parts }) => parts));
       for (const { id } of made.elements) expect(hands).toContain(id);
       const keys = steps.map(({ key }) => key);

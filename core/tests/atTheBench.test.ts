@@ -121,7 +121,7 @@ describe('what parts and joints say of themselves', () => {
       }
     );
     for (const order of ['camera', 'telescope', 'parts'] as const) {
-      const steps = assemblySheet(stated, order);
+      const steps = assemblySheet(stated, 'mm', order);
       const fill = steps.find(({ key }) => key === 'fill wheel')!;
       expect(fill.do).toContain('front plate, carousel, and back plate');
       const close = steps.find(({ key }) => key === 'close wheel')!;
@@ -148,9 +148,9 @@ describe('what parts and joints say of themselves', () => {
 
   it('a thread whose length is not known is asked for before its joint closes', () => {
     const untold = changedElement(longTom, 'ring-a', { camera: { thread: 'M68x1', gender: 'male' } });
-    const step = assemblySheet(untold).find(({ joint }) => joint === 'guider')!;
+    const step = assemblySheet(untold, 'mm').find(({ joint }) => joint === 'guider')!;
     expect(step.ask).toEqual([{ id: 'ring-a', face: 'camera', gender: 'male' }]);
-    expect(assemblySheet(longTom).every(({ ask }) => ask.length === 0)).toBe(true);
+    expect(assemblySheet(longTom, 'mm').every(({ ask }) => ask.length === 0)).toBe(true);
   });
 
   it('sub-assemblies close every joint once, quick ones last, the host at the very end', () => {
@@ -161,12 +161,12 @@ describe('what parts and joints say of themselves', () => {
       part('t-ring', 6, { kind: 'bayonet-adapter', sky: female('M48x0.75'), camera: bayonet('male') } as never),
       camera(44, { sky: bayonet('female') as never })
     ]);
-    const joints = assemblySheet(made, 'parts').map(({ joint }) => joint);
+    const joints = assemblySheet(made, 'mm', 'parts').map(({ joint }) => joint);
     expect(joints).toEqual(['ring', 't-ring', 'camera', 'corrector']);
   });
 
   it('a joint keeps its fingerprint while nothing about it changes', () => {
-    const seal = (document: Train) => assemblySheet(document).find(({ joint }) => joint === 'guider')!.seal;
+    const seal = (document: Train) => assemblySheet(document, 'mm').find(({ joint }) => joint === 'guider')!.seal;
     expect(seal(changedElement(longTom, 'guider', { measured: { lengthMm: 18.7 }, note: 'new' }))).toBe(seal(longTom));
     expect(seal(changedElement(longTom, 'guider', { seat: { shimsMm: [0.1] } }))).not.toBe(seal(longTom));
     expect(seal(changedElement(longTom, 'ring-a', { partId: 'R-99' }))).not.toBe(seal(longTom));
@@ -197,7 +197,7 @@ describe('flats', () => {
 
 describe('a packing list', () => {
   const parts = demoDrawer();
-  const items = packingList(longTom, parts, (joint) => joint !== 'camera');
+  const items = packingList(longTom, parts, (joint) => joint !== 'camera', 'mm');
 
   it('has every part with its tin, every filter, and which joints are open', () => {
     for (const { id } of longTom.elements)

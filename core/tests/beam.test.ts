@@ -38,10 +38,10 @@ describe('the finder sees the beam', () => {
   it('takes a wide ring before a narrow one that is just as long', () => {
     const parts = [bored('narrow', 37.5, 30), bored('wide', 37.5, 58)];
     const inside = (cornerLight?: number, from = parts): string[] =>
-      findStacks(wideField(), { parts: from, cornerLight, prefer: 'fewest' }).solutions.flatMap(
+      findStacks(wideField(), { unit: 'mm', parts: from, cornerLight, prefer: 'fewest' }).solutions.flatMap(
         (each) => names(each)[0]!
       );
-    expect(findStacks(wideField(), { parts }).leastCornerLight).toBeCloseTo(0.9, 9);
+    expect(findStacks(wideField(), { unit: 'mm', parts }).leastCornerLight).toBeCloseTo(0.9, 9);
     expect(inside()).toEqual(['wide']);
     // 0 asks for nothing: two of a kind, the first of the drawer.
     expect(inside(0)).toEqual(['narrow']);
@@ -58,7 +58,7 @@ describe('the finder sees the beam', () => {
       fc.property(rings, fc.constantFrom(0.5, 0.8, 0.95), (made, cornerLight) => {
         const parts = made.map(([tenths, clear], at) => bored(`R${at}`, tenths / 10, clear / 10));
         const open = wideField();
-        const found = findStacks(open, { parts, cornerLight, maxPieces: 3, limit: 50 });
+        const found = findStacks(open, { unit: 'mm', parts, cornerLight, maxPieces: 3, limit: 50 });
         const least = found.leastCornerLight! - 0.005;
         const bright = found.solutions.filter((each) => each.cornerLight! >= least - 1e-9);
         for (const each of bright) expect(cornerOf(filledTrain(open, each))).toBeGreaterThanOrEqual(least - 1e-9);
@@ -85,11 +85,11 @@ describe('the finder sees the beam', () => {
 
   it('says what each dark stack costs, and which thread would do, where nothing is wide enough', () => {
     const parts = [bored('narrow', 37.5, 34)];
-    const { solutions } = findStacks(wideField(), { parts, prefer: 'fewest' });
+    const { solutions } = findStacks(wideField(), { unit: 'mm', parts, prefer: 'fewest' });
     expect(solutions.map(names)).toEqual([[['narrow']]]);
     expect(solutions[0]!.cornerLight).toBeLessThan(0.2);
     expect(solutions[0]!.warnings.map(({ code }) => code)).toContain('corner-light');
-    const [obstacle] = obstaclesOf(wideField(), parts);
+    const [obstacle] = obstaclesOf(wideField(), parts, 'mm');
     // 2 · 21.63 + 55 / 4 at the sky end of the gap: 57.0 mm, and of usual threads M63 is the first so wide.
     expect(fullDiameter({ fRatio: 4, pupilMm: Infinity }, Math.hypot(36, 24) / 2, 55)).toBeCloseTo(57.02, 2);
     expect(obstacle).toMatchObject({ code: 'too-narrow', at: 'gap' });
@@ -97,14 +97,16 @@ describe('the finder sees the beam', () => {
   });
 
   it('tells a workshop the bore that the light needs', () => {
-    const made = ringFor(wideField(), 'gap', { parts: [] })!;
+    const made = ringFor(wideField(), 'gap', { unit: 'mm', parts: [] })!;
     expect(made.spec.neededMm).toBeCloseTo(57, 1);
     expect(made.words).toContain('64.4 mm clear aperture (57.0 mm is needed for the light)');
     const narrow = wideField();
     const faces = { sky: female('M48x0.75'), camera: male('M48x0.75') };
     Object.assign(narrow.elements[0]!, { camera: faces.camera });
     Object.assign(narrow.elements[2]!, { sky: faces.sky });
-    expect(ringFor(narrow, 'gap', { parts: [], cornerLight: 0.9 })!.words).toContain(': these threads leave less)');
+    expect(ringFor(narrow, 'gap', { unit: 'mm', parts: [], cornerLight: 0.9 })!.words).toContain(
+      ': these threads leave less)'
+    );
   });
 
   it('puts rings behind the guider as far as its guide camera reaches', () => {
@@ -128,7 +130,7 @@ describe('the finder sees the beam', () => {
       camera(17.5, { sky: female('M68x1') as never })
     ]);
     const parts = [bored('long', 26.5, 44), bored('short', 10, 44)];
-    const { solutions, unmet } = findStacks(asked, { parts });
+    const { solutions, unmet } = findStacks(asked, { unit: 'mm', parts });
     // The guide sensor lies as far from the mirror as the main one; its shoulder 17.5 nearer, and 20 from the axis.
     const at = (behindMm: number): number => 16 - 8 + behindMm + 17.5 - 17.5 + 20;
     expect([at(0), at(10), at(26.5)]).toEqual([28, 38, 54.5]);
@@ -136,7 +138,7 @@ describe('the finder sees the beam', () => {
     expect(unmet[0]).toContain('guide camera on guider');
     expect(solutions[0]!.inTolerance).toBe(true);
     const five = [...parts, bored('five', 5, 44), bored('other', 31.5, 44)];
-    const found = findStacks(asked, { parts: five });
+    const found = findStacks(asked, { unit: 'mm', parts: five });
     expect(found.unmet).toEqual([]);
     for (const each of found.solutions.filter(({ inTolerance }) => inTolerance)) {
       expect(assess(filledTrain(asked, each)).report.guide!.verdict).toBe('reaches');

@@ -142,7 +142,7 @@ describe('rings without a shoulder in a bore 8 mm deep', () => {
     const { verdict, residualMm, uncertainty, problems } = checkTrain(made);
     expect([verdict, residualMm, uncertainty.probabilityInTolerance]).toEqual(['free', null, null]);
     expect(assess(made).isGood).toBe(false);
-    expect(assess(made).verdictInWords()).toBe('Length not known');
+    expect(assess(made).verdictInWords('mm')).toBe('Length not known');
     expect(problems.find(({ code }) => code === 'seat-unknown')!.message).toContain('how deep the bore of adapter is');
   });
 });
@@ -158,12 +158,15 @@ describe('the finder and bores', () => {
   });
 
   it('puts two rings side by side into one bore where that lands', () => {
-    const { solutions, exhausted } = findStacks(bored([gap], M42_MALE), { parts: drawer(shoulderless('R4', 4, 2)) });
+    const { solutions, exhausted } = findStacks(bored([gap], M42_MALE), {
+      unit: 'mm',
+      parts: drawer(shoulderless('R4', 4, 2))
+    });
     expect(names(solutions[0]!)).toEqual([['R4', 'R4']]);
     expect(solutions[0]).toMatchObject({ residualMm: 0, inTolerance: true });
     expect(exhausted).toBe(true);
     const filled = filledTrain(bored([gap], M42_MALE), solutions[0]!);
-    const steps = assemblySheet(filled, 'telescope');
+    const steps = assemblySheet(filled, 'mm', 'telescope');
     expect(steps.map(({ joint }) => joint).filter(Boolean)).toHaveLength(filled.elements.length);
   });
 
@@ -172,7 +175,7 @@ describe('the finder and bores', () => {
       { ...shoulderless('WIDE', 10), sky: male(M48, 6, { shoulder: false }), outerMm: 60 },
       { partId: 'S10', lengthMm: 10, sky: male(M48), camera: female(M42, 3.5), outerMm: 60 }
     );
-    const { solutions } = findStacks(bored([gap], M42_MALE, 65), { parts });
+    const { solutions } = findStacks(bored([gap], M42_MALE, 65), { unit: 'mm', parts });
     expect(solutions.map((each) => [names(each)[0]!.join(), each.residualMm])).toContainEqual(['WIDE', 0]);
     for (const each of solutions) {
       expect(assess(filledTrain(bored([gap], M42_MALE, 65), each)).ledger.residualMm).toBe(each.residualMm);
@@ -203,7 +206,7 @@ describe('the finder and bores', () => {
           }))
         );
         const open = bored([gap], M42_MALE, 60);
-        const found = findStacks(open, { parts, maxPieces: 3, limit: 500, prefer: 'closest' });
+        const found = findStacks(open, { unit: 'mm', parts, maxPieces: 3, limit: 500, prefer: 'closest' });
         expect(found.exhausted).toBe(true);
         const told = new Map(found.solutions.map((each) => [[...names(each)[0]!].sort().join(' '), each]));
         // Every order of up to three parts that closes without an error, by a check alone.

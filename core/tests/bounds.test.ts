@@ -175,9 +175,9 @@ describe('the ends of what a document may say', () => {
         const assessment = assess(reading.document);
         expect(JSON.stringify(assessment.report)).not.toMatch(/NaN|Infinity/);
         for (const finding of assessment.findings) expect(finding.say('mm')).not.toMatch(/NaN|undefined/);
-        expect(nextStep(assessment).sentence).not.toMatch(/NaN|undefined/);
+        expect(nextStep(assessment, 'mm').sentence).not.toMatch(/NaN|undefined/);
         expect(Number.isFinite(layoutOf(reading.document, assessment.ledger).sensorMm)).toBe(true);
-        findStacks(reading.document, { parts: [], maxPieces: 2 });
+        findStacks(reading.document, { unit: 'mm', parts: [], maxPieces: 2 });
       }),
       { numRuns: 1000 }
     );

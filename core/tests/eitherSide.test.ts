@@ -246,7 +246,7 @@ describe('a quantity in words', () => {
     expect(quantityInWords({ value: 25.4, unit: 'mm' }, 'mm')).toMatch(/^25\.40?0? mm$/);
     expect(quantityInWords({ value: 25.4, unit: 'mm' }, 'in' as never)).toMatch(/^1\.0+ in/);
     expect(quantityInWords({ value: 25.4, unit: '%' }, 'in' as never)).toBe('25.4 %');
-    expect(quantityInWords({ value: 5.5, unit: 'f/' })).toBe('f/5.50');
-    expect(quantityInWords({ value: -90, unit: '°' })).toBe('−90.0°');
+    expect(quantityInWords({ value: 5.5, unit: 'f/' }, 'mm')).toBe('f/5.50');
+    expect(quantityInWords({ value: -90, unit: '°' }, 'mm')).toBe('−90.0°');
   });
 });

@@ -124,7 +124,7 @@ const seen = { instances: 0, exact: 0, infeasible: 0 };
 function compare(made: Train, parts: Part[], maxPieces: number): void {
   const all = tryAll(made, parts, maxPieces);
   const LISTED = 12;
-  const { solutions, exhausted } = findStacks(made, { parts, maxPieces, limit: LISTED });
+  const { solutions, exhausted } = findStacks(made, { unit: 'mm', parts, maxPieces, limit: LISTED });
   expect(exhausted).toBe(true);
   expect(solutions.map(rankOf)).toEqual(all.slice(0, LISTED));
   seen.instances++;
@@ -134,7 +134,7 @@ function compare(made: Train, parts: Part[], maxPieces: number): void {
   const tolerance = checkTrain(made).required.toleranceMm! * 1000;
   const inside = all.filter(([residual]) => residual <= Math.round(tolerance));
   inside.sort((a, b) => a[1] - b[1] || a[2] - b[2] || a[0] - b[0]);
-  const fewest = findStacks(made, { parts, maxPieces, prefer: 'fewest', limit: 5 });
+  const fewest = findStacks(made, { unit: 'mm', parts, maxPieces, prefer: 'fewest', limit: 5 });
   expect(fewest.solutions.map(rankOf)).toEqual(inside.slice(0, 5));
 
   for (const solution of [...solutions, ...fewest.solutions]) {
@@ -190,8 +190,8 @@ describe('the finder against trying everything', () => {
     fc.assert(
       fc.property(anyTrain(2, false), anyParts(3, 0), fc.constantFrom(8, 14), (made, parts, maxMm) => {
         const spans = [{ from: 'gap-0', to: 'gap-1', maxMm, because: 'a guider has to reach' }];
-        const all = findStacks(made, { parts, maxPieces: 3, limit: 500 });
-        const kept = findStacks(made, { parts, maxPieces: 3, limit: 500, spans });
+        const all = findStacks(made, { unit: 'mm', parts, maxPieces: 3, limit: 500 });
+        const kept = findStacks(made, { unit: 'mm', parts, maxPieces: 3, limit: 500, spans });
         expect(all.exhausted && kept.exhausted).toBe(true);
         const together = ({ gaps }: Solution): number => gaps.reduce((sum, gap) => sum + gap.mm, 0);
         for (const solution of kept.solutions) expect(together(solution)).toBeLessThanOrEqual(maxMm + 1e-9);
@@ -220,7 +220,7 @@ describe('the finder against trying everything', () => {
 describe('what it gives', () => {
   it('finds the one ring that closes the gap, and says so', () => {
     const parts = drawer({ partId: 'A', lengthMm: 37.5 }, { partId: 'B', lengthMm: 30 });
-    const { solutions, exhausted, target } = findStacks(oneGap(55), { parts });
+    const { solutions, exhausted, target } = findStacks(oneGap(55), { unit: 'mm', parts });
     expect(target).toMatchObject({ requiredMm: 55, missingMm: 37.5 });
     expect(exhausted).toBe(true);
     expect(names(solutions[0]!)).toEqual([['A']]);
@@ -233,7 +233,7 @@ describe('what it gives', () => {
       { partId: 'shop', lengthMm: 37.5, owned: false, price: 20 },
       { partId: 'own', lengthMm: 37.5 }
     );
-    const { solutions } = findStacks(oneGap(55), { parts });
+    const { solutions } = findStacks(oneGap(55), { unit: 'mm', parts });
     expect(names(solutions[0]!)).toEqual([['own']]);
     expect(solutions.find(({ buys }) => buys === 1)?.price).toBe(20);
   });
@@ -248,13 +248,18 @@ describe('what it gives', () => {
       { partId: 'wheel', kind: 'filter-wheel', lengthMm: 37.5 },
       { partId: 'free', lengthMm: 30 }
     );
-    const { solutions } = findStacks(oneGap(55), { parts, forbidden: new Set(['no']), tied: new Map([['tied', 1]]) });
+    const { solutions } = findStacks(oneGap(55), {
+      unit: 'mm',
+      parts,
+      forbidden: new Set(['no']),
+      tied: new Map([['tied', 1]])
+    });
     expect(solutions.map(names)).toEqual([[['free']], [[]]].filter((each) => each[0]!.length > 0).concat([[[]]]));
   });
 
   it('a pinned part stands in every stack', () => {
     const parts = drawer({ partId: 'A', lengthMm: 37.5 }, { partId: 'B', lengthMm: 30 }, { partId: 'C', lengthMm: 7 });
-    const { solutions } = findStacks(oneGap(55), { parts, pinned: ['C'] });
+    const { solutions } = findStacks(oneGap(55), { unit: 'mm', parts, pinned: ['C'] });
     expect(solutions.length).toBeGreaterThan(0);
     for (const solution of solutions) expect(names(solution).flat()).toContain('C');
     expect(names(solutions[0]!)).toEqual([['B', 'C']]);
@@ -266,7 +271,7 @@ describe('what it gives', () => {
       { partId: 'A2', lengthMm: 20 },
       { partId: 'B', lengthMm: 17.5 }
     );
-    const { solutions } = findStacks(oneGap(55), { parts });
+    const { solutions } = findStacks(oneGap(55), { unit: 'mm', parts });
     expect(names(solutions[0]!)).toEqual([['A1', 'B']]);
     expect(solutions[0]!.orders).toBe(2);
     expect(solutions.filter((each) => names(each).flat().length === 2 && each.residualMm === 0)).toHaveLength(1);
@@ -283,7 +288,7 @@ describe('what it gives', () => {
       { id: 'gap', kind: 'gap', name: 'gap' },
       camera(17.5, { sky: female('M48x0.75') as never })
     ]);
-    const [best] = findStacks(made, { parts: drawer({ partId: 'A', lengthMm: 7.5 }) }).solutions;
+    const [best] = findStacks(made, { unit: 'mm', parts: drawer({ partId: 'A', lengthMm: 7.5 }) }).solutions;
     expect(best!.residualMm).toBeCloseTo(0, 9);
     // 55 = 20 + 17.5 + 7.5 + 10, in two dials of 0 to 10: five each.
     expect(best!.pieces === 0 ? 17.5 : 10).toBeCloseTo(
@@ -297,7 +302,7 @@ describe('what it gives', () => {
   it('two dials alike are told apart, each with its own setting', () => {
     const dial = { kind: 'variable-spacer', lengthMm: 10, adjust: { minMm: 0, maxMm: 9, setMm: 0, stepMm: 5 } };
     const parts = drawer({ partId: 'one', ...dial }, { partId: 'two', ...dial });
-    const [best] = findStacks(oneGap(51.5), { parts }).solutions;
+    const [best] = findStacks(oneGap(51.5), { unit: 'mm', parts }).solutions;
     // 34 = 10 + 10 + 14, by settings of 0, 5 or 9: nine and five.
     expect(best!.residualMm).toBeCloseTo(0, 9);
     expect(best!.dials.map(({ id }) => id)).toEqual(['one', 'two']);
@@ -313,7 +318,7 @@ describe('what it gives', () => {
     const dial = { kind: 'variable-spacer', lengthMm: 30, adjust: { minMm: 0, maxMm: 10, setMm: 0 } };
     const made = oneGap(55);
     const named = { ...made, elements: [{ ...made.elements[0]!, id: 'one' }, ...made.elements.slice(1)] };
-    const [best] = findStacks(named, { parts: drawer({ partId: 'one', ...dial }) }).solutions;
+    const [best] = findStacks(named, { unit: 'mm', parts: drawer({ partId: 'one', ...dial }) }).solutions;
     expect(best!.residualMm).toBeCloseTo(0, 9);
     expect(checkTrain(filledTrain(named, best!)).residualMm).toBeCloseTo(0, 9);
   });
@@ -329,21 +334,23 @@ describe('what it gives', () => {
       { partId: 'A', lengthMm: 37.5 },
       { partId: 'front', lengthMm: 9, sky: male('M63x1'), camera: female('M63x1') }
     );
-    const [best] = findStacks(made, { parts }).solutions;
+    const [best] = findStacks(made, { unit: 'mm', parts }).solutions;
     expect(names(best!)).toEqual([[], ['A']]);
     expect(best!.residualMm).toBeCloseTo(0, 9);
   });
 
   it('a train without a gap has one answer: itself; one that asks for nothing has no residual', () => {
     const closed = train([corrector({ backFocusMm: 55 }), part('ring', 37), camera(17.5)]);
-    expect(findStacks(closed, { parts: [] }).solutions).toMatchObject([{ residualMm: -0.5, pieces: 0, gaps: [] }]);
-    expect(findStacks(closed, { parts: [], prefer: 'fewest' }).solutions).toEqual([]);
+    expect(findStacks(closed, { unit: 'mm', parts: [] }).solutions).toMatchObject([
+      { residualMm: -0.5, pieces: 0, gaps: [] }
+    ]);
+    expect(findStacks(closed, { unit: 'mm', parts: [], prefer: 'fewest' }).solutions).toEqual([]);
     const free = train([
       part('tube', 30, { camera: male('M48x0.75') }),
       { id: 'gap', kind: 'gap', name: 'gap' },
       camera(17.5, { sky: female('M48x0.75') as never })
     ]);
-    expect(findStacks(free, { parts: drawer({ partId: 'A' }) }).solutions[0]).toMatchObject({
+    expect(findStacks(free, { unit: 'mm', parts: drawer({ partId: 'A' }) }).solutions[0]).toMatchObject({
       residualMm: null,
       pieces: 0
     });
@@ -355,6 +362,7 @@ describe('what it gives', () => {
     );
     let reports = 0;
     const { exhausted, solutions } = findStacks(oneGap(55.0005), {
+      unit: 'mm',
       parts,
       onProgress: ({ pieces, best }) => {
         reports++;
@@ -372,8 +380,8 @@ describe('what it gives', () => {
       { partId: 'paper', lengthMm: 37.5, toleranceMm: 0.3 },
       { partId: 'measured', lengthMm: 37, measured: { lengthMm: 37.52, uncertaintyMm: 0.02 } }
     );
-    expect(names(findStacks(oneGap(55), { parts }).solutions[0]!)).toEqual([['paper']]);
-    const { solutions, exhausted } = findStacks(oneGap(55), { parts, prefer: 'likeliest' });
+    expect(names(findStacks(oneGap(55), { unit: 'mm', parts }).solutions[0]!)).toEqual([['paper']]);
+    const { solutions, exhausted } = findStacks(oneGap(55), { unit: 'mm', parts, prefer: 'likeliest' });
     expect(names(solutions[0]!)).toEqual([['measured']]);
     expect(exhausted).toBe(true);
   });
@@ -398,10 +406,11 @@ describe('what it gives', () => {
               toleranceMm: tolerance / 100
             }))
           );
-          const all = findStacks(oneGap(asksMm), { parts, maxPieces: 3, limit: 4000 });
+          const all = findStacks(oneGap(asksMm), { unit: 'mm', parts, maxPieces: 3, limit: 4000 });
           expect(all.exhausted && all.solutions.length < 4000).toBe(true);
           const best = Math.max(...all.solutions.map(({ probability }) => probability!));
           const { solutions, exhausted, ranked } = findStacks(oneGap(asksMm), {
+            unit: 'mm',
             parts,
             maxPieces: 3,
             prefer: 'likeliest'
@@ -424,7 +433,7 @@ describe('what it gives', () => {
       { partId: 'C', lengthMm: 17.4 },
       { partId: 'X', lengthMm: 37.5, owned: false, price: 30 }
     );
-    const { pareto } = findStacks(oneGap(55), { parts });
+    const { pareto } = findStacks(oneGap(55), { unit: 'mm', parts });
     expect(pareto.map((each) => [names(each)[0]!.join('+'), each.price])).toEqual([
       ['', 0],
       ['A', 0],

@@ -21,7 +21,7 @@ describe('the finder against a mixed-integer solver (HiGHS)', () => {
     for (const { seed, size, gaps, pieces } of instances) {
       const parts = randomDrawer(size, seed);
       const train: Train = randomTrain(gaps as 1 | 2, seed);
-      const { solutions, exhausted } = findStacks(train, { parts, maxPieces: pieces, limit: 1 });
+      const { solutions, exhausted } = findStacks(train, { unit: 'mm', parts, maxPieces: pieces, limit: 1 });
       const judged = await solveWithHighs(modelOf(train, parts, pieces));
       expect(exhausted && judged.proven).toBe(true);
       expect(solutions.length > 0, `seed ${seed}, ${size} parts`).toBe(judged.feasible);

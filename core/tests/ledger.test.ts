@@ -330,7 +330,7 @@ describe('what is not asked for', () => {
 });
 
 describe('next step', () => {
-  const step = (made: Train) => nextStep(assess(made));
+  const step = (made: Train) => nextStep(assess(made), 'mm');
 
   it('mends what does not screw together before it talks of length', () => {
     const made = train([

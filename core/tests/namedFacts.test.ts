@@ -36,7 +36,7 @@ describe('rings made to measure', () => {
         camera(17.5, { sky: female('M48x0.75') as never })
       ]),
       'gap',
-      { parts: [] }
+      { unit: 'mm', parts: [] }
     )!.spec;
 
   it('get a male half a millimetre shorter than its hole is deep, and six turns where the hole goes through', () => {
@@ -282,7 +282,9 @@ describe('experiments and lists', () => {
       ]);
     const parts = drawer(...[37.25, 38.4, 39.4].map((lengthMm) => ({ partId: `R${lengthMm}`, lengthMm })));
     const brought = (more: object): string[] =>
-      packingList(made(more), parts, () => true).flatMap(({ key }) => (key.startsWith('ring ') ? [key.slice(5)] : []));
+      packingList(made(more), parts, () => true, 'mm').flatMap(({ key }) =>
+        key.startsWith('ring ') ? [key.slice(5)] : []
+      );
     expect(brought({})).toEqual(['R37.25', 'R38.4']);
     expect(brought({ uncertaintyMm: 0.1 })).toEqual(['R37.25']);
     expect(brought({ uncertaintyMm: 2 })).toEqual(['R37.25', 'R38.4', 'R39.4']);

@@ -11,7 +11,7 @@ describe('the next try from the drawer', () => {
   const now = spacingOf(longTom)!;
 
   it('gives what was asked for with as few joints opened as can be, and nothing else of the train is touched', () => {
-    const next = nextTry(longTom, now + 0.3, { parts })!;
+    const next = nextTry(longTom, now + 0.3, { unit: 'mm', parts })!;
     expect(Math.abs(next.offMm)).toBeLessThanOrEqual(0.1 + 1e-9);
     expect(spacingOf(apply(longTom, next.operation))).toBeCloseTo(now + 0.3 + next.offMm, 9);
     expect(next.change.joints).toBe(1);
@@ -21,7 +21,7 @@ describe('the next try from the drawer', () => {
   it('every train it makes is a valid one, its joints close, and its tuned value stays as it was', () => {
     let made = 0;
     for (const by of [-0.8, 0.3, 1, 3]) {
-      const next = nextTry(longTom, now + by, { parts });
+      const next = nextTry(longTom, now + by, { unit: 'mm', parts });
       if (!next) continue;
       made++;
       const reading = readTrain(next.train);
@@ -38,8 +38,8 @@ describe('the next try from the drawer', () => {
   });
 
   it('offers nothing where the drawer has nothing, or the spacing is not known', () => {
-    expect(nextTry(longTom, now + 1, { parts: [] })).toBeUndefined();
-    expect(nextTry(longTom, now, { parts })).toBeUndefined();
-    expect(nextTry(readDemo('heron.json'), 60, { parts })).toBeUndefined();
+    expect(nextTry(longTom, now + 1, { unit: 'mm', parts: [] })).toBeUndefined();
+    expect(nextTry(longTom, now, { unit: 'mm', parts })).toBeUndefined();
+    expect(nextTry(readDemo('heron.json'), 60, { unit: 'mm', parts })).toBeUndefined();
   });
 });

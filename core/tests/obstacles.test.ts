@@ -1,16 +1,18 @@
 import { describe, expect, it } from 'vitest';
+import type { Part } from '../src/drawer/index.ts';
 import { obstaclesOf } from '../src/finder/index.ts';
+import type { Train } from '../src/train/index.ts';
 import { drawer, male } from './drawer.ts';
 import { oneGap } from './gaps.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 describe('what stands in the finder’s way', () => {
   const parts = drawer({ partId: 'R-1' });
-  const messages = (...words: Parameters<typeof obstaclesOf>): string[] =>
-    obstaclesOf(...words).map(({ message }) => message);
+  const messages = (train: Train, parts: readonly Part[]): string[] =>
+    obstaclesOf(train, parts, 'mm').map(({ message }) => message);
 
   it('nothing, where faces are known and the drawer has rings', () => {
-    expect(obstaclesOf(oneGap(55), parts)).toEqual([]);
+    expect(obstaclesOf(oneGap(55), parts, 'mm')).toEqual([]);
   });
 
   it('faces beside a gap that are not known, or do not parse', () => {
@@ -22,12 +24,12 @@ describe('what stands in the finder’s way', () => {
       { ...gap, id: 'second' },
       camera(17.5)
     ]);
-    expect(obstaclesOf(blind, parts).map(({ at }) => at)).toEqual(['corrector', 'guider', 'guider', 'camera']);
+    expect(obstaclesOf(blind, parts, 'mm').map(({ at }) => at)).toEqual(['corrector', 'guider', 'guider', 'camera']);
     expect(messages(blind, parts)[1]).toMatch(/sky-side connection of guider/);
     const odd = train([corrector({ backFocusMm: 55 }, { camera: male('M42') }), gap, camera(17.5)]);
-    expect(obstaclesOf(odd, parts).map(({ at }) => at)).toEqual(['corrector', 'camera']);
+    expect(obstaclesOf(odd, parts, 'mm').map(({ at }) => at)).toEqual(['corrector', 'camera']);
     const bare = train([gap, camera(17.5)]);
-    expect(obstaclesOf({ ...bare, host: { ...bare.host, camera: male('M42') } }, parts)[0]).toMatchObject({
+    expect(obstaclesOf({ ...bare, host: { ...bare.host, camera: male('M42') } }, parts, 'mm')[0]).toMatchObject({
       at: 'host',
       message: expect.stringMatching(/^The camera-side connection of host is not specified/) as string
     });
@@ -39,7 +41,7 @@ describe('what stands in the finder’s way', () => {
     expect(messages(oneGap(15), parts)).toEqual([
       'The train is 2.50 mm long before anything goes in: something has to come out.'
     ]);
-    expect(obstaclesOf(oneGap(15), []).map(({ code }) => code)).toEqual(['no-parts', 'too-long']);
+    expect(obstaclesOf(oneGap(15), [], 'mm').map(({ code }) => code)).toEqual(['no-parts', 'too-long']);
     expect(messages(train([corrector({ backFocusMm: 55 }), camera(50)]), [])).toEqual([]);
   });
 

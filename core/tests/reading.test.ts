@@ -34,7 +34,7 @@ describe('a reading at the bench', () => {
 
   it('counts: of a stack in place of its parts, and of smaller stacks inside it', () => {
     const before = checkTrain(longTom);
-    const steps = assemblySheet(longTom, 'camera');
+    const steps = assemblySheet(longTom, 'mm', 'camera');
     const [wheel, stack] = steps.flatMap(({ measure: each }) => each ?? []);
     expect([wheel!.from, wheel!.to]).toEqual(['wheel', 'wheel']);
     const one = apply(longTom, readingOperation(longTom, wheel!, 20.5, CALIPER));

@@ -72,7 +72,7 @@ describe('remedies', () => {
     fc.assert(
       fc.property(faulty, (made) => {
         const assessment = assess(made);
-        const step = nextStep(assessment);
+        const step = nextStep(assessment, 'mm');
         if (step.operation) {
           const report = checkTrain(apply(made, step.operation));
           expect(faults(assessment.report)).toEqual(expect.arrayContaining(faults(report)));

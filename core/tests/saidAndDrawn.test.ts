@@ -19,7 +19,7 @@ describe('screws on the sheet', () => {
       part('plate', 20, { camera: tube as never }),
       camera(35, { sky: socket as never, ...(fasteners ? { seat: { fasteners: fasteners as never } } : {}) })
     ]);
-    return assemblySheet(made, 'telescope').find(({ key }) => key === 'camera')!;
+    return assemblySheet(made, 'mm', 'telescope').find(({ key }) => key === 'camera')!;
   };
 
   it('are not there where none are said', () => {

@@ -19,8 +19,8 @@ const withoutNames = (train: Train, sentence: string): string =>
 
 describe('in inches', () => {
   it.each(trains.map((train) => [train.name, train] as const))('%s: sheet, packing list and comparison', (_, train) => {
-    const sheet = assemblySheet(train, 'camera', undefined, 'in').map((step) => step.do);
-    const packing = packingList(train, parts, () => false, 'camera', 'in').map(({ what }) => what);
+    const sheet = assemblySheet(train, 'in').map((step) => step.do);
+    const packing = packingList(train, parts, () => false, 'in').map(({ what }) => what);
     const side = compared(train, parts);
     const rows = COMPARED_ROWS.map((row) => row.cell(side, 'in') ?? '');
     for (const sentence of [...sheet, ...packing, ...rows]) {
@@ -43,7 +43,7 @@ describe('in inches', () => {
           ...adviseOn(changed, options, findStacks(changed, options)),
           ...ringChanges(changed, options)
         ].map(({ message }) => message);
-        const obstacles = obstaclesOf(changed, parts, undefined, 'in').map(({ message }) => message);
+        const obstacles = obstaclesOf(changed, parts, 'in').map(({ message }) => message);
         said.push(...[...advice, ...obstacles].map((sentence): [Train, string] => [changed, sentence]));
       }
     }

@@ -7,7 +7,7 @@ import { oneGap } from './gaps.ts';
 import { camera, corrector, part, train } from './trains.ts';
 
 /** The sentence, and what the train is once it is done. */
-function done(made: Train, parts: ReturnType<typeof drawer>, unit?: 'mm' | 'in') {
+function done(made: Train, parts: ReturnType<typeof drawer>, unit: 'mm' | 'in' = 'mm') {
   const suggestion = suggest(made, { parts, unit });
   const after = suggestion && checkTrain(apply(made, suggestion.operation));
   return [suggestion?.sentence, suggestion?.action, after?.verdict];
@@ -54,7 +54,7 @@ describe('the one step that a verdict proposes', () => {
     const parts = drawer({ partId: 'R-07', lengthMm: 2.5 });
     expect(done(closed(31), parts)).toEqual(['Put R-07 between corrector and Nose.', 'Do it', 'on-spec']);
     expect(done(closed(17.5), parts)).toEqual(['Leave Nose out (11.00 mm).', 'Do it', 'on-spec']);
-    expect(suggest(closed(5), { parts })).toBeUndefined();
-    expect(suggest(train([part('tube', 30), camera(17.5)]), { parts })).toBeUndefined();
+    expect(suggest(closed(5), { unit: 'mm', parts })).toBeUndefined();
+    expect(suggest(train([part('tube', 30), camera(17.5)]), { unit: 'mm', parts })).toBeUndefined();
   });
 });

@@ -124,7 +124,7 @@ const seen = { apart: 0, changeover: 0, none: 0, proven: 0, asked: 0 };
 function compareWithTrying(instance: Instance, sharing: Sharing): void {
   const { parts } = instance;
   const trains = instance.trains.map(({ missingMm, standing }) => withStanding(missingMm, standing));
-  const { best, exhausted, collisions } = findTogether(trains, { parts, maxPieces: MOST }, sharing);
+  const { best, exhausted, collisions } = findTogether(trains, { unit: 'mm', parts, maxPieces: MOST }, sharing);
   const expected = tryTogether(instance, sharing, MOST);
   seen.asked++;
   if (!expected) {
@@ -196,25 +196,27 @@ describe('several trains from one drawer', () => {
   );
 
   it('each lands on spec without a part being wanted twice', () => {
-    const { best, exhausted } = findTogether([oneGap(55), oneGap(55)], { parts }, 'apart');
+    const { best, exhausted } = findTogether([oneGap(55), oneGap(55)], { unit: 'mm', parts }, 'apart');
     expect(exhausted).toBe(true);
     expect(used(best!.stacks).sort()).toEqual([['A', 'B'], ['C']]);
-    const three = findTogether([oneGap(55), oneGap(55), oneGap(55)], { parts }, 'apart');
+    const three = findTogether([oneGap(55), oneGap(55), oneGap(55)], { unit: 'mm', parts }, 'apart');
     expect(three).toMatchObject({ best: undefined, exhausted: true, without: [] });
   });
 
   it('or so that a change over moves as few rings as can be', () => {
     // 37.5 and 50: C, then C with one D; or A + B, then A + B + D.
-    const { best } = findTogether([oneGap(55), oneGap(67.5)], { parts }, 'changeover');
+    const { best } = findTogether([oneGap(55), oneGap(67.5)], { unit: 'mm', parts }, 'changeover');
     expect(best).toMatchObject({ moves: 1, pieces: 3 });
     expect(used(best!.stacks)).toEqual([['C'], ['C', 'D']]);
   });
 
   it('parts alike stand in for each other: two rings of one kind serve two trains', () => {
     const twins = drawer({ partId: 'one', lengthMm: 37.5 }, { partId: 'two', lengthMm: 37.5 });
-    const { best } = findTogether([oneGap(55), oneGap(55)], { parts: twins }, 'apart');
+    const { best } = findTogether([oneGap(55), oneGap(55)], { unit: 'mm', parts: twins }, 'apart');
     expect(used(best!.stacks)).toEqual([['one'], ['two']]);
-    expect(findTogether([oneGap(55), oneGap(55)], { parts: twins }, 'changeover').best).toMatchObject({ moves: 0 });
+    expect(findTogether([oneGap(55), oneGap(55)], { unit: 'mm', parts: twins }, 'changeover').best).toMatchObject({
+      moves: 0
+    });
   });
 
   it('of parts alike a changeover takes the copy that is in the train before, or will be in the next', () => {
@@ -224,10 +226,10 @@ describe('several trains from one drawer', () => {
       { partId: 'short', lengthMm: 20 }
     );
     const holding = withStanding(20, [more[1]!]);
-    const from = findTogether([holding, oneGap(55)], { parts: more }, 'changeover');
+    const from = findTogether([holding, oneGap(55)], { unit: 'mm', parts: more }, 'changeover');
     expect(used(from.best!.stacks)).toEqual([['short'], ['two']]);
     expect(from).toMatchObject({ exhausted: true, best: { moves: 1 } });
-    const to = findTogether([oneGap(55), holding], { parts: more }, 'changeover');
+    const to = findTogether([oneGap(55), holding], { unit: 'mm', parts: more }, 'changeover');
     expect(used(to.best!.stacks)).toEqual([['two'], ['short']]);
     expect(to).toMatchObject({ exhausted: true, best: { moves: 1 } });
   });
@@ -235,7 +237,7 @@ describe('several trains from one drawer', () => {
   it('a dial of another copy keeps its setting', () => {
     const dial = { kind: 'variable-spacer', lengthMm: 30, adjust: { minMm: 0, maxMm: 10, setMm: 0 } };
     const twins = drawer({ partId: 'one', ...dial }, { partId: 'two', ...dial });
-    const { best } = findTogether([oneGap(55), oneGap(56)], { parts: twins }, 'apart');
+    const { best } = findTogether([oneGap(55), oneGap(56)], { unit: 'mm', parts: twins }, 'apart');
     expect(best!.stacks.map(({ dials }) => dials)).toEqual([
       [{ id: 'one', setMm: 7.5, placed: true }],
       [{ id: 'two', setMm: 8.5, placed: true }]
@@ -246,11 +248,11 @@ describe('several trains from one drawer', () => {
 
   it('what stands in one train is not put into another', () => {
     const standing = withStanding(37.5, [parts[2]!]);
-    const { best } = findTogether([oneGap(55), standing], { parts }, 'apart');
+    const { best } = findTogether([oneGap(55), standing], { unit: 'mm', parts }, 'apart');
     // C is taken by the second train; A and B serve the first, so nothing is left for the second's own gap.
     expect(best).toBeUndefined();
     const more = [...parts, ...drawer({ partId: 'E', lengthMm: 37.4 })];
-    expect(used(findTogether([oneGap(55), standing], { parts: more }, 'apart').best!.stacks)).toEqual([
+    expect(used(findTogether([oneGap(55), standing], { unit: 'mm', parts: more }, 'apart').best!.stacks)).toEqual([
       ['E'],
       ['A', 'B']
     ]);
@@ -258,9 +260,11 @@ describe('several trains from one drawer', () => {
 
   it('says what keeps them from standing at once, whatever fills the gaps, and which has no stack', () => {
     const shared = [withStanding(20, [parts[2]!]), withStanding(17.5, [parts[2]!])];
-    expect(findTogether(shared, { parts }, 'apart').collisions).toEqual([{ partId: 'C', trains: [0, 1], copies: 1 }]);
-    expect(findTogether(shared, { parts }, 'changeover').collisions).toEqual([]);
-    expect(findTogether([oneGap(55), oneGap(400)], { parts }, 'apart')).toMatchObject({
+    expect(findTogether(shared, { unit: 'mm', parts }, 'apart').collisions).toEqual([
+      { partId: 'C', trains: [0, 1], copies: 1 }
+    ]);
+    expect(findTogether(shared, { unit: 'mm', parts }, 'changeover').collisions).toEqual([]);
+    expect(findTogether([oneGap(55), oneGap(400)], { unit: 'mm', parts }, 'apart')).toMatchObject({
       best: undefined,
       without: [1]
     });
@@ -268,15 +272,21 @@ describe('several trains from one drawer', () => {
 
   it('uses no part that is forbidden or tied up in yet another train', () => {
     const tied = new Map([['C', 1]]);
-    expect(used(findTogether([oneGap(55)], { parts, tied }, 'apart').best!.stacks)).toEqual([['A', 'B']]);
+    expect(used(findTogether([oneGap(55)], { unit: 'mm', parts, tied }, 'apart').best!.stacks)).toEqual([['A', 'B']]);
     const twins = drawer({ partId: 'one', lengthMm: 37.5 }, { partId: 'two', lengthMm: 37.5 });
     const forbidden = new Set(['one']);
-    expect(used(findTogether([oneGap(55)], { parts: twins, forbidden }, 'changeover').best!.stacks)).toEqual([['two']]);
+    expect(
+      used(findTogether([oneGap(55)], { unit: 'mm', parts: twins, forbidden }, 'changeover').best!.stacks)
+    ).toEqual([['two']]);
   });
 
   it('says how far it is', () => {
     const trains: number[] = [];
-    findTogether([oneGap(55), oneGap(55)], { parts, onProgress: ({ train }) => trains.push(train) }, 'apart');
+    findTogether(
+      [oneGap(55), oneGap(55)],
+      { unit: 'mm', parts, onProgress: ({ train }) => trains.push(train) },
+      'apart'
+    );
     expect(new Set(trains)).toEqual(new Set([0, 1]));
   });
 
@@ -284,7 +294,11 @@ describe('several trains from one drawer', () => {
     const many = drawer(
       ...Array.from({ length: 60 }, (_, index) => ({ partId: `R${index}`, lengthMm: 5 + index * 0.25 }))
     );
-    const { best, exhausted, weighedPieces } = findTogether([oneGap(55), oneGap(56)], { parts: many }, 'apart');
+    const { best, exhausted, weighedPieces } = findTogether(
+      [oneGap(55), oneGap(56)],
+      { unit: 'mm', parts: many },
+      'apart'
+    );
     // 37.5 and 38.5 from rings of 5 to 19.75 mm, ±0.1: two rings reach 39.5 at the most.
     expect(best).toMatchObject({ pieces: 4 });
     expect(exhausted).toBe(true);

@@ -63,7 +63,7 @@ describe('a variable ring in a gap with limits', () => {
           gap({ minMm: 9, maxMm: 12 }),
           camera(17.5, { sky: female('M48x0.75') as never })
         ]);
-        for (const solution of findStacks(made, { parts: drawer(ring(step)) }).solutions) {
+        for (const solution of findStacks(made, { unit: 'mm', parts: drawer(ring(step)) }).solutions) {
           expect(solution.gaps[0]!.mm).toBeLessThanOrEqual(12 + 1e-9);
           if (solution.pieces > 0) expect(solution.gaps[0]!.mm).toBeGreaterThanOrEqual(9 - 1e-9);
           expect(checkTrain(filledTrain(made, solution)).residualMm).toBeCloseTo(solution.residualMm!, 9);
@@ -168,12 +168,12 @@ describe('dials', () => {
       camera(31.75)
     ]);
     expect(dialOf(made)).toMatchObject({ id: 'fine', setMm: 3.25, missMm: 0, reachable: true });
-    expect(nextStep(assess(made)).sentence).toBe('Set Fine to 3.25 mm.');
+    expect(nextStep(assess(made), 'mm').sentence).toBe('Set Fine to 3.25 mm.');
   });
 
   it('one that is too coarse says what it leaves', () => {
     const made = train([corrector({ backFocusMm: 55 }, adjust(0, 10, 0.5)), camera(51.25)]);
-    expect(nextStep(assess(made)).sentence).toMatch(/leaves it 0\.25 mm (long|short)\./);
+    expect(nextStep(assess(made), 'mm').sentence).toMatch(/leaves it 0\.25 mm (long|short)\./);
   });
 
   it('two that reach only together are set together', () => {
@@ -182,7 +182,7 @@ describe('dials', () => {
       part('ring', 20, { name: 'Ring', ...adjust(0, 2) }),
       camera(31.5)
     ]);
-    const step = nextStep(assess(made));
+    const step = nextStep(assess(made), 'mm');
     expect(step.sentence).toMatch(/^Set corrector to .* and Ring to /);
     expect(checkTrain(apply(made, step.operation!)).residualMm).toBeCloseTo(0, 6);
   });
@@ -203,7 +203,7 @@ describe('dials', () => {
       ]);
     expect(dialOf(made(58))).toMatchObject({ id: 'camera', setMm: 3, reachable: true, lockRing: true });
     expect(dialOf(made(66))).toMatchObject({ setMm: 9, reachable: false, missMm: -2 });
-    const step = nextStep(assess(made(58)));
+    const step = nextStep(assess(made(58)), 'mm');
     expect(step.sentence).toBe(
       'Unscrew the lock-ring thread corrector → Camera by 3.00 mm (3.0 turns; 9.00 mm stay engaged).'
     );
@@ -212,7 +212,7 @@ describe('dials', () => {
 
   it('an open place and a dial: how much has to go in, not that the dial misses', () => {
     const made = train([corrector({ backFocusMm: 55 }, adjust(0, 15)), gap(), camera(35.7)]);
-    expect(nextStep(assess(made)).sentence).toBe('Put 4.30 mm to 19.30 mm of spacers where “Rings” stands.');
+    expect(nextStep(assess(made), 'mm').sentence).toBe('Put 4.30 mm to 19.30 mm of spacers where “Rings” stands.');
   });
 });
 
@@ -228,7 +228,7 @@ describe('a focuser behind the corrector', () => {
     expect(told?.message).toContain('at 11.05 mm the spacing is right; between 9.55 mm and 12.55 mm');
     expect(told?.message).toContain('it stands at 20.00 mm');
     // Where it stands is where focus is: the finder does not use it to take up length.
-    expect(findStacks(made, { parts: [] }).solutions[0]?.dials).toEqual([]);
+    expect(findStacks(made, { unit: 'mm', parts: [] }).solutions[0]?.dials).toEqual([]);
   });
 });
 
@@ -237,8 +237,8 @@ describe('custom spacers', () => {
     train([corrector({ backFocusMm: asks }, { camera: above }), gap(), camera(50, { sky: below as never })]);
 
   it('are refused where a thread has no room beside another, and have clearance where they have', () => {
-    expect(ringFor(place(51, male('M48x0.75'), female('M48x0.75')), 'gap', { parts: [] })).toBeUndefined();
-    const made = ringFor(place(60, male('M48x0.75'), female('M48x0.75')), 'gap', { parts: [] });
+    expect(ringFor(place(51, male('M48x0.75'), female('M48x0.75')), 'gap', { unit: 'mm', parts: [] })).toBeUndefined();
+    const made = ringFor(place(60, male('M48x0.75'), female('M48x0.75')), 'gap', { unit: 'mm', parts: [] });
     expect(made?.spec).toMatchObject({
       lengthMm: 10,
       sky: { gender: 'female', lengthMm: 4.5 },
@@ -248,7 +248,7 @@ describe('custom spacers', () => {
 
   it('behind a lock ring need not take all of its thread', () => {
     const above = male('M68x1', 12, { lockRing: true });
-    const made = ringFor(place(75, above, female('M68x1')), 'gap', { parts: [] });
+    const made = ringFor(place(75, above, female('M68x1')), 'gap', { unit: 'mm', parts: [] });
     expect((made?.spec.sky as ThreadPort).lengthMm).toBeLessThan(12);
   });
 
@@ -261,8 +261,8 @@ describe('custom spacers', () => {
       sky: { bayonet: 'dslr-44.0', gender: 'male' },
       camera: male('M48x0.75')
     });
-    expect(ringFor(place(70, bayonet, female('M48x0.75')), 'gap', { parts: [] })).toBeUndefined();
-    const made = ringFor(place(70, bayonet, female('M48x0.75')), 'gap', { parts: adapter });
+    expect(ringFor(place(70, bayonet, female('M48x0.75')), 'gap', { unit: 'mm', parts: [] })).toBeUndefined();
+    const made = ringFor(place(70, bayonet, female('M48x0.75')), 'gap', { unit: 'mm', parts: adapter });
     expect(made?.spec.lengthMm).toBe(17);
     expect(made?.solution.gaps[0]!.placed.map(({ part: { partId } }) => partId)).toEqual(['B', 'made to measure']);
   });
@@ -270,7 +270,10 @@ describe('custom spacers', () => {
   it('can all be made: no hole is deeper than the ring that has it', () => {
     fc.assert(
       fc.property(mm(52, 90), mm(2, 8), mm(3, 8), (asks, long, deep) => {
-        const made = ringFor(place(asks, male('M48x0.75', long), female('M48x0.75', deep)), 'gap', { parts: [] });
+        const made = ringFor(place(asks, male('M48x0.75', long), female('M48x0.75', deep)), 'gap', {
+          unit: 'mm',
+          parts: []
+        });
         if (!made) return;
         const { sky, camera: below, lengthMm } = made.spec;
         for (const face of [sky, below]) {
@@ -302,7 +305,7 @@ describe('parts whose faces are not known', () => {
     });
     const parts = reading.ok ? reading.document : [];
     for (const prefer of ['closest', 'fewest', 'likeliest'] as const) {
-      const { solutions, exhausted } = findStacks(made, { parts, prefer });
+      const { solutions, exhausted } = findStacks(made, { unit: 'mm', parts, prefer });
       expect(exhausted).toBe(true);
       const order = solutions.map(({ gaps }) => gaps[0]!.placed.map(({ part: { partId } }) => partId).join('+'));
       expect(order.indexOf('KNOWN')).toBe(0);
@@ -630,7 +633,7 @@ describe('advice', () => {
       part('ring', 5, { name: 'Ring', removable: true, sky: female('M48x0.75'), camera: male('M48x0.75') }),
       camera(55, { sky: female('M48x0.75') as never })
     ]);
-    const options = { parts: [] };
+    const options = { unit: 'mm' as const, parts: [] };
     const advice = adviseOn(made, options, findStacks(made, options));
     expect(advice.map(({ kind }) => kind)).toEqual(['leave-out']);
   });
@@ -640,7 +643,7 @@ describe('advice', () => {
       corrector({ backFocusMm: 55 }, { camera: male('M48x0.75', 5) }),
       camera(55, { name: 'Camera', sky: female('M48x0.75', 4) as never })
     ]);
-    expect(nextStep(assess(made)).sentence).toMatch(
+    expect(nextStep(assess(made), 'mm').sentence).toMatch(
       /use a female at least 5\.00 mm deep, or a male of at most 4\.00 mm/
     );
   });
@@ -654,6 +657,6 @@ describe('advice', () => {
       { host: { ...train([]).host, camera: { slip: '2in', gender: 'female' } } }
     );
     expect(codesOf(made)).toContain('slip-fit');
-    expect(nextStep(assess(made)).sentence).toBe('Nothing is left to do here.');
+    expect(nextStep(assess(made), 'mm').sentence).toBe('Nothing is left to do here.');
   });
 });

@@ -20,7 +20,7 @@ describe('lengths in words (handbook §1)', () => {
     [0.004, '0.004 mm long'],
     [-0.009, '0.009 mm short']
   ])('a residual of %d is “%s”: never a bare sign', (residualMm, words) => {
-    expect(residualInWords(residualMm)).toBe(words);
+    expect(residualInWords(residualMm, 'mm')).toBe(words);
   });
 
   it.each([
@@ -30,7 +30,7 @@ describe('lengths in words (handbook §1)', () => {
     [7.625, 0.02, '7.625 ±0.020 mm'],
     [58.98, 0, '58.98 ±0.00 mm']
   ])('%d within %d has the decimals its tolerance needs', (lengthMm, toleranceMm, words) => {
-    expect(formatWithin(lengthMm, toleranceMm)).toBe(words);
+    expect(formatWithin(lengthMm, toleranceMm, 'mm')).toBe(words);
   });
 
   it('whatever is rounded away is no more than a tenth of the tolerance, in either unit', () => {
@@ -64,13 +64,13 @@ describe('lengths in words (handbook §1)', () => {
     ['on-spec', 0, 'Within tolerance, exactly'],
     ['free', null, 'No back focus is asked for']
   ] as const)('the verdict %s with %s says “%s”', (verdict, residualMm, words) => {
-    expect(verdictInWords(verdict, residualMm)).toBe(words);
+    expect(verdictInWords(verdict, residualMm, 'mm')).toBe(words);
   });
 
   it('a third decimal only where it says something, a true minus, and no negative zero', () => {
     expect([17.2, 17.205, 17.2049, 0].map(plainMm)).toEqual(['17.20', '17.205', '17.205', '0.00']);
     expect(plainMm(-0.0001)).toBe('0.00');
-    expect(formatLength(-0.001)).toBe('0.00 mm');
-    expect(formatLength(-1.5)).toBe('−1.50 mm');
+    expect(formatLength(-0.001, 'mm')).toBe('0.00 mm');
+    expect(formatLength(-1.5, 'mm')).toBe('−1.50 mm');
   });
 });

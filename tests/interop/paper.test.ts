@@ -12,6 +12,7 @@ import { comparisonPdf } from '../../src/lib/server/errands/comparisonPdf.ts';
 import { drawingPdf } from '../../src/lib/server/errands/drawingPdf.ts';
 import { printLabels } from '../../src/lib/server/errands/labels.ts';
 import { recordPdf } from '../../src/lib/server/errands/recordPdf.ts';
+import type { LengthUnit } from '../../core/src/why/index.ts';
 import { run } from './tools.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'lodestone-interop-'));
@@ -37,7 +38,7 @@ const ring = {
 };
 
 interface Sheet {
-  print: () => Promise<Uint8Array>;
+  print: (unit: LengthUnit) => Promise<Uint8Array>;
   title: string;
   /** Words that are to be found, in the order they are read out. */
   says: string[];
@@ -45,35 +46,36 @@ interface Sheet {
 }
 const SHEETS: Record<string, Sheet> = {
   assembly: {
-    print: () => assemblyPdf(heron, 'camera'),
+    print: (unit) => assemblyPdf(heron, 'camera', unit),
     title: `Assembly: ${heron.name}`,
     says: [`Putting together ${heron.name}`, '1. ', '2. '],
-    bookmarks: assemblySheet(heron, 'camera').length
+    bookmarks: assemblySheet(heron, 'mm').length
   },
   'please check': {
-    print: () => checkSheet(heron, []),
+    print: (unit) => checkSheet(heron, [], unit),
     title: `Please check: ${heron.name}`,
     says: ['Please check this train', 'Camera face', heron.elements[0]!.name.slice(0, 12)],
     bookmarks: 1
   },
   comparison: {
-    print: () =>
+    print: (unit) =>
       comparisonPdf(
         [heron, longTom].map((each) => ({ title: each.name, train: each })),
-        parts
+        parts,
+        unit
       ),
     title: 'Comparison',
     says: ['Side by side', heron.name, longTom.name],
     bookmarks: 3
   },
   record: {
-    print: () => recordPdf(record as Parameters<typeof recordPdf>[0], [photo]),
+    print: (unit) => recordPdf(record as Parameters<typeof recordPdf>[0], [photo], unit),
     title: `${heron.name}, as built`,
     says: [`${heron.name}, as built`, 'First light', 'Published'],
     bookmarks: 2
   },
   labels: {
-    print: () => printLabels(parts.slice(0, 40), 'http://lodestone.example'),
+    print: (unit) => printLabels(parts.slice(0, 40), 'http://lodestone.example', unit),
     title: 'Labels',
     says: [],
     bookmarks: 0
@@ -95,7 +97,7 @@ describe.each(Object.entries(SHEETS))('the sheet “%s”', (name, { print, titl
   const file = join(folder, `${name}.pdf`);
 
   it('is a sound PDF that names title and language, its pieces tagged and all fonts in it', async () => {
-    writeFileSync(file, await print());
+    writeFileSync(file, await print('mm'));
     run('qpdf', ['--check', file]);
     const info = run('pdfinfo', [file]);
     expect(info).toMatch(new RegExp(`^Title:\\s+${title}$`, 'm'));
@@ -135,6 +137,17 @@ describe.each(Object.entries(SHEETS))('the sheet “%s”', (name, { print, titl
     expect(structure).toMatch(/^Document/);
     if (says.length > 0) expect(structure.replace(/\s+/g, ' ')).toContain(says[0]!.split(' ')[0]);
   });
+});
+
+/** What a maker works to is drawn in millimetres whatever its owner reads. */
+const inOwnUnit = Object.entries(SHEETS).filter(([name]) => name !== 'ring');
+
+it.each(inOwnUnit)('the sheet “%s” is in inches for whoever reads inches', async (name, { print }) => {
+  const file = join(folder, `${name} in inches.pdf`);
+  writeFileSync(file, await print('in'));
+  const text = run('pdftotext', ['-raw', file, '-']).replace(/\s+/g, ' ');
+  expect(text).toMatch(/\d\.\d{3,} in\b/);
+  expect(text).not.toMatch(/\d\.\d+ mm\b/);
 });
 
 it('every code of a sheet of labels opens its part', () => {

@@ -98,8 +98,8 @@ export function packingList(
   train: Train,
   parts: readonly Part[],
   isClosed: (joint: string) => boolean,
-  order: AssemblyOrder = 'camera',
-  unit: LengthUnit
+  unit: LengthUnit,
+  order: AssemblyOrder = 'camera'
 ): PackingItem[] {
   const byId = new Map(parts.map((part) => [part.partId, part]));
   const whereIs = (partId: string | undefined): string | null =>
@@ -107,7 +107,7 @@ export function packingList(
   const solid = train.elements.filter(isSolid);
   const numbered = (name: string, partId: string | undefined): string =>
     partId === undefined ? name : `${partId}, ${name}`;
-  const sheet = assemblySheet(train, order);
+  const sheet = assemblySheet(train, unit, order);
   const open = sheet.flatMap(({ joint, parts: [gap] }) => (joint === null || isClosed(joint) ? [] : [{ joint, gap }]));
   return [
     { key: 'host', group: 'parts', what: train.host.name, location: null },

@@ -468,9 +468,9 @@ function closingStep(bench: Bench, joint: Joint, closed: ReadonlySet<Joint>, par
  */
 export function assemblySheet(
   train: Train,
+  unit: LengthUnit,
   order: AssemblyOrder = 'camera',
-  facts = new Facts(train),
-  unit: LengthUnit
+  facts = new Facts(train)
 ): AssemblyStep[] {
   const bench: Bench = { train, facts, order, unit };
   const { joints } = facts;

@@ -308,7 +308,7 @@ export function ringDrawing(spec: RingSpec, title: string): Drawing {
   line('dimension', x(0), above, x(lengthMm), above);
   arrow(line, x(0), above, 1);
   arrow(line, x(lengthMm), above, -1);
-  text([x(0), above + 3], `${formatWithin(lengthMm, toleranceMm)}, shoulder to shoulder`);
+  text([x(0), above + 3], `${formatWithin(lengthMm, toleranceMm, 'mm')}, shoulder to shoulder`);
 
   // Diameters, right of the part.
   const right = x(end) + 14;

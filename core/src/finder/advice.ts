@@ -299,7 +299,7 @@ function lensAdapter(train: Train, { joints, residualMm }: Ledger, supply: FindO
   if (!solution?.inTolerance) return undefined;
   return {
     kind: 'lens-adapter',
-    message: `The adapter is missing: ${words}, ${formatLength(lengthMm, supply.unit ?? 'mm')} long.`,
+    message: `The adapter is missing: ${words}, ${formatLength(lengthMm, supply.unit)} long.`,
     gainMm: lengthMm,
     solution,
     operation: fillOperation(train, solution)
@@ -322,7 +322,7 @@ function tried(train: Train, trial: Trial, options: FindOptions, maxPieces = TRI
   if (addsError(assess(train), assess(filled))) return undefined;
   return {
     kind: trial.kind,
-    message: trial.sentence(solution, options.unit ?? 'mm'),
+    message: trial.sentence(solution, options.unit),
     gainMm: trial.gainMm,
     solution,
     operation: { op: 'batch', operations: [trial.operation, fillOperation(changed.document, solution)] }

@@ -342,7 +342,7 @@ const ANY_LIGHT = 1e-9;
  */
 function* askedOf(plain: StackTask, options: FindOptions): Generator<{ task: StackTask; unmet: string[] }> {
   const { train, facts, refuses } = plain;
-  const own = options.spans || options.cornerLight === 0 ? [] : spansAsked(facts, options.unit ?? 'mm');
+  const own = options.spans || options.cornerLight === 0 ? [] : spansAsked(facts, options.unit);
   const without = own.map(({ because }) => because);
   if (own.length > 0) yield { task: withSpans(plain, own), unmet: [] };
   yield { task: plain, unmet: without };

@@ -56,7 +56,7 @@ function tooNarrow(
 ): Obstacle[] {
   // An opening is not looked for to the hundredth.
   const clear = (mm: number): string => formatLength(mm, unit, unit === 'in' ? 2 : 1);
-  const { gaps, groups, beam } = taskOf(train, { parts, cornerLight });
+  const { gaps, groups, beam } = taskOf(train, { parts, cornerLight, unit });
   if (!beam) return [];
   return gaps.flatMap(({ id, narrowestMm }): Obstacle[] => {
     const narrow = groups.filter(({ parts: [part] }) => {
@@ -83,12 +83,7 @@ function tooNarrow(
  * @param parts what the finder may use
  * @param cornerLight share of the light the corners are to get; as the train says where undefined
  */
-export function obstaclesOf(
-  train: Train,
-  parts: readonly Part[],
-  cornerLight?: number,
-  unit: LengthUnit
-): Obstacle[] {
+export function obstaclesOf(train: Train, parts: readonly Part[], unit: LengthUnit, cornerLight?: number): Obstacle[] {
   const ledger = ledgerOf(train);
   const { joints, residualMm, required } = ledger;
   const found: Obstacle[] = [];

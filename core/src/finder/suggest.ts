@@ -46,7 +46,7 @@ export function suggest(train: Train, options: FindOptions): Suggestion | undefi
   if (solution?.inTolerance && solution.gaps.length > 0) {
     const several = solution.pieces > 1;
     return {
-      sentence: stackInWords(train, solution, options.unit ?? 'mm'),
+      sentence: stackInWords(train, solution, options.unit),
       action: solution.pieces === 0 ? 'Close the gap' : several ? 'Put them in' : 'Put it in',
       operation: fillOperation(train, solution)
     };

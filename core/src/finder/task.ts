@@ -130,7 +130,7 @@ export interface Supply {
   /** Share of the light that the corners are to get: 0 asks for nothing, undefined for what the train says. */
   cornerLight?: number | undefined;
   /** Unit that what is said is in; mm where left out. */
-  unit?: LengthUnit | undefined;
+  unit: LengthUnit;
 }
 
 /** Whether a part only takes up length: no glass, no prism, no bend, not set aside. */

@@ -165,7 +165,7 @@ function choose(
  * @param trains two or three valid documents with gaps
  */
 export function findTogether(trains: readonly Train[], options: TogetherOptions, sharing: Sharing): TogetherResult {
-  const { parts, forbidden, maxPieces = DEFAULT_MAX_PIECES, onProgress } = options;
+  const { parts, unit, forbidden, maxPieces = DEFAULT_MAX_PIECES, onProgress } = options;
   const apart = sharing === 'apart';
   const tied = options.tied ?? new Map<string, number>();
   const standing = trains.map(standingIn);
@@ -199,6 +199,7 @@ export function findTogether(trains: readonly Train[], options: TogetherOptions,
       }
       return findStacks(train, {
         parts,
+        unit,
         forbidden,
         maxPieces,
         tied: kept,

@@ -24,7 +24,6 @@ export interface FocusAnswer {
   curve: { x0: number; aPx: number; perStepPx: number } | null;
 }
 
-
 /** A point that is off by more standard deviations than this is left out, one after the other. */
 const OUTLIER = 3.5;
 

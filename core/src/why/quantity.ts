@@ -23,7 +23,7 @@ const DIGITS: Readonly<Record<Exclude<Quantity['unit'], 'mm'>, number>> = {
 };
 
 /** A quantity for display; lengths in the unit a person has chosen. */
-export function quantityInWords({ value, unit }: Quantity, lengths: LengthUnit = 'mm', digits?: number): string {
+export function quantityInWords({ value, unit }: Quantity, lengths: LengthUnit, digits?: number): string {
   if (unit === 'mm') return formatLength(value, lengths, digits);
   const figure = value.toFixed(digits ?? DIGITS[unit]).replace('-', '−');
   if (unit === 'f/') return `f/${figure}`;

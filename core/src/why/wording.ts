@@ -33,8 +33,7 @@ function digitsWithin(toleranceMm: number, unit: LengthUnit, lengthMm = 0): numb
 }
 
 /** A tolerance or uncertainty for display, with its unit and as many decimals as it needs. */
-export const formatTolerance = (mm: number, unit: LengthUnit): string =>
-  formatLength(mm, unit, digitsWithin(mm, unit));
+export const formatTolerance = (mm: number, unit: LengthUnit): string => formatLength(mm, unit, digitsWithin(mm, unit));
 
 /** A length with its tolerance or uncertainty, both with as many decimals as the smaller needs: `7.625 ±0.004 mm`. */
 export function formatWithin(lengthMm: number, toleranceMm: number, unit: LengthUnit): string {
@@ -61,12 +60,7 @@ export function residualInWords(residualMm: number, unit: LengthUnit): string {
  *
  * @param whole false where something else is wrong with the train: then only its length is within tolerance
  */
-export function verdictInWords(
-  verdict: Verdict,
-  residualMm: number | null,
-  unit: LengthUnit,
-  whole = true
-): string {
+export function verdictInWords(verdict: Verdict, residualMm: number | null, unit: LengthUnit, whole = true): string {
   if (verdict === 'free' || residualMm === null) return 'No back focus is asked for';
   if (verdict === 'on-spec') {
     const size = residualInWords(residualMm, unit);

@@ -54,7 +54,7 @@ export class Bench {
   readonly order: AssemblyOrder = $derived(this.#kept.order ?? 'camera');
   readonly steps: readonly AssemblyStep[] = $derived.by(() => {
     const { facts } = this.#train.assessment;
-    return assemblySheet(facts.train, this.order, facts, this.#unit());
+    return assemblySheet(facts.train, this.#unit(), this.order, facts);
   });
 
   stateOf = (step: AssemblyStep): StepState => stepState(this.#train.document, step);

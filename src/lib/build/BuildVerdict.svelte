@@ -2,6 +2,7 @@
   import { nextStep, snapshotFindings } from '@lodestone/core/check';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Verdict from '$lib/workbench/Verdict.svelte';
   import type { Finder } from './finder.svelte.ts';
   import { Suggesting } from './suggestion.svelte.ts';
@@ -12,6 +13,7 @@
   const drawer = useDrawer();
   const suggesting = new Suggesting();
 
+  const display = useDisplay();
   const { verdict } = $derived(train.assessment);
 
   /** Handing more parts than this to a worker would hold the page up: then it is done when asked for. */
@@ -25,7 +27,7 @@
       !train.preview &&
       !finder.open &&
       drawer.isRead &&
-      nextStep(train.assessment).operation === undefined
+      nextStep(train.assessment, display.unit).operation === undefined
   );
   $effect(() => (wantsParts ? suggesting.soon(finder.task(train.document)) : undefined));
 

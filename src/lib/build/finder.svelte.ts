@@ -106,7 +106,7 @@ export class Finder {
   /** What stood in the way, where nothing was found. */
   get obstacles(): readonly Obstacle[] {
     return this.missed && this.#searched
-      ? obstaclesOf(this.#searched, this.#drawer.plain, this.cornerLight, this.#unit())
+      ? obstaclesOf(this.#searched, this.#drawer.plain, this.#unit(), this.cornerLight)
       : [];
   }
 

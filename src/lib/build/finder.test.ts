@@ -57,11 +57,12 @@ function setup(document: unknown, uses: readonly PartUse[] = []) {
 }
 
 /** As the worker does, without what could be bought. */
-function found({ train, prefer, maxPieces, pinned, forbidden, tied, parts: all }: FinderTask): FinderAnswer {
+function found({ train, prefer, maxPieces, pinned, forbidden, tied, unit, parts: all }: FinderTask): FinderAnswer {
   const options = {
     prefer,
     maxPieces,
     pinned,
+    unit,
     parts: all.filter(({ owned }) => owned),
     forbidden: new Set(forbidden),
     tied: new Map(tied)

@@ -5,10 +5,12 @@
   import { emptySlot, fillSlot, spreadOperation, type Carousel } from '$lib/face/slotPlan.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
 
   const { carousel }: { carousel: Carousel | undefined } = $props();
   const train = useTrain();
+  const display = useDisplay();
   const notices = useNotices();
   const drawer = useDrawer();
 
@@ -25,7 +27,7 @@
     if (!operation) return;
     const after = changed(train.assessment, operation);
     const [wrong] = after ? addedErrors(train.assessment, after) : [];
-    notices.complain(wrong ? wrong.say('mm') : train.dispatch(operation, `Put ${partId} into slot ${slot}`));
+    notices.complain(wrong ? wrong.say(display.unit) : train.dispatch(operation, `Put ${partId} into slot ${slot}`));
   }
   function takeOut(slot: number) {
     const operation = carousel && emptySlot(train.document, carousel, slot);

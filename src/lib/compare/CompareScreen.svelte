@@ -65,7 +65,7 @@
     for (const { key, document } of compared) {
       if (!document.elements.some(({ kind }) => kind === 'gap')) continue;
       fillings.set(key, 'asking');
-      fillingOf(document, parts, asking.signal).then(
+      fillingOf(document, parts, display.unit, asking.signal).then(
         (filling) => fillings.set(key, filling),
         (error: Error) => asking.signal.aborted || fillings.set(key, { failure: error.message })
       );

@@ -1,4 +1,5 @@
 import type { Train } from '@lodestone/core/train';
+import type { LengthUnit } from '@lodestone/core/why';
 import type { Part } from '@lodestone/core/drawer';
 import { filledTrain } from '@lodestone/core/finder';
 import { ask } from '$lib/workers/ask.ts';
@@ -17,10 +18,16 @@ export interface Filling {
 const MOST_PIECES = 6;
 
 /** Asks the finder whether a train with open places can be closed, and with what. @throws where it cannot be asked */
-export async function fillingOf(train: Train, parts: readonly Part[], signal: AbortSignal): Promise<Filling> {
+export async function fillingOf(
+  train: Train,
+  parts: readonly Part[],
+  unit: LengthUnit,
+  signal: AbortSignal
+): Promise<Filling> {
   const task = {
     train,
     parts,
+    unit,
     prefer: 'fewest' as const,
     maxPieces: MOST_PIECES,
     cornerLight: undefined,

@@ -25,13 +25,11 @@
   onMount(() => train.open());
 
   const closed = $derived(
-    assemblySheet(train.document).flatMap((step) =>
+    assemblySheet(train.document, display.unit).flatMap((step) =>
       step.joint !== null && stepState(train.document, step) === 'done' ? [step.joint] : []
     )
   );
-  const items = $derived(
-    packingList(train.document, drawer.plain, (joint) => closed.includes(joint), undefined, display.unit)
-  );
+  const items = $derived(packingList(train.document, drawer.plain, (joint) => closed.includes(joint), display.unit));
   const groups = $derived(
     (Object.keys(PACKING_TITLES) as PackingGroup[]).flatMap((group) => {
       const list = items.filter((item) => item.group === group);

@@ -273,9 +273,8 @@ describe('the simulated caliper', () => {
 describe('labels', () => {
   it('are a PDF of as many sheets as they need, whatever the letters', async () => {
     const many = Array.from({ length: 40 }, (_, index) => ring(`R-${index}`, { location: 'Жестянка 2 / Zinnœ 漢' }));
-    const pdf = Buffer.from(await print({ kind: 'labels', parts: many, origin: 'http://127.0.0.1:4180' })).toString(
-      'latin1'
-    );
+    const printed = await print({ kind: 'labels', parts: many, origin: 'http://127.0.0.1:4180', unit: 'mm' });
+    const pdf = Buffer.from(printed).toString('latin1');
     expect(pdf.startsWith('%PDF-')).toBe(true);
     expect(pdf.match(/\/Type \/Page\b/g)).toHaveLength(2);
   });

@@ -6,6 +6,7 @@
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { warmWorkers } from '$lib/workers/warm.ts';
   import ChangeSteps from '$lib/workbench/ChangeSteps.svelte';
@@ -28,8 +29,9 @@
   const train = useTrain();
   const frames = useFrames();
   const notices = useNotices();
+  const display = useDisplay();
   const frame = new Frame({ folds: true });
-  const desk = new TuneDesk(train, frames, useSweep(), new Tuning(train, useDrawer()));
+  const desk = new TuneDesk(train, frames, useSweep(), new Tuning(train, useDrawer(), () => display.unit));
   const { trainer, tuning, sweep } = desk;
   const uid = $props.id();
 

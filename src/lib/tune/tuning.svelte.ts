@@ -17,6 +17,7 @@ import {
   type NextTry,
   type SensorTilt
 } from '@lodestone/core/experiment';
+import type { LengthUnit } from '@lodestone/core/why';
 import { isFilling } from '@lodestone/core/finder';
 import type { Drawer } from '$lib/parts/drawer.svelte.ts';
 import { tiedBut } from '$lib/parts/tied.ts';
@@ -38,10 +39,12 @@ const NEAR_ENOUGH_MM = 0.08;
 export class Tuning {
   readonly #train: TrainSession;
   readonly #drawer: Drawer;
+  readonly #unit: () => LengthUnit;
 
-  constructor(train: TrainSession, drawer: Drawer) {
+  constructor(train: TrainSession, drawer: Drawer, unit: () => LengthUnit) {
     this.#train = train;
     this.#drawer = drawer;
+    this.#unit = unit;
   }
 
   readonly experiments: readonly TriedSpacing[] = $derived.by(
@@ -215,6 +218,7 @@ export class Tuning {
         prefer: 'fewest' as const,
         maxPieces: 4,
         cornerLight: undefined,
+        unit: this.#unit(),
         withShop: false,
         pinned: [],
         forbidden: [],

@@ -1,4 +1,4 @@
-import { listedBriefly } from '@lodestone/core/why';
+import { listedBriefly, type LengthUnit } from '@lodestone/core/why';
 import { partIdsOf } from '@lodestone/core/train';
 import { assemblySheet, stepState } from '@lodestone/core/assembly';
 import type { Assembly, HoldConflict } from '$lib/api/drawer.ts';
@@ -9,19 +9,20 @@ import type { Notices } from '$lib/ui/notices.svelte.ts';
 import { getContext, setContext } from 'svelte';
 
 /** Why somebody may not want to call a train assembled yet, in sentences. */
-function doubtsAboutAssembling({ document, assessment }: TrainSession): string[] {
+function doubtsAboutAssembling({ document, assessment }: TrainSession, unit: LengthUnit): string[] {
   const open = document.elements.filter(({ kind }) => kind === 'gap').map(({ name }) => `“${name}”`);
   const { verdict, errors } = assessment;
   // Who does not use the sheet is not asked about its steps.
   const started = Object.keys(document.assembly?.steps ?? {}).length > 0;
   const left = started
-    ? assemblySheet(document, document.assembly?.order).filter((step) => stepState(document, step) !== 'done').length
+    ? assemblySheet(document, unit, document.assembly?.order).filter((step) => stepState(document, step) !== 'done')
+        .length
     : 0;
   return [
     ...(open.length > 0 ? [`${listedBriefly(open)} ${open.length === 1 ? 'stands' : 'stand'} open still.`] : []),
     ...(left > 0 ? [`${left} ${left === 1 ? 'step is' : 'steps are'} not done.`] : []),
     ...(verdict === 'short' || verdict === 'long' ? ['The sensor does not stand within tolerance.'] : []),
-    ...errors.map((finding) => finding.say('mm'))
+    ...errors.map((finding) => finding.say(unit))
   ];
 }
 
@@ -41,13 +42,15 @@ export class Assembled {
   readonly #train: TrainSession;
   readonly #drawer: Drawer;
   readonly #notices: Notices;
+  readonly #unit: () => LengthUnit;
   /** Of the record that is being made: kept until it is there, so that trying again makes no second one. */
   #recordId: string | undefined;
 
-  constructor(train: TrainSession, drawer: Drawer, notices: Notices) {
+  constructor(train: TrainSession, drawer: Drawer, notices: Notices, unit: () => LengthUnit) {
     this.#train = train;
     this.#drawer = drawer;
     this.#notices = notices;
+    this.#unit = unit;
   }
 
   /** Parts of the plan that the assembled train does not hold, or the other way round. */
@@ -77,7 +80,7 @@ export class Assembled {
 
   /** Marks it as assembled, and writes a record; what speaks against it is asked about first. @param sure it was asked */
   async mark(sure = false): Promise<void> {
-    const doubts = sure ? [] : doubtsAboutAssembling(this.#train);
+    const doubts = sure ? [] : doubtsAboutAssembling(this.#train, this.#unit());
     this.doubts = doubts;
     this.asked = doubts.length > 0;
     if (this.asked) return;

@@ -27,8 +27,8 @@ export interface FinderTask {
   maxPieces: number;
   /** Share of the light the corners are to get; as the train says where undefined. */
   cornerLight: number | undefined;
-  /** Unit that what is said is in; mm where left out. */
-  unit?: LengthUnit;
+  /** Unit that what is said is in. */
+  unit: LengthUnit;
   /** Parts that would have to be bought may be used, even where owned ones do. */
   withShop: boolean;
   pinned: readonly string[];
@@ -129,7 +129,7 @@ const finder = {
 
   /** Stacks for this train and others, from one drawer. */
   together(
-    { train, maxPieces, forbidden, tied, withShop, parts }: FinderTask,
+    { train, maxPieces, forbidden, tied, withShop, parts, unit }: FinderTask,
     others: readonly Train[],
     sharing: Sharing,
     tell: (share: number) => void
@@ -140,6 +140,7 @@ const finder = {
         [train, ...others],
         {
           parts: from,
+          unit,
           maxPieces,
           forbidden: new Set(forbidden),
           tied: new Map(tied),

@@ -1,4 +1,4 @@
-import { formatWithin } from '@lodestone/core/why';
+import { formatWithin, type LengthUnit } from '@lodestone/core/why';
 import { nameOf, type Train } from '@lodestone/core/train';
 import { assemblySheet, type AssemblyOrder } from '@lodestone/core/assembly';
 import { Page } from './page.ts';
@@ -15,7 +15,7 @@ const ORDER_WORDS: Readonly<Record<AssemblyOrder, string>> = {
 };
 
 /** The steps of an assembly, to be ticked off with a pencil. */
-export function assemblyPdf(train: Train, order: AssemblyOrder): Promise<Uint8Array> {
+export function assemblyPdf(train: Train, order: AssemblyOrder, unit: LengthUnit): Promise<Uint8Array> {
   const page = new Page(`Assembly: ${train.name}`);
   page.title(`Putting together ${train.name}`);
   page.say(ORDER_WORDS[order], 10);
@@ -24,7 +24,7 @@ export function assemblyPdf(train: Train, order: AssemblyOrder): Promise<Uint8Ar
     drawTrain(page.doc, train, { left: page.left, top: page.y, width: page.width, height: DRAWING_HEIGHT })
   );
   page.gap(DRAWING_HEIGHT + 24);
-  for (const { n, do: words, tools, cautions, measure, ask } of assemblySheet(train, order)) {
+  for (const { n, do: words, tools, cautions, measure, ask } of assemblySheet(train, unit, order)) {
     page.room(40);
     page.rule();
     decoration(page.doc, () =>
@@ -51,7 +51,12 @@ export function assemblyPdf(train: Train, order: AssemblyOrder): Promise<Uint8Ar
         measure.from === measure.to
           ? nameOf(train, measure.from)
           : `${nameOf(train, measure.from)} to ${nameOf(train, measure.to)}`;
-      page.say(`${what}: ${formatWithin(measure.expectedMm, measure.uncertaintyMm)}, read:  __________`, 9, 400, 18);
+      page.say(
+        `${what}: ${formatWithin(measure.expectedMm, measure.uncertaintyMm, unit)}, read:  __________`,
+        9,
+        400,
+        18
+      );
     }
     page.gap(4);
   }

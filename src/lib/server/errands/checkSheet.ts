@@ -1,6 +1,6 @@
 import { KINDS, cameraPort, isSolid, lengthOf, nameOf, skyPort, type Train } from '@lodestone/core/train';
 import { assess } from '@lodestone/core/check';
-import { formatLength, formatWithin } from '@lodestone/core/why';
+import { formatLength, formatWithin, type LengthUnit } from '@lodestone/core/why';
 import { portInWords } from '@lodestone/core/joint';
 import { line } from './pdf.ts';
 import { decoration, newPdf, type Piece } from './structure.ts';
@@ -13,7 +13,7 @@ const FOOT = 60;
 const DRAWING = { top: 152, height: 110 };
 
 /** A sheet for a shop: the train to scale, part by part, what is to be bought, and what it comes to. */
-export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8Array> {
+export function checkSheet(train: Train, buy: readonly string[], unit: LengthUnit): Promise<Uint8Array> {
   const assessment = assess(train);
   const { report, ledger } = assessment;
   const { doc, finished, root } = newPdf(`Please check: ${train.name}`, { size: 'A4' });
@@ -40,11 +40,11 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
       ? assessment.missing === 'back-focus'
         ? `The back focus of ${corrector} is not known.`
         : 'Nothing in it asks for a back focus.'
-      : `${corrector} asks for ${formatWithin(totalMm, toleranceMm ?? 0)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from its shoulder to the sensor.`;
+      : `${corrector} asks for ${formatWithin(totalMm, toleranceMm ?? 0, unit)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from its shoulder to the sensor.`;
   say(asks, 82, 10);
-  if (glassMm) say(`${formatLength(glassMm)} of that allows for the glass in the beam.`, 96, 10);
-  const told = assessment.verdictInWords().toLowerCase();
-  say(`As planned it comes to ${formatLength(report.actual.totalMm)}: ${told}.`, 112, 10, 600);
+  if (glassMm) say(`${formatLength(glassMm, unit)} of that allows for the glass in the beam.`, 96, 10);
+  const told = assessment.verdictInWords(unit).toLowerCase();
+  say(`As planned it comes to ${formatLength(report.actual.totalMm, unit)}: ${told}.`, 112, 10, 600);
 
   root
     .within('Figure', trainInWords(train))
@@ -87,7 +87,7 @@ export function checkSheet(train: Train, buy: readonly string[]): Promise<Uint8A
       columns[1],
       184
     );
-    cell(isSolid(element) ? formatLength(lengthOf(element)) : '', y, 8.5, 400, columns[2], 58);
+    cell(isSolid(element) ? formatLength(lengthOf(element), unit) : '', y, 8.5, 400, columns[2], 58);
     cell(faces[0]!, y, 8.5, 400, columns[3], 120);
     cell(faces[1]!, y, 8.5, 400, columns[4], 120);
     y += ROW;

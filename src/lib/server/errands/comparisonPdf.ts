@@ -3,6 +3,7 @@ import { layoutOf } from '@lodestone/core/shape';
 import type { Train } from '@lodestone/core/train';
 import { COMPARED_ROWS, bestOf, compared } from '@lodestone/core/compare';
 import type { Part } from '@lodestone/core/drawer';
+import type { LengthUnit } from '@lodestone/core/why';
 import { Page } from './page.ts';
 import { drawTrain, trainInWords } from './trainPdf.ts';
 
@@ -10,7 +11,11 @@ const DRAWING_HEIGHT = 78;
 const FIRST_COLUMN = 130;
 
 /** Trains on one rail, their shoulders under each other, and what there is to compare as a table. */
-export function comparisonPdf(trains: readonly { title: string; train: Train }[], parts: readonly Part[]) {
+export function comparisonPdf(
+  trains: readonly { title: string; train: Train }[],
+  parts: readonly Part[],
+  unit: LengthUnit
+) {
   const page = new Page('Comparison', 'landscape');
   page.title('Side by side');
   page.gap(6);
@@ -52,7 +57,7 @@ export function comparisonPdf(trains: readonly { title: string; train: Train }[]
     page.row(
       [
         row.title,
-        ...sides.map((side, at) => `${row.cell(side, 'mm') ?? 'not known'}${best === at ? '  (better)' : ''}`)
+        ...sides.map((side, at) => `${row.cell(side, unit) ?? 'not known'}${best === at ? '  (better)' : ''}`)
       ],
       widths
     );

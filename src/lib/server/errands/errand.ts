@@ -4,15 +4,21 @@ import type { Part } from '@lodestone/core/drawer';
 import type { AssemblyOrder } from '@lodestone/core/assembly';
 import type { BuildRecord } from '../../api/records.ts';
 import type { RingSpec } from '@lodestone/core/finder';
+import type { LengthUnit } from '@lodestone/core/why';
 
 /** Something that takes long, or much memory, and that nobody else shall wait for. */
 export type Errand =
-  | { kind: 'labels'; parts: readonly Part[]; origin: string }
-  | { kind: 'check-sheet'; train: Train; buy: readonly string[] }
+  | { kind: 'labels'; parts: readonly Part[]; origin: string; unit: LengthUnit }
+  | { kind: 'check-sheet'; train: Train; buy: readonly string[]; unit: LengthUnit }
   | { kind: 'ring'; ring: RingSpec; title: string }
-  | { kind: 'sheet'; train: Train; order: AssemblyOrder }
-  | { kind: 'record'; record: BuildRecord; photos: readonly Uint8Array[] }
-  | { kind: 'comparison'; trains: readonly { title: string; train: Train }[]; parts: readonly Part[] }
+  | { kind: 'sheet'; train: Train; order: AssemblyOrder; unit: LengthUnit }
+  | { kind: 'record'; record: BuildRecord; photos: readonly Uint8Array[]; unit: LengthUnit }
+  | {
+      kind: 'comparison';
+      trains: readonly { title: string; train: Train }[];
+      parts: readonly Part[];
+      unit: LengthUnit;
+    }
   // Pictures and frames lie in files: between processes they would be copied, and held twice.
   | { kind: 'picture'; path: string }
   | { kind: 'read-frame'; path: string; picture?: number | undefined }

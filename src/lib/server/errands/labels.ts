@@ -1,4 +1,4 @@
-import { formatLength } from '@lodestone/core/why';
+import { formatLength, type LengthUnit } from '@lodestone/core/why';
 import { portInWords } from '@lodestone/core/joint';
 import { skyPort, cameraPort } from '@lodestone/core/train';
 import { measuredOf, type Part } from '@lodestone/core/drawer';
@@ -11,7 +11,15 @@ const LABEL = { width: 178, height: 72, gap: 4 };
 const MARGIN = 24;
 const QR = 60;
 
-function drawLabel(doc: PDFKit.PDFDocument, root: Piece, part: Part, address: string, x: number, y: number) {
+/** A label’s upper left corner, points; what its code opens; how its length is written. */
+interface Placed {
+  x: number;
+  y: number;
+  address: string;
+  unit: LengthUnit;
+}
+
+function drawLabel(doc: PDFKit.PDFDocument, root: Piece, part: Part, { x, y, address, unit }: Placed) {
   const { element, partId, location } = part;
   decoration(doc, () =>
     doc.lineWidth(0.4).strokeColor('#999999').roundedRect(x, y, LABEL.width, LABEL.height, 4).stroke()
@@ -35,8 +43,8 @@ function drawLabel(doc: PDFKit.PDFDocument, root: Piece, part: Part, address: st
   const ports = [skyPort(element), cameraPort(element)].flatMap((port) => (port ? [portInWords(port)] : []));
   const measured = measuredOf(part);
   const length = measured
-    ? `${formatLength(measured.lengthMm)} measured`
-    : `${formatLength(element.lengthMm)} published`;
+    ? `${formatLength(measured.lengthMm, unit)} measured`
+    : `${formatLength(element.lengthMm, unit)} published`;
   say(partId, 6, 13, 600);
   say(element.name, 22, 7.5, 400);
   say(length, 33, 7.5, 600);
@@ -49,7 +57,7 @@ function drawLabel(doc: PDFKit.PDFDocument, root: Piece, part: Part, address: st
  *
  * @param origin address of the application as the owner's devices see it
  */
-export function printLabels(parts: readonly Part[], origin: string): Promise<Uint8Array> {
+export function printLabels(parts: readonly Part[], origin: string, unit: LengthUnit): Promise<Uint8Array> {
   const { doc, finished, root } = newPdf('Labels', { size: 'A4' });
   const columns = Math.floor((doc.page.width - 2 * MARGIN + LABEL.gap) / (LABEL.width + LABEL.gap));
   const rows = Math.floor((doc.page.height - 2 * MARGIN + LABEL.gap) / (LABEL.height + LABEL.gap));
@@ -58,7 +66,7 @@ export function printLabels(parts: readonly Part[], origin: string): Promise<Uin
     if (index > 0 && place === 0) doc.addPage();
     const x = MARGIN + (place % columns) * (LABEL.width + LABEL.gap);
     const y = MARGIN + Math.floor(place / columns) * (LABEL.height + LABEL.gap);
-    drawLabel(doc, root, part, `${origin}/drawer/${encodeURIComponent(part.partId)}`, x, y);
+    drawLabel(doc, root, part, { x, y, address: `${origin}/drawer/${encodeURIComponent(part.partId)}`, unit });
   });
   doc.end();
   return finished;

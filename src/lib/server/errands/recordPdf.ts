@@ -1,5 +1,5 @@
 import { assess } from '@lodestone/core/check';
-import { formatLength, formatWithin } from '@lodestone/core/why';
+import { formatLength, formatWithin, type LengthUnit } from '@lodestone/core/why';
 import { isSolid, nameOf, type Train } from '@lodestone/core/train';
 import type { BuildRecord } from '../../api/records.ts';
 import { Page } from './page.ts';
@@ -9,7 +9,7 @@ const DRAWING_HEIGHT = 110;
 const PHOTO = { width: 250, height: 170 };
 
 /** Published, measured, and what counts, of every element. */
-function partRows(train: Train): string[][] {
+function partRows(train: Train, unit: LengthUnit): string[][] {
   return train.elements.map((element) => {
     if (!isSolid(element)) return [element.name, '', '', '', ''];
     const { name, partId, copy, lengthMm, measured } = element;
@@ -17,8 +17,8 @@ function partRows(train: Train): string[][] {
     return [
       name,
       number,
-      formatLength(lengthMm),
-      measured ? formatLength(measured.lengthMm) : '',
+      formatLength(lengthMm, unit),
+      measured ? formatLength(measured.lengthMm, unit) : '',
       measured?.instrument ?? ''
     ];
   });
@@ -27,7 +27,8 @@ function partRows(train: Train): string[][] {
 /** A record of what was built, with its photos. */
 export function recordPdf(
   { document, number, finishedAt, note, revision }: BuildRecord,
-  photos: readonly Uint8Array[]
+  photos: readonly Uint8Array[],
+  unit: LengthUnit
 ) {
   const page = new Page(`${document.name}, as built`);
   const assessment = assess(document);
@@ -37,8 +38,8 @@ export function recordPdf(
   const { totalMm, toleranceMm } = ledger.required;
   page.say(
     totalMm === null || assessment.missing
-      ? `${assessment.verdictInWords()}.`
-      : `${[assessment.verdictInWords(), assessment.chanceInWords].filter((each) => each !== null).join(', ')}. Back focus required ${formatWithin(totalMm, toleranceMm ?? 0)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from the shoulder of ${nameOf(document, ledger.datum.id)}.`,
+      ? `${assessment.verdictInWords(unit)}.`
+      : `${[assessment.verdictInWords(unit), assessment.chanceInWords].filter((each) => each !== null).join(', ')}. Back focus required ${formatWithin(totalMm, toleranceMm ?? 0, unit)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from the shoulder of ${nameOf(document, ledger.datum.id)}.`,
     10,
     600
   );
@@ -57,10 +58,10 @@ export function recordPdf(
   const widths = [190, 90, 75, 75, 85];
   page.bookmark('Parts');
   page.row(['Part', 'Number', 'Published', 'Measured', 'With'], widths, 600);
-  for (const row of partRows(document)) page.row(row, widths);
+  for (const row of partRows(document, unit)) page.row(row, widths);
   for (const { from, to, lengthMm } of document.groups ?? []) {
     page.row(
-      [`${nameOf(document, from)} to ${nameOf(document, to)}, together`, '', '', formatLength(lengthMm), ''],
+      [`${nameOf(document, from)} to ${nameOf(document, to)}, together`, '', '', formatLength(lengthMm, unit), ''],
       widths
     );
   }

@@ -7,9 +7,9 @@ const pdf = (buffer: Uint8Array): Brought => ({ bytes: new Uint8Array(buffer) })
 async function run(errand: Errand): Promise<Brought> {
   switch (errand.kind) {
     case 'labels':
-      return pdf(await (await import('./labels.ts')).printLabels(errand.parts, errand.origin));
+      return pdf(await (await import('./labels.ts')).printLabels(errand.parts, errand.origin, errand.unit));
     case 'check-sheet':
-      return pdf(await (await import('./checkSheet.ts')).checkSheet(errand.train, errand.buy));
+      return pdf(await (await import('./checkSheet.ts')).checkSheet(errand.train, errand.buy, errand.unit));
     case 'ring': {
       const { ringDrawing } = await import('@lodestone/core/drawing');
       return pdf(
@@ -17,11 +17,11 @@ async function run(errand: Errand): Promise<Brought> {
       );
     }
     case 'sheet':
-      return pdf(await (await import('./assemblyPdf.ts')).assemblyPdf(errand.train, errand.order));
+      return pdf(await (await import('./assemblyPdf.ts')).assemblyPdf(errand.train, errand.order, errand.unit));
     case 'record':
-      return pdf(await (await import('./recordPdf.ts')).recordPdf(errand.record, errand.photos));
+      return pdf(await (await import('./recordPdf.ts')).recordPdf(errand.record, errand.photos, errand.unit));
     case 'comparison':
-      return pdf(await (await import('./comparisonPdf.ts')).comparisonPdf(errand.trains, errand.parts));
+      return pdf(await (await import('./comparisonPdf.ts')).comparisonPdf(errand.trains, errand.parts, errand.unit));
     case 'picture':
       return (await import('./picture.ts')).reencode(errand.path);
     case 'read-frame':

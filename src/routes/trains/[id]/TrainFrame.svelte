@@ -13,6 +13,7 @@
   import { TrainSession } from '$lib/train/session.svelte.ts';
   import { Frames, droppedFiles, provideFrames } from '$lib/frames/frames.svelte.ts';
   import { Sweep, provideSweep } from '$lib/frames/sweep.svelte.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
   import { handOver, pageFor } from '$lib/ui/handover.ts';
@@ -32,8 +33,9 @@
   const drawer = provideDrawer(new Drawer());
   session.drawerNumber = () => drawer.number;
   const notices = useNotices();
+  const display = useDisplay();
   tellOf(drawer, notices);
-  provideAssembled(new Assembled(session, drawer, notices));
+  provideAssembled(new Assembled(session, drawer, notices, () => display.unit));
 
   const keepAsTrain = () => notices.attempt(async () => goto(`/trains/${await session.keepAsideAsTrain()}/build`));
   onMount(() => session.open());

@@ -11,7 +11,12 @@ export async function POST({ request, url, locals }) {
   );
   const missing = partIds.find((partId) => !parts.has(partId));
   if (missing !== undefined) error(404, `There is no part “${missing}”.`);
-  const pdf = await print({ kind: 'labels', parts: partIds.map((partId) => parts.get(partId)!), origin: url.origin });
+  const pdf = await print({
+    kind: 'labels',
+    parts: partIds.map((partId) => parts.get(partId)!),
+    origin: url.origin,
+    unit: locals.preferences.unit
+  });
   return download(
     pdf,
     'application/pdf',

@@ -15,6 +15,11 @@ export async function GET({ params, locals }) {
       .slice(0, PRINTED_PHOTOS)
       .map(async ({ position }) => (await readRecordPhoto(locals.owner, id, position))?.bytes)
   );
-  const pdf = await print({ kind: 'record', record, photos: photos.filter((bytes) => bytes !== undefined) });
+  const pdf = await print({
+    kind: 'record',
+    record,
+    photos: photos.filter((bytes) => bytes !== undefined),
+    unit: locals.preferences.unit
+  });
   return download(pdf, 'application/pdf', `${record.document.name} as built ${record.number}.pdf`, 'as-built.pdf');
 }
