@@ -42,12 +42,25 @@ export default ts.config(
     rules: {
       'no-restricted-imports': [
         'error',
-        { paths: [{ name: 'comlink', importNames: ['wrap'], message: 'Ask a worker by lib/workers/ask.ts.' }] }
+        {
+          paths: [
+            { name: 'comlink', importNames: ['wrap'], message: 'Ask a worker by lib/workers/ask.ts.' },
+            // The door to all icons is four thousand files for the build to read.
+            { name: '@lucide/svelte', message: 'Import an icon from its own file, @lucide/svelte/icons/…' }
+          ]
+        }
       ],
       'no-restricted-syntax': [
         'error',
         { selector: "NewExpression[callee.name='Worker']", message: 'Workers are started in lib/workers/start.ts.' }
       ]
+    }
+  },
+  {
+    // Who looks for a name finds it where it is let out.
+    files: ['core/src/**'],
+    rules: {
+      'no-restricted-syntax': ['error', { selector: 'ExportAllDeclaration', message: 'Name what is let out.' }]
     }
   },
   { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
