@@ -12,3 +12,4 @@ export {
 export { faceOf, type FaceOpening } from './face.ts';
 export { RAIL_LAYERS, guideLayer, lightLayer, loadLayer, type RailLayer } from './railLayers.ts';
 export { deepestOf, depthFactor, partShapes, type Shape, type ShapePoint, type ShapeRole } from './partShapes.ts';
+export { placeLabels } from './labels.ts';

@@ -14,8 +14,8 @@
     x: readonly [number, number];
     y: readonly [number, number];
     /** About how many values stand at each axis; none where left out. */
-    xTicks?: number;
-    yTicks?: number;
+    xTicks?: number | undefined;
+    yTicks?: number | undefined;
     xInWords?: (value: number) => string;
     yInWords?: (value: number) => string;
     /** What is drawn, figure by figure. */
@@ -44,7 +44,16 @@
 </script>
 
 <div class="relative h-full min-h-36 w-full" bind:clientWidth={width} bind:clientHeight={height}>
-  <svg class="chart" {width} {height} viewBox="0 0 {width} {height}" {role} aria-label={label} {...further}>
+  <!-- It takes no room itself: what holds it says how large it is, and may shrink. -->
+  <svg
+    class="chart absolute inset-0"
+    {width}
+    {height}
+    viewBox="0 0 {width} {height}"
+    {role}
+    aria-label={label}
+    {...further}
+  >
     {#if yTicks !== undefined}
       {#each plot.y.ticks(yTicks) as value (value)}
         <path class="grid" d="M{plot.left} {plot.y(value)}H{plot.right}" />

@@ -151,7 +151,7 @@
   </section>
 
   <section class="area-curve panel flex min-h-0 flex-col p-4" aria-label="Focus curve">
-    <RunPanel {session} {simulator} next={isRun ? instruction?.position : undefined} bind:chosen />
+    <RunPanel {session} {simulator} {mover} next={isRun ? instruction?.position : undefined} bind:chosen />
   </section>
 </StageFrame>
 
@@ -171,9 +171,9 @@
   @media (min-width: 64rem) {
     :global(.stage.first-light) {
       min-height: calc(100dvh - 2.75rem);
-      grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+      grid-template-columns: minmax(20rem, 26rem) minmax(0, 1fr);
       grid-template-rows: auto auto auto minmax(0, 1fr);
-      grid-template-areas: 'verdict verdict' 'rail rail' 'budget curve' 'guide curve';
+      grid-template-areas: 'verdict verdict' 'rail rail' 'guide curve' 'budget curve';
     }
   }
 </style>

@@ -6,7 +6,6 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
   import Trash2 from '@lucide/svelte/icons/trash-2';
-  import Budget from './Budget.svelte';
   import type { FocusSession } from './run.svelte.ts';
 
   /** Whether the train comes to focus at all, and what helps where it does not. */
@@ -60,7 +59,6 @@
     : (finding?.say(display.unit) ??
       'State its travel and where it comes to focus, or only its travel and try: what you see bounds it.')}
 </p>
-{#if budget && !isOpen}<div class="mt-2"><Budget {budget} /></div>{/if}
 {#if ways.length > 0}
   <ul class="mt-2 grid gap-1.5" aria-label="Extension tubes" data-tubes>
     {#each ways as way, index (index)}

@@ -34,12 +34,12 @@
   }
 </script>
 
-<form class="mt-3 flex flex-wrap items-end gap-2" onsubmit={add}>
+<form class="mt-3 grid grid-cols-2 items-end gap-2" onsubmit={add}>
   <label class="grid gap-0.5 text-sm" for="{uid}-position"
     >position
     <input
       id="{uid}-position"
-      class="input input-lg w-32 text-right text-xl"
+      class="input input-lg w-full text-right text-xl"
       inputmode="numeric"
       autocomplete="off"
       bind:value={form.position}
@@ -50,29 +50,27 @@
     <input
       bind:this={hfrInput}
       id="{uid}-hfr"
-      class="input input-lg w-32 text-right text-xl"
+      class="input input-lg w-full text-right text-xl"
       inputmode="decimal"
       autocomplete="off"
       bind:value={form.hfr}
     /></label
   >
-  <button class="btn btn-primary btn-lg" value="">Add the frame</button>
   <label class="grid gap-0.5 text-sm" for="{uid}-star"
     >star
-    <input
-      id="{uid}-star"
-      class="input input-lg w-28"
-      autocomplete="off"
-      placeholder="one"
-      bind:value={form.star}
-    /></label
+    <input id="{uid}-star" class="input w-full" autocomplete="off" placeholder="one" bind:value={form.star} /></label
   >
   <label
-    class="flex items-center gap-2 text-sm"
+    class="flex h-10 items-center gap-2 text-sm"
     title="The star is larger than can be measured: the value is the least it can be."
     ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={form.isCeiling} />at least</label
   >
-  <div class="flex w-full flex-wrap gap-1" role="group" aria-label="Not measured: the star against the frame before">
+  <button class="btn btn-primary btn-lg col-span-2" value="">Add the frame</button>
+  <div
+    class="col-span-2 flex flex-wrap gap-1"
+    role="group"
+    aria-label="Not measured: the star against the frame before"
+  >
     {#if hasBefore}
       {#each AGAINST_BEFORE as [value, label] (value)}
         <button class="btn btn-outline btn-sm" {value} data-seen={value}>{label}</button>
@@ -85,16 +83,18 @@
   <p class="text-muted mt-1 text-sm" data-from-frame>Read from {form.fromFrame}. Right? Add the frame.</p>
 {/if}
 {#if form.message !== undefined}<p class="text-error mt-1" role="alert">{form.message}</p>{/if}
-<button
-  class="btn btn-outline btn-lg mt-2"
-  disabled={busy}
-  title="The focuser and camera that ship: X"
-  data-simulate
-  onclick={onsimulate}><Camera size={18} />{busy ? 'Moving …' : 'Simulate it'}</button
->
-<button class="btn btn-outline btn-lg mt-2" onclick={() => files.open()}
-  ><FileUp size={18} />{frames.list.some(({ state }) => state === 'reading' || state === 'waiting')
-    ? 'Reading …'
-    : 'Read a frame'}</button
->
+<div class="mt-3 flex flex-wrap gap-2">
+  <button
+    class="btn btn-outline flex-1"
+    disabled={busy}
+    title="The focuser and camera that ship: X"
+    data-simulate
+    onclick={onsimulate}><Camera size={18} />{busy ? 'Moving …' : 'Simulate it'}</button
+  >
+  <button class="btn btn-outline flex-1" onclick={() => files.open()}
+    ><FileUp size={18} />{frames.list.some(({ state }) => state === 'reading' || state === 'waiting')
+      ? 'Reading …'
+      : 'Read a frame'}</button
+  >
+</div>
 <FrameFiles bind:this={files} />

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { useTrain } from '$lib/train/context.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import FocusCurve from './FocusCurve.svelte';
-  import { starOf } from './guide.ts';
+  import FocusPicture from './FocusPicture.svelte';
+  import { starOf, type Mover } from './guide.ts';
   import KeptRuns from './KeptRuns.svelte';
   import type { FocusSession } from './run.svelte.ts';
   import type { Simulator } from './simulator.svelte.ts';
@@ -11,12 +11,13 @@
   interface Props {
     session: FocusSession;
     simulator: Simulator;
+    mover: Mover;
     /** Position of the next frame, where one is asked for. */
     next: number | undefined;
     /** Number of the frame that was pointed at, from 0. */
     chosen: number | undefined;
   }
-  let { session, simulator, next, chosen = $bindable() }: Props = $props();
+  let { session, simulator, mover, next, chosen = $bindable() }: Props = $props();
   const train = useTrain();
   const notices = useNotices();
 
@@ -28,7 +29,7 @@
   );
   const state = $derived(
     points.length === 0
-      ? 'Every frame becomes a point here.'
+      ? undefined
       : answer.enough
         ? 'Enough: another frame cannot help.'
         : (answer.why ?? 'Another frame would narrow it.')
@@ -50,9 +51,11 @@
     /></label
   >
 </div>
-<p class="text-muted text-sm">{state} {answer.left.length > 0 ? `${answer.left.length} left out.` : ''}</p>
-<div class="min-h-56 flex-1">
-  <FocusCurve {points} {answer} {next} {chosen} onchoose={(index) => (chosen = chosen === index ? undefined : index)} />
+{#if state}
+  <p class="text-muted text-sm">{state} {answer.left.length > 0 ? `${answer.left.length} left out.` : ''}</p>
+{/if}
+<div class="relative mt-2 min-h-80 flex-1">
+  <FocusPicture {session} {mover} {next} bind:chosen />
 </div>
 {#if chosen !== undefined && point}
   <p class="text-sm">
@@ -77,7 +80,7 @@
       .lastStep}.
   </p>
 {/if}
-{#if train.document.host.focuser?.umPerStep === undefined}
+{#if session.umPerStep === undefined}
   <p class="text-muted mt-1 text-xs">
     With what a step moves stated, <a
       class="link-quiet"

@@ -35,6 +35,13 @@ export class FocusSession {
     const byTravel = travelMm === undefined || umPerStep === undefined ? undefined : (travelMm * 1000) / umPerStep;
     return this.run.maxPosition ?? (byTravel === undefined ? undefined : Math.floor(byTravel));
   });
+  /** What a step moves, µm: as it is stated, or as the two stops and the travel between them say. */
+  readonly umPerStep: number | undefined = $derived.by(() => {
+    const { travelMm, umPerStep } = this.#train.document.host.focuser ?? {};
+    const { maxPosition } = this.run;
+    if (umPerStep !== undefined || travelMm === undefined || !maxPosition) return umPerStep;
+    return (travelMm * 1000) / maxPosition;
+  });
   readonly answer = $derived(readFocusRun(this.points, this.backlash, this.maxPosition));
   readonly measured = $derived(measuredBacklash(this.points));
   readonly done = $derived(this.#kept.done ?? {});

@@ -72,7 +72,7 @@
 
 <div class={['stage', layout]}>
   <div class="area-verdict">
-    {#if verdict}{@render verdict()}{:else}<Verdict />{/if}
+    {#if verdict}{@render verdict()}{:else}<Verdict brief={frame.folds} />{/if}
   </div>
   {#if frame.folds}{@render rail()}{/if}
   {@render children(rail)}

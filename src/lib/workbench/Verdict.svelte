@@ -18,8 +18,10 @@
     further?: readonly Finding[];
     /** Buttons of the stage; told whether the next step has one. */
     actions?: Snippet<[boolean]>;
+    /** Something else is the main thing of the stage: it takes less room. */
+    brief?: boolean;
   }
-  const { suggested, further = [], actions }: Props = $props();
+  const { suggested, further = [], actions, brief = false }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
   const notices = useNotices();
@@ -74,17 +76,21 @@
   }
 </script>
 
-<section class="flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-2.5" aria-label="Verdict">
+<section
+  class={['flex flex-wrap items-center gap-y-2 px-4', brief ? 'gap-x-5 py-1.5' : 'gap-x-6 py-2.5']}
+  aria-label="Verdict"
+>
   <p
     class={[
-      'flex items-center gap-2 text-[1.7rem] leading-none font-semibold max-sm:text-2xl max-sm:leading-tight sm:whitespace-nowrap',
+      'flex items-center gap-2 leading-none font-semibold max-sm:leading-tight sm:whitespace-nowrap',
+      brief ? 'text-xl' : 'text-[1.7rem] max-sm:text-2xl',
       tone
     ]}
     aria-live="polite"
     data-verdict={verdict}
   >
     {#if verdict === 'on-spec'}
-      {#if errors.length > 0}<CircleX size={24} />{:else}<CircleCheck size={24} />{/if}
+      {#if errors.length > 0}<CircleX size={brief ? 20 : 24} />{:else}<CircleCheck size={brief ? 20 : 24} />{/if}
     {/if}
     {#if residualMm === null}
       <span>{assessment.verdictInWords(display.unit)}</span>
@@ -92,7 +98,7 @@
       <Why subject="length.residual">{assessment.verdictInWords(display.unit)}</Why>
     {/if}
   </p>
-  <div class="min-w-64 flex-1 basis-96">
+  <div class={['min-w-64 flex-1 basis-96', brief && 'text-sm']}>
     <p>
       The sensor stands
       <Why subject="length.actual" strong>{display.length(ledger.actualMm)}</Why>
