@@ -133,7 +133,7 @@ const PICTURES = [
     train: 'Long Tom',
     path: 'tune',
     act: async (page) => {
-      await page.getByText('Long Tom, first night').click();
+      await page.getByRole('region', { name: 'Frames' }).getByText('Long Tom, first night').click();
       await page.locator('#star-map').waitFor({ timeout: WAIT_MS });
       await page.waitForTimeout(2500);
       await list(page, 'experiments');

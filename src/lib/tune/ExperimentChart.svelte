@@ -6,6 +6,7 @@
   import Chart from '$lib/charts/Chart.svelte';
   import { evenly, lineThrough, signed, type Plot } from '$lib/charts/plot.ts';
   import { scaleLinear } from 'd3-scale';
+  import SensorEnd, { SENSOR_END_PX } from './SensorEnd.svelte';
 
   interface Props {
     experiments: readonly TriedSpacing[];
@@ -83,11 +84,12 @@
   label="Stretch of the corners against spacing{answer.bestMm === null
     ? ''
     : `; it crosses zero at ${display.length(answer.bestMm, 2)}`}"
-  margins={{ left: 44, right: 12, top: 18, foot: 32 }}
+  margins={{ left: 44, right: 16, top: 12, foot: 18 + SENSOR_END_PX }}
   x={[low - pad, high + pad]}
   y={[-most, most]}
-  xTicks={5}
-  yTicks={3}
+  xTicks={6}
+  yTicks={shown.length > 0 ? 3 : undefined}
+  xInWords={(mm) => (display.unit === 'mm' ? String(mm) : display.number(mm, 3))}
   yInWords={signed}
   table={{ columns: ['entry'], rows: experiments.map((experiment) => [words(experiment)]) }}
   data-experiment-chart
@@ -97,40 +99,45 @@
     {@const yUm = measure(plot, -mostUm, mostUm)}
     {@const yPct = measure(plot, 0, mostPct)}
     {@const interval = band(x)}
-    <defs
-      ><clipPath id="experiment-plot"><rect x={left} y={top} width={right - left} height={bottom - top} /></clipPath
-      ></defs
-    >
+    {@const foot = bottom + SENSOR_END_PX - 22}
+    <defs>
+      <clipPath id="experiment-plot"><rect x={left} y={top} width={right - left} height={bottom - top} /></clipPath>
+      <clipPath id="experiment-band"><rect x={left} y={top} width={right - left} height={foot - top} /></clipPath>
+    </defs>
     {#if answer.toleranceMm !== null && answer.bestMm !== null}
       {@const from = x(answer.bestMm - answer.toleranceMm)}
-      <g clip-path="url(#experiment-plot)">
+      <g clip-path="url(#experiment-band)">
         <rect
           class="tolerance"
           x={from}
           y={top}
           width={x(answer.bestMm + answer.toleranceMm) - from}
-          height={bottom - top}
+          height={foot - top}
         />
       </g>
     {/if}
     {#if interval}
       <rect class="band" x={interval.from} y={y(0) - 5} width={interval.width} height="10" data-interval />
     {/if}
-    <path class="zero" d="M{left} {y(0)}H{right}" />
-    <text x={right} y={bottom + 29} text-anchor="end">spacing, mm</text>
-    <text x={right - wordsIn} y={top + 10} text-anchor="end">outward</text>
-    <text x={right - wordsIn} y={bottom - 5} text-anchor="end">circling</text>
-    {#if publishedMm !== undefined}
-      <path class="published" d="M{x(publishedMm)} {top}V{bottom}" />
-      <text x={x(publishedMm)} y={top - 6} text-anchor="middle">published</text>
+    {#if experiments.length > 0}
+      <path class="zero" d="M{left} {y(0)}H{right}" />
+      <text x={right - wordsIn} y={top + 10} text-anchor="end">outward</text>
+      <text x={right - wordsIn} y={bottom - 5} text-anchor="end">circling</text>
     {/if}
-    {#if tunedMm !== undefined}
-      <path class="tuned" d="M{x(tunedMm)} {top}V{bottom}" />
-      <text class="strong" x={x(tunedMm)} y={top - 6} text-anchor="middle">tuned</text>
-    {/if}
-    {#if nowMm !== undefined}
-      <path class="now" d="M{x(nowMm) - 5} {bottom + 6}l5 -6l5 6z"><title>as the train stands</title></path>
-    {/if}
+    <text x={left - 40} y={bottom + 15}>{display.unit}</text>
+    {#if publishedMm !== undefined}<path class="published" d="M{x(publishedMm)} {top}V{bottom + 22}" />{/if}
+    {#if tunedMm !== undefined}<path class="tuned" d="M{x(tunedMm)} {top}V{bottom + 22}" />{/if}
+    {#each experiments as { spacingMm }, index (index)}
+      <path class="place" d="M{x(spacingMm)} {y(0)}V{bottom + 22}" />
+    {/each}
+    <SensorEnd
+      {plot}
+      triedMm={experiments.map(({ spacingMm }) => spacingMm)}
+      {publishedMm}
+      {tunedMm}
+      {nowMm}
+      nextMm={answer.nextMm ?? undefined}
+    />
     <g clip-path="url(#experiment-plot)"><path class="line" d={pathOf(x, curves.frames, y)} /></g>
     {#if answer.nextMm !== null}
       <circle class="ghost" cx={x(answer.nextMm)} cy={y(0)} r="7" data-next><title>try next</title></circle>
@@ -227,8 +234,9 @@
     stroke: var(--color-success);
     stroke-width: 1.6;
   }
-  .now {
-    fill: var(--color-base-content);
+  .place {
+    stroke: var(--color-primary);
+    stroke-opacity: 0.35;
   }
   .line {
     fill: none;

@@ -19,6 +19,7 @@
   import FrameSays from './FrameSays.svelte';
   import FrameSources from './FrameSources.svelte';
   import MapPanel from './MapPanel.svelte';
+  import TriesPanel from './TriesPanel.svelte';
   import SweepPanel from './SweepPanel.svelte';
   import TiltSays from './TiltSays.svelte';
   import Tool from './Tool.svelte';
@@ -52,6 +53,8 @@
     return frames.show();
   });
 
+  /** There is a spacing to show, tried or not. */
+  const hasPlaces = $derived(tuning.experiments.length > 0 || tuning.spacingMm !== undefined);
   const field = $derived(frames.chosen?.summary?.field);
   const counted = (title: string, { length }: readonly unknown[]) => (length > 0 ? `${title} ${length}` : title);
   const lists = $derived([
@@ -89,6 +92,10 @@
       {/snippet}
     </MapPanel>
   </div>
+
+  {#if !trainer.isOpen && hasPlaces}
+    <section class="area-tries panel px-4 pt-2" aria-label="Spacings that were tried"><TriesPanel {tuning} /></section>
+  {/if}
 
   <section
     class="area-says panel p-4"
@@ -144,10 +151,13 @@
 
 <style>
   :global(.stage.tune) {
-    grid-template-areas: 'verdict' 'rail' 'says' 'map' 'list';
+    grid-template-areas: 'verdict' 'rail' 'says' 'map' 'tries' 'list';
   }
   .area-map {
     grid-area: map;
+  }
+  .area-tries {
+    grid-area: tries;
   }
   .area-says {
     grid-area: says;
@@ -170,8 +180,8 @@
     :global(.stage.tune) {
       height: calc(100dvh - 2.75rem);
       grid-template-columns: minmax(0, 1fr) 25rem;
-      grid-template-rows: auto auto auto minmax(9rem, 1fr);
-      grid-template-areas: 'verdict verdict' 'rail rail' 'map says' 'map list';
+      grid-template-rows: auto auto auto auto minmax(9rem, 1fr);
+      grid-template-areas: 'verdict verdict' 'rail rail' 'tries says' 'map says' 'map list';
     }
     :global(.stage.tune.training) {
       grid-template-rows: auto auto minmax(0, 1fr);

@@ -12,7 +12,6 @@
   import Printer from '@lucide/svelte/icons/printer';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import CornerStars from './CornerStars.svelte';
-  import ExperimentChart from './ExperimentChart.svelte';
   import type { TestFrame } from '$lib/frames/frames.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';
 
@@ -26,7 +25,7 @@
   const notices = useNotices();
   const uid = $props.id();
 
-  const { experiments, answer, spacingMm, publishedMm, tunedMm, schools, trying, found } = $derived(tuning);
+  const { experiments, answer, spacingMm, tunedMm, schools, trying, found } = $derived(tuning);
   type Eye = NonNullable<TriedSpacing['eye']>;
   let stretch = $state<Eye['stretch']>('outward');
   let strength = $state(1);
@@ -56,15 +55,6 @@
     versus = '';
   }
   const isKept = $derived(answer.bestMm !== null && tunedMm !== undefined && Math.abs(answer.bestMm - tunedMm) < 0.05);
-  const headline = $derived(
-    answer.bestMm === null
-      ? 'The best spacing is not known yet'
-      : `Best at ${display.length(answer.bestMm, 2)}${
-          answer.interval95Mm
-            ? ` (${display.number(answer.interval95Mm[0], 2)} to ${display.number(answer.interval95Mm[1], 2)})`
-            : ''
-        }`
-  );
   /** How far the next try is from the train as it stands. */
   const step = $derived(answer.nextMm === null || spacingMm === undefined ? undefined : answer.nextMm - spacingMm);
   const solved = $derived(tuning.bySolved(frame));
@@ -116,16 +106,6 @@
   };
 </script>
 
-<h2 class="text-lg font-semibold" data-tuned={answer.bestMm?.toFixed(2) ?? 'unknown'}>{headline}</h2>
-<p class="text-muted text-sm">
-  {answer.why}
-  {answer.toleranceMm === null ? '' : `This corrector forgives ±${display.length(answer.toleranceMm, 2)}.`}
-</p>
-{#if experiments.length > 0}
-  <div class="h-48 shrink-0">
-    <ExperimentChart {experiments} {answer} {publishedMm} {tunedMm} nowMm={spacingMm} />
-  </div>
-{/if}
 {#snippet look(mm: number, title: string)}
   <button class="btn btn-outline btn-sm" data-look-for={mm.toFixed(2)} onclick={() => lookFor(mm)}
     ><PackageSearch size={15} />{title}</button

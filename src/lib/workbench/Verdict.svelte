@@ -99,17 +99,19 @@
     {/if}
   </p>
   <div class={['min-w-64 flex-1 basis-96', brief && 'text-sm']}>
-    <p>
-      The sensor stands
-      <Why subject="length.actual" strong>{display.length(ledger.actualMm)}</Why>
-      behind {from}{#if required.totalMm !== null && required.toleranceMm !== null}; {datumName} asks for
-        <Why subject="length.required" strong>{display.number(required.totalMm)}</Why>
-        <Why subject="length.tolerance" strong>±{display.tolerance(required.toleranceMm)}</Why
-        >{#if ledger.toleranceSource === 'rule'}
-          (assumed){/if}{#if (required.glassMm ?? 0) > 0}, <Why subject="length.glass"
-            >{display.length(required.glassMm ?? 0)}</Why
-          > of it for glass{/if}{/if}.
-    </p>
+    {#if !brief}
+      <p>
+        The sensor stands
+        <Why subject="length.actual" strong>{display.length(ledger.actualMm)}</Why>
+        behind {from}{#if required.totalMm !== null && required.toleranceMm !== null}; {datumName} asks for
+          <Why subject="length.required" strong>{display.number(required.totalMm)}</Why>
+          <Why subject="length.tolerance" strong>±{display.tolerance(required.toleranceMm)}</Why
+          >{#if ledger.toleranceSource === 'rule'}
+            (assumed){/if}{#if (required.glassMm ?? 0) > 0}, <Why subject="length.glass"
+              >{display.length(required.glassMm ?? 0)}</Why
+            > of it for glass{/if}{/if}.
+      </p>
+    {/if}
     <p class={[!step.action && 'text-muted']} data-next-step>
       {step.sentence}
       {#if oddSlots.length > 0}
