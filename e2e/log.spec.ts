@@ -110,6 +110,10 @@ test('from one train to another: what is opened, what stays together, where what
   await page.goto(`/changeover?from=${from.id}&to=${to.id}`);
   // The tip-tilt unit comes out: two joints, and everything behind it stays as it is.
   await expect(page.locator('[data-joints]')).toHaveAttribute('data-joints', '2');
+  const picture = page.locator('[data-change-picture]');
+  await expect(picture.locator('[data-band="together"]')).toHaveCount(1);
+  await expect(picture.locator('circle.open')).toHaveCount(2);
+  await expect(picture).toHaveAccessibleName(/1 group stays together, 2 joints to open, 1 part leaves, 0 come/);
   await expect(
     page.getByText(/Ring 5.9.*Fenlark large off-axis guider.*Harnwick five-slot wheel/).first()
   ).toBeVisible();
@@ -118,6 +122,19 @@ test('from one train to another: what is opened, what stays together, where what
     .first()
     .check();
   await expectAccessible(page, 'Change over');
+});
+
+test('a change-over and a packing list begin with the trains as pictures', async ({ page }) => {
+  await page.goto('/changeover');
+  await page.locator('[data-card="Long Tom"]').click();
+  await expect(page.getByText('Which train is Long Tom to become?')).toBeVisible();
+  await page.locator('[data-card="Dormouse"]').click();
+  await expect(page.locator('[data-joints]')).toBeVisible();
+  await expect(page.locator('[data-change-picture]')).toBeVisible();
+  await page.goto('/pack');
+  await expectAccessible(page, 'Packing, nothing chosen');
+  await page.locator('[data-card="Long Tom"]').click();
+  await expect(page.locator('[data-pack="Long Tom"]')).toBeVisible();
 });
 
 test('what comes along is ticked off, kept with the train, and again when leaving', async ({ page }) => {
@@ -135,6 +152,15 @@ test('what comes along is ticked off, kept with the train, and again when leavin
   await expect(list.locator('[data-save-state="saved"]')).toBeVisible();
   await page.reload();
   await expect(list.getByRole('checkbox', { name: 'Red torch' })).toBeChecked();
+  // Tin by tin it is the same list, and the address keeps the order.
+  await page.getByRole('button', { name: 'by place' }).click();
+  const shelf = page.locator('[data-place="Shelf"]');
+  await expect(shelf.getByRole('checkbox', { name: /Harnwick mono/ })).toBeChecked();
+  await expect(page.locator('[data-place=""]').getByRole('checkbox', { name: 'Red torch' })).toBeChecked();
+  await expectAccessible(page, 'Packing by place');
+  await page.reload();
+  await expect(shelf).toBeVisible();
+  await page.getByRole('button', { name: 'by train' }).click();
   await page.getByRole('button', { name: 'Leaving' }).click();
   await expect(list.getByRole('checkbox', { name: 'Red torch' })).not.toBeChecked();
   const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);

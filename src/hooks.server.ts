@@ -43,12 +43,12 @@ async function photograph(): Promise<void> {
 
 export const handle: Handle = async ({ event, resolve }) => {
   event.locals.owner = LOCAL_OWNER;
-  // Only a page has a theme and a unit; and only a person wants one that says there is nothing here.
+  event.locals.preferences = readPreferences((name) => event.cookies.get(name));
+  // Only a page has a theme; and only a person wants one that says there is nothing here.
   if (event.url.pathname.startsWith('/api/') || event.url.pathname === '/api') {
     if (event.route.id === null) return json({ message: 'There is nothing at this address.' }, { status: 404 });
     return answered(event, await resolve(event));
   }
-  event.locals.preferences = readPreferences((name) => event.cookies.get(name));
   const { theme } = event.locals.preferences;
   const response = await resolve(event, {
     transformPageChunk: ({ html }) => html.replace('%lodestone.theme%', theme)

@@ -132,6 +132,8 @@ export async function changeover(words: readonly string[]): Promise<number> {
   const drawer = values.drawer === undefined ? [] : await readDocument(values.drawer, readDrawerText);
   const locations = new Map(drawer.map(({ partId, location }) => [partId, location]));
   const change = changeOver(from, to, (partId) => locations.get(partId) || null);
-  process.stdout.write(values.json ? `${JSON.stringify(change, null, 2)}\n` : changeOverText(from, to, change));
+  // Which element is which belongs to pictures.
+  const { taken: _taken, ...told } = change;
+  process.stdout.write(values.json ? `${JSON.stringify(told, null, 2)}\n` : changeOverText(from, to, change));
   return GOOD;
 }

@@ -246,8 +246,10 @@ describe('the fewest joints, proven', () => {
 
   it('says of trains that share nothing that they do', () => {
     const other = { ...train([part('x', 9), camera(20)]), host: { ...train([]).host, name: 'another' } };
-    expect(changeOver(alike(['A']), other).shared).toBe(0);
-    expect(changeOver(alike(['A']), alike(['A', 'B'])).shared).toBe(2);
+    expect(changeOver(alike(['A']), other)).toMatchObject({ shared: 0, taken: [] });
+    const change = changeOver(alike(['A']), alike(['A', 'B']));
+    expect(change.shared).toBe(2);
+    expect(change.taken.map(({ from, to }) => [from, to])).toHaveLength(2);
   });
 });
 

@@ -28,6 +28,8 @@ export interface ChangeOver {
   set: Setting[];
   /** How many parts both trains have; the host is none. */
   shared: number;
+  /** Those parts, by their element in each train, in the first one’s order. */
+  taken: { from: string; to: string }[];
 }
 
 /** A part that is only set otherwise: by its element in the second train. */
@@ -384,6 +386,9 @@ function told(
   });
   endRun();
   const taken = new Set(match);
+  const both = match.flatMap((at, index) =>
+    at >= 0 && have[index]!.element ? [{ from: have[index]!.id, to: want[at]!.id }] : []
+  );
   const lying = (element: Element): Lying => {
     const partId = partIdOf(element);
     return { id: element.id, location: partId === undefined ? null : locationOf(partId) };
@@ -413,6 +418,7 @@ function told(
     ].map(lying),
     joints: open.length,
     set: settingsOf(have, want, match),
-    shared: match.filter((at, index) => at >= 0 && have[index]!.element !== undefined).length
+    shared: both.length,
+    taken: both
   };
 }

@@ -4,6 +4,8 @@
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
   import ArrowRight from '@lucide/svelte/icons/arrow-right';
   import Printer from '@lucide/svelte/icons/printer';
+  import ChangePicture from './ChangePicture.svelte';
+  import TrainCards from './TrainCards.svelte';
   import ChangeSteps from '$lib/workbench/ChangeSteps.svelte';
   import { onMount } from 'svelte';
 
@@ -24,7 +26,7 @@
   );
 </script>
 
-<div class="mx-auto max-w-3xl p-4">
+<div class="mx-auto max-w-6xl p-4">
   <h1 class="text-xl font-semibold">Change over</h1>
   <div class="mt-3 flex flex-wrap items-center gap-3 print:hidden">
     {#each ['from', 'to'] as const as end (end)}
@@ -52,16 +54,28 @@
           ? `Nothing to open from ${from.name} to ${to.name}.`
           : `${change.joints} ${change.joints === 1 ? 'joint' : 'joints'} to open from ${from.name} to ${to.name}: ${change.exhausted ? 'no way needs fewer' : 'the fewest found, not every way was looked at'}.`}
     </p>
-    {#key `${fromId} ${toId}`}<ChangeSteps {from} {to} {change} />{/key}
+    <section class="panel mt-3 p-3" aria-label="Both trains"><ChangePicture {from} {to} {change} /></section>
+    {#key `${fromId} ${toId}`}<div class="max-w-3xl"><ChangeSteps {from} {to} {change} /></div>{/key}
     <p class="text-muted mt-5">
       How each joint is closed, with its tools and readings, is in <a class="link" href="/trains/{toId}/assemble"
         >Assemble of {to.name}</a
       >.
     </p>
   {:else}
-    <p class="text-muted mt-6 max-w-prose">
-      From one train to another with the fewest joints opened: what stays together, what goes into which tin, what comes
-      out.
+    <p class="mt-4 mb-2 max-w-prose">
+      {from
+        ? `Which train is ${from.name} to become?`
+        : 'Which train stands there? Then the one it is to become: with the fewest joints opened, what stays together, what goes into which tin, what comes out.'}
     </p>
+    {#if trains.length > 1}
+      <TrainCards
+        {trains}
+        label={from ? 'The train it becomes' : 'The train as it stands'}
+        chosen={from && fromId !== undefined ? [fromId] : []}
+        onpick={(id) => (from && id !== fromId ? onchoose(fromId ?? '', id) : onchoose(id, toId ?? ''))}
+      />
+    {:else}
+      <p class="text-muted">It takes two trains: <a class="link" href="/new">begin another</a>.</p>
+    {/if}
   {/if}
 </div>

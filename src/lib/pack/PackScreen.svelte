@@ -1,72 +1,123 @@
 <script lang="ts">
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Printer from '@lucide/svelte/icons/printer';
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
+  import { SvelteMap } from 'svelte/reactivity';
+  import { Packer, type Round } from './packer.svelte.ts';
+  import PackPlaces from './PackPlaces.svelte';
   import PackTrain from './PackTrain.svelte';
+  import TrainCards from './TrainCards.svelte';
 
   interface Props {
     trains: readonly StoredTrain[];
     chosen: readonly string[];
-    onchoose: (trainIds: readonly string[]) => void;
+    /** Tin by tin instead of train by train. */
+    isByPlace: boolean;
+    onchoose: (trainIds: readonly string[], isByPlace: boolean) => void;
   }
-  const { trains, chosen, onchoose }: Props = $props();
+  const { trains, chosen, isByPlace, onchoose }: Props = $props();
+  const display = useDisplay();
   const drawer = provideDrawer(new Drawer());
   onMount(() => drawer.open());
 
-  let round = $state<'packed' | 'leaving'>('packed');
+  let round = $state<Round>('packed');
   const ROUNDS = [
-    ['packed', 'Packing'],
-    ['leaving', 'Leaving']
+    ['packed', 'Packing', 'Ticked off at home'],
+    ['leaving', 'Leaving', 'Ticked off again when everything goes back into the car']
   ] as const;
-  const along = $derived(chosen.flatMap((id) => trains.filter((train) => train.id === id)));
+  const ORDERS = [
+    [false, 'by train', 'Each train with all that is its own'],
+    [true, 'by place', 'Tin by tin, for all trains at once']
+  ] as const;
+
+  /** Those that come along, each open as long as it does. */
+  const open = new SvelteMap<string, { packer: Packer; close: () => void }>();
+  $effect(() => {
+    const wanted = trains.filter(({ id }) => chosen.includes(id));
+    untrack(() => {
+      for (const [id, { close }] of open) {
+        if (wanted.some((train) => train.id === id)) continue;
+        close();
+        open.delete(id);
+      }
+      for (const stored of wanted) {
+        if (open.has(stored.id)) continue;
+        const packer = new Packer(stored, drawer, () => display.unit);
+        open.set(stored.id, { packer, close: packer.train.open() });
+      }
+    });
+  });
+  onMount(() => () => open.forEach(({ close }) => close()));
+
+  const along = $derived(chosen.flatMap((id) => open.get(id)?.packer ?? []));
   const left = $derived(trains.filter(({ id }) => !chosen.includes(id)));
+  const choose = (ids: readonly string[]) => onchoose(ids, isByPlace);
 </script>
 
 <div class="mx-auto max-w-5xl p-4">
   <div class="flex flex-wrap items-center justify-between gap-3">
     <h1 class="text-xl font-semibold">What comes along</h1>
-    <div class="flex flex-wrap items-center gap-2 print:hidden">
-      <div class="flex" role="group" aria-label="Which round">
-        {#each ROUNDS as [key, words] (key)}
-          <button
-            class={['btn font-normal', round === key ? 'btn-neutral' : 'btn-ghost']}
-            aria-pressed={round === key}
-            title={key === 'packed' ? 'Ticked off at home' : 'Ticked off again when everything goes back into the car'}
-            onclick={() => (round = key)}>{words}</button
+    {#if chosen.length > 0}
+      <div class="flex flex-wrap items-center gap-2 print:hidden">
+        <div class="flex" role="group" aria-label="Which round">
+          {#each ROUNDS as [key, words, title] (key)}
+            <button
+              class={['btn font-normal', round === key ? 'btn-neutral' : 'btn-ghost']}
+              aria-pressed={round === key}
+              {title}
+              onclick={() => (round = key)}>{words}</button
+            >
+          {/each}
+        </div>
+        <div class="flex" role="group" aria-label="Order of the list">
+          {#each ORDERS as [places, words, title] (words)}
+            <button
+              class={['btn font-normal', isByPlace === places ? 'btn-neutral' : 'btn-ghost']}
+              aria-pressed={isByPlace === places}
+              {title}
+              onclick={() => onchoose(chosen, places)}>{words}</button
+            >
+          {/each}
+        </div>
+        {#if left.length > 0}
+          <select
+            class="select w-56"
+            aria-label="Take another train along"
+            value=""
+            onchange={({ currentTarget: { value } }) => value !== '' && choose([...chosen, value])}
           >
-        {/each}
-      </div>
-      {#if left.length > 0}
-        <select
-          class="select w-56"
-          aria-label="Take another train along"
-          value=""
-          onchange={({ currentTarget: { value } }) => value !== '' && onchoose([...chosen, value])}
-        >
-          <option value="">Take another train …</option>
-          {#each left as { id, document } (id)}<option value={id}>{document.name}</option>{/each}
-        </select>
-      {/if}
-      {#if along.length > 0}
+            <option value="">Take another train …</option>
+            {#each left as { id, document } (id)}<option value={id}>{document.name}</option>{/each}
+          </select>
+        {/if}
         <button
           class="btn btn-outline btn-square"
           aria-label="Print the list"
           title="Print the list"
           onclick={() => print()}><Printer size={15} /></button
         >
-      {/if}
-    </div>
+      </div>
+    {/if}
   </div>
-  {#if along.length === 0}
-    <p class="text-muted mt-6 max-w-prose">
+  {#if chosen.length === 0}
+    <p class="mt-4 mb-3 max-w-prose">
       Choose the trains that go along. The list has every part with its tin, filters by channel, the rings for a
       distance that turns out otherwise, tools, cables, and which joints are still to be closed there.
     </p>
+    {#if trains.length > 0}
+      <TrainCards {trains} label="Trains to take along" onpick={(id) => choose([id])} />
+    {:else}
+      <p class="text-muted">There is no train yet: <a class="link" href="/new">begin one</a>.</p>
+    {/if}
+  {:else if isByPlace}
+    <div class="mt-3"><PackPlaces packers={along} {round} /></div>
+  {:else}
+    <div class={['mt-3 grid items-start gap-3', along.length > 1 && 'lg:grid-cols-2']}>
+      {#each along as packer (packer.train.id)}
+        <PackTrain {packer} {round} onaway={() => choose(chosen.filter((id) => id !== packer.train.id))} />
+      {/each}
+    </div>
   {/if}
-  <div class={['mt-3 grid items-start gap-3', along.length > 1 && 'lg:grid-cols-2']}>
-    {#each along as stored (stored.id)}
-      <PackTrain {stored} {round} onaway={() => onchoose(chosen.filter((id) => id !== stored.id))} />
-    {/each}
-  </div>
 </div>

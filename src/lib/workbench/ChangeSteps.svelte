@@ -11,6 +11,13 @@
     change: ChangeOver;
   }
   const { from, to, change }: Props = $props();
+  /** A step to tick off: its number on the picture, and where what it is about lies. */
+  interface Line {
+    key: string;
+    words: string;
+    n?: number;
+    where?: string | null;
+  }
   const ticked = new SvelteSet<string>();
   const display = useDisplay();
 
@@ -27,12 +34,12 @@
   };
 </script>
 
-{#snippet steps(title: string, lines: readonly { key: string; words: string; where?: string | null }[])}
+{#snippet steps(title: string, lines: readonly Line[])}
   {#if lines.length > 0}
     <section class="mt-5">
       <h2 class="font-semibold">{title}</h2>
       <ol class="mt-1">
-        {#each lines as { key, words, where } (key)}
+        {#each lines as { key, n, words, where } (key)}
           <li class="border-line border-t">
             <label class="flex min-h-11 items-center gap-3 py-1"
               ><input
@@ -40,7 +47,9 @@
                 class="checkbox"
                 checked={ticked.has(key)}
                 onchange={({ currentTarget: { checked } }) => (checked ? ticked.add(key) : ticked.delete(key))}
-              /><span class={['min-w-0 flex-1 wrap-anywhere', ticked.has(key) && 'text-muted']}>{words}</span>
+              />{#if n !== undefined}<span class="text-muted w-4 text-right">{n}</span>{/if}<span
+                class={['min-w-0 flex-1 wrap-anywhere', ticked.has(key) && 'text-muted']}>{words}</span
+              >
               {#if where !== undefined}<span class="text-muted text-sm">{where ?? 'place not known'}</span>{/if}</label
             >
           </li>
@@ -52,7 +61,9 @@
 
 {@render steps(
   'Open, in this order',
-  change.open.toReversed().map((joint) => ({ key: `open ${joint}`, words: `Part ${jointIn(from, joint)}` }))
+  change.open
+    .toReversed()
+    .map((joint, at) => ({ key: `open ${joint}`, n: at + 1, words: `Part ${jointIn(from, joint)}` }))
 )}
 {#if change.keep.length > 0}
   <section class="mt-5">
@@ -83,5 +94,7 @@
 )}
 {@render steps(
   'Close, in this order',
-  change.close.toReversed().map((joint) => ({ key: `close ${joint}`, words: `Join ${joinIn(to, joint)}` }))
+  change.close
+    .toReversed()
+    .map((joint, at) => ({ key: `close ${joint}`, n: at + 1, words: `Join ${joinIn(to, joint)}` }))
 )}

@@ -1,0 +1,43 @@
+<script lang="ts">
+  import { layoutOf } from '@lodestone/core/shape';
+  import { assess } from '@lodestone/core/check';
+  import type { StoredTrain } from '$lib/api/trains.ts';
+  import Silhouette from '$lib/rail/Silhouette.svelte';
+
+  /** Trains as pictures, on one scale, to choose from. */
+  interface Props {
+    trains: readonly StoredTrain[];
+    label: string;
+    chosen?: readonly string[];
+    onpick: (trainId: string) => void;
+  }
+  const { trains, label, chosen = [], onpick }: Props = $props();
+
+  const drawn = $derived(
+    trains.map(({ id, document }) => ({ id, name: document.name, layout: layoutOf(document, assess(document).ledger) }))
+  );
+  const fromMm = $derived(Math.min(...drawn.map(({ layout }) => layout.extent.fromMm)));
+  const toMm = $derived(Math.max(...drawn.map(({ layout }) => layout.extent.toMm)));
+  const maxRadiusMm = $derived(Math.max(...drawn.map(({ layout }) => layout.maxRadiusMm)));
+</script>
+
+<ul class="grid gap-2 sm:grid-cols-2" aria-label={label}>
+  {#each drawn as { id, name, layout } (id)}
+    <li>
+      <button
+        class={[
+          'panel hover:border-primary block w-full p-3 text-left',
+          chosen.includes(id) && 'border-primary outline-primary outline'
+        ]}
+        aria-pressed={chosen.includes(id)}
+        data-card={name}
+        onclick={() => onpick(id)}
+      >
+        <span class="block font-semibold wrap-anywhere">{name}</span>
+        <span class="mt-1 block h-16">
+          <Silhouette {layout} {fromMm} {toMm} {maxRadiusMm} across={0.2} label="{name}, to scale" />
+        </span>
+      </button>
+    </li>
+  {/each}
+</ul>
