@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { COMPARED_ROWS, bestOf, compared, differences, variantOf } from '../src/compare/index.ts';
+import { COMPARED_ROWS, bestOf, compared, differences, rowsByDifference, variantOf } from '../src/compare/index.ts';
 import { assess, checkTrain } from '../src/check/index.ts';
 import { readTrain, type CameraElement } from '../src/train/index.ts';
 import { drawer, female, male } from './drawer.ts';
@@ -56,6 +56,17 @@ describe('trains side by side', () => {
     expect(right.exists).toBe(true);
   });
 
+  it('have the rows in which they differ first, and the others apart', () => {
+    const short = compared(train([corrector({ backFocusMm: 55 }), part('a', 36), camera(17.5)]), []);
+    const right = compared(train([corrector({ backFocusMm: 55 }), part('a', 37.5), camera(17.5)]), []);
+    const { differ, alike } = rowsByDifference([short, right], 'mm');
+    expect(differ.map(({ id }) => id)).toContain('residual');
+    expect(alike.map(({ id }) => id)).toContain('joints');
+    expect([...differ, ...alike].map(({ id }) => id).sort()).toEqual(COMPARED_ROWS.map(({ id }) => id).sort());
+    for (const row of alike) expect(row.cell(short, 'mm')).toBe(row.cell(right, 'mm'));
+    expect(rowsByDifference([right], 'mm').alike).toEqual([]);
+  });
+
   it('tell what came, went and changed', () => {
     const from = train([part('a', 10), part('b', 20), camera(17.5)]);
     const to = train([part('a', 10.3), part('c', 5), camera(17.5)]);
@@ -65,6 +76,9 @@ describe('trains side by side', () => {
       ['c', 'added']
     ]);
     expect(differences(from, from)).toEqual([]);
+    const [, changed] = differences(from, to);
+    expect(changed!.say('mm')).toBe('a is another, or set otherwise: 10.00 mm was, 10.30 mm is');
+    expect(changed!.say('in')).toBe('a is another, or set otherwise: 0.3937 in was, 0.4055 in is');
   });
 });
 

@@ -59,11 +59,12 @@ const SHEETS: Record<string, Sheet> = {
   },
   comparison: {
     print: (unit) =>
-      comparisonPdf(
-        [heron, longTom].map((each) => ({ title: each.name, train: each })),
+      comparisonPdf({
+        trains: [heron, longTom].map((each) => ({ title: each.name, train: each })),
         parts,
+        counts: ['mass'],
         unit
-      ),
+      }),
     title: 'Comparison',
     says: ['Side by side', heron.name, longTom.name],
     bookmarks: 3

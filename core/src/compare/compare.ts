@@ -120,12 +120,15 @@ const say = (quantity: Quantity | null, unit: LengthUnit, digits?: number): stri
 const length = (mm: number | null, unit: LengthUnit, digits?: number): string | null =>
   mm === null ? null : say({ value: mm, unit: 'mm' }, unit, digits);
 
+/** A sentence as a part of another. */
+const withoutStop = (sentence: string): string => sentence.replace(/\.$/, '');
+
 /** Every row, in the order people ask. */
 export const COMPARED_ROWS: readonly ComparedRow[] = [
   {
     id: 'exists',
     title: 'Can it be built as it is',
-    cell: ({ exists, missing }, unit) => (exists ? 'yes' : missing(unit).join('; '))
+    cell: ({ exists, missing }, unit) => (exists ? 'yes' : missing(unit).map(withoutStop).join('; '))
   },
   {
     id: 'residual',
@@ -239,6 +242,19 @@ export const COMPARED_ROWS: readonly ComparedRow[] = [
   { id: 'note', title: 'Remarks', cell: ({ note }) => note ?? '' }
 ];
 
+/** Rows in which trains differ, and those in which all are alike; each in the order people ask. One alone differs from none. */
+export function rowsByDifference(
+  trains: readonly Compared[],
+  unit: LengthUnit
+): { differ: ComparedRow[]; alike: ComparedRow[] } {
+  const isAlike = ({ cell }: ComparedRow): boolean =>
+    trains.length > 1 && new Set(trains.map((train) => cell(train, unit))).size === 1;
+  return {
+    differ: COMPARED_ROWS.filter((row) => !isAlike(row)),
+    alike: COMPARED_ROWS.filter(isAlike)
+  };
+}
+
 /** Which of some trains is best in a row; undefined where they are equal, or it is not known of all. */
 export function bestOf({ figure, better }: ComparedRow, trains: readonly Compared[]): number | undefined {
   if (!figure || !better || trains.length < 2) return undefined;
@@ -255,7 +271,7 @@ export interface PartDifference {
   id: string;
   name: string;
   change: 'added' | 'gone' | 'changed';
-  say: string;
+  say: (unit: LengthUnit) => string;
 }
 
 /** What of a part makes a difference to who compares: its length, where it is joined, its dial. */
@@ -277,17 +293,26 @@ export function differences(from: Train, to: Train): PartDifference[] {
   return [
     ...from.elements
       .filter(({ id }) => !after.has(id))
-      .map(({ id, name }): PartDifference => ({ id, name, change: 'gone', say: `${name} is not there any more` })),
+      .map(({ id, name }): PartDifference => ({
+        id,
+        name,
+        change: 'gone',
+        say: () => `${name} is not there any more`
+      })),
     ...to.elements.flatMap((element): PartDifference[] => {
       const { id, name } = element;
       const had = before.get(id);
-      if (!had) return [{ id, name, change: 'added', say: `${name} is new` }];
+      if (!had) return [{ id, name, change: 'added', say: () => `${name} is new` }];
       if (told(had) === told(element)) return [];
-      const lengths = [had, element].map((each) => (isSolid(each) ? (each.measured?.lengthMm ?? each.lengthMm) : null));
-      const [was, is] = lengths;
-      const byLength =
-        was !== null && is !== null && was !== is ? `: ${was!.toFixed(2)} mm was, ${is!.toFixed(2)} mm is` : '';
-      return [{ id, name, change: 'changed', say: `${nameOf(to, id)} is another, or set otherwise${byLength}` }];
+      const lengthOf = (each: Train['elements'][number]): number | null =>
+        isSolid(each) ? (each.measured?.lengthMm ?? each.lengthMm) : null;
+      const [was, is] = [lengthOf(had), lengthOf(element)];
+      const say = (unit: LengthUnit): string => {
+        const byLength =
+          was !== null && is !== null && was !== is ? `: ${length(was, unit)} was, ${length(is, unit)} is` : '';
+        return `${nameOf(to, id)} is another, or set otherwise${byLength}`;
+      };
+      return [{ id, name, change: 'changed', say }];
     })
   ];
 }

@@ -1,3 +1,3 @@
 // Trains side by side.
-export { COMPARED_ROWS, bestOf, compared, differences } from './compare.ts';
+export { COMPARED_ROWS, bestOf, compared, differences, rowsByDifference, type ComparedRow } from './compare.ts';
 export { variantOf } from './variant.ts';

@@ -96,7 +96,7 @@
   ]);
 </script>
 
-<StageFrame {frame} layout="assemble">
+<StageFrame {frame} layout="assemble" brief>
   {#snippet children(rail)}
     <section class="panel area-step p-4" aria-label="Step in hand" bind:this={card}>
       {#if current}

@@ -13,14 +13,19 @@
     onread: (mm: number) => void;
     /** Something else is typed now. */
     onchange?: () => void;
+    /** Enter, where the reading is kept already. */
+    onagain?: () => void;
     further?: Snippet;
   }
-  const { label, kept, expectedMm, onread, onchange, further }: Props = $props();
+  const { label, kept, expectedMm, onread, onchange, onagain, further }: Props = $props();
   const display = useDisplay();
   const uid = $props.id();
 
   let text = $derived(numberText(kept, display.unit));
   const parsed = $derived(parseNumber(text, display.unit));
+
+  let input: HTMLInputElement;
+  export const focus = () => input.focus();
 
   function read() {
     if (parsed.ok && parsed.parsed !== undefined && parsed.parsed !== kept) onread(parsed.parsed);
@@ -36,6 +41,7 @@
 <div class="mt-1 flex flex-wrap gap-2">
   <span class="input input-lg w-44"
     ><input
+      bind:this={input}
       id="{uid}-read"
       class="min-w-0 text-right text-lg"
       inputmode="decimal"
@@ -46,7 +52,8 @@
       onkeydown={(event) => {
         if (event.key !== 'Enter') return;
         event.preventDefault();
-        read();
+        if (kept !== undefined && parsed.ok && parsed.parsed === kept) onagain?.();
+        else read();
       }}
       onblur={read}
     />

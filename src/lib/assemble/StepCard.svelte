@@ -17,7 +17,7 @@
   import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import Undo2 from '@lucide/svelte/icons/undo-2';
   import Wrench from '@lucide/svelte/icons/wrench';
-  import { onDestroy } from 'svelte';
+  import { onDestroy, untrack } from 'svelte';
   import type { Bench } from './bench.svelte.ts';
   import JointDrawing from './JointDrawing.svelte';
   import LengthReading from './LengthReading.svelte';
@@ -41,6 +41,12 @@
   const doubted = $derived(lastDoubted?.key === step.key ? lastDoubted : undefined);
   let reading = $state<LengthReading>();
   let hangUp = $state.raw<() => Promise<void>>();
+
+  /** Where there are keys the reading is what comes next; on a phone they would lie over it. */
+  $effect(() => {
+    if (bench.handedOn !== step.key || !reading || untrack(() => kept) !== undefined) return;
+    if (matchMedia('(pointer: fine)').matches) reading.focus();
+  });
 
   const joint = $derived(train.assessment.ledger.joints.find(({ cameraId }) => cameraId === step.joint));
   const parts = $derived(
@@ -92,12 +98,15 @@
   onDestroy(() => void hangUp?.());
 </script>
 
-<div class="flex items-baseline justify-between gap-3">
-  <h2 class="text-muted text-sm">Step {step.n} of {bench.steps.length}</h2>
-  {#if done}<span class="text-success flex items-center gap-1 text-sm font-semibold"><Check size={15} />done</span>
-  {:else if stands === 'changed'}<span class="text-warning text-sm font-semibold">changed since it was done</span>{/if}
+<div aria-live="polite" aria-atomic="true">
+  <div class="flex items-baseline justify-between gap-3">
+    <h2 class="text-muted text-sm">Step {step.n} of {bench.steps.length}</h2>
+    {#if done}<span class="text-success flex items-center gap-1 text-sm font-semibold"><Check size={15} />done</span>
+    {:else if stands === 'changed'}<span class="text-warning text-sm font-semibold">changed since it was done</span
+      >{/if}
+  </div>
+  <p class={['mt-1 leading-snug font-semibold', step.do.length > 90 ? 'text-lg' : 'text-xl']} data-step>{step.do}</p>
 </div>
-<p class={['mt-1 leading-snug font-semibold', step.do.length > 90 ? 'text-lg' : 'text-xl']} data-step>{step.do}</p>
 <div class="mt-2 grid gap-x-6 gap-y-2 sm:grid-cols-[minmax(0,1fr)_minmax(0,18rem)]">
   <div class="min-w-0">
     {#if parts.length > 0 || step.tools.length > 0}
@@ -141,6 +150,7 @@
             expectedMm={measure.expectedMm}
             onread={(mm) => read(mm)}
             onchange={() => (lastDoubted = undefined)}
+            onagain={() => notices.complain(bench.toggle(step))}
           >
             {#snippet label()}
               {measure.from === measure.to

@@ -32,6 +32,8 @@ const LONGEST_STEP_S = 1800;
 export class Bench {
   /** A step that is looked at out of turn; the next one that is not done where undefined. */
   #looked = $state<string>();
+  /** The step that came into hand as the one before it was done. */
+  handedOn = $state.raw<string>();
   /** When the step in hand was taken up, ms. */
   #since = 0;
   readonly #train: TrainSession;
@@ -139,6 +141,7 @@ export class Bench {
       this.#looked = undefined;
       const next = this.current;
       if (next) this.look(next);
+      this.handedOn = next?.key;
       this.#looked = undefined;
     }
     return refusal;

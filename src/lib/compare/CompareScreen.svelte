@@ -1,7 +1,13 @@
 <script lang="ts">
   import { assess } from '@lodestone/core/check';
   import { layoutOf } from '@lodestone/core/shape';
-  import { COMPARED_ROWS, bestOf, compared as comparedOf, differences } from '@lodestone/core/compare';
+  import {
+    bestOf,
+    compared as comparedOf,
+    differences,
+    rowsByDifference,
+    type ComparedRow
+  } from '@lodestone/core/compare';
   import { askFile } from '$lib/api/ask.ts';
   import { MOST_COMPARED, type CompareChoice, type ComparedDocument } from '$lib/api/compare.ts';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
@@ -10,10 +16,14 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import TryAgain from '$lib/ui/TryAgain.svelte';
   import { saveFile } from '$lib/ui/saveFile.ts';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import ChevronUp from '@lucide/svelte/icons/chevron-up';
   import FileText from '@lucide/svelte/icons/file-text';
+  import Star from '@lucide/svelte/icons/star';
   import X from '@lucide/svelte/icons/x';
   import { onMount } from 'svelte';
   import { SvelteMap } from 'svelte/reactivity';
+  import { Counts } from './counts.svelte.ts';
   import { fillingOf, type Filling } from './existence.ts';
 
   interface Props {
@@ -54,6 +64,11 @@
     compared.slice(1).map(({ title }, at) => ({ title, list: differences(documents[0]!, documents[at + 1]!) }))
   );
 
+  const rows = $derived(rowsByDifference(sides, display.unit));
+  let showsAlike = $state(false);
+  const counts = new Counts();
+  onMount(() => counts.recall());
+
   const remove = (key: string) => onchoose(compared.flatMap((each) => (each.key === key ? [] : [each.key])));
   const add = (key: string) => key !== '' && onchoose([...compared.map((each) => each.key), key]);
 
@@ -77,12 +92,51 @@
     notices.attempt(async () =>
       saveFile(
         await askFile('/api/comparison', {
-          trains: compared.map(({ title }, at) => ({ title, document: documents[at] }))
+          trains: compared.map(({ title }, at) => ({ title, document: documents[at] })),
+          counts: counts.list
         }),
         `${compared.map(({ document }) => document.name).join(', ')} side by side.pdf`
       )
     );
 </script>
+
+{#snippet line(row: ComparedRow)}
+  {@const best = counts.has(row.id) ? bestOf(row, sides) : undefined}
+  <tr class="border-line border-t" data-row={row.id}>
+    <th scope="row" class="text-muted py-1.5 pr-4 font-normal">
+      <span class="flex items-center justify-between gap-2"
+        >{row.title}
+        {#if row.better && compared.length > 1}
+          <button
+            class={['btn btn-ghost btn-xs btn-square print:hidden', counts.has(row.id) && 'text-primary']}
+            title="It counts: {row.better} is better"
+            aria-label="{row.title} counts: {row.better} is better"
+            aria-pressed={counts.has(row.id)}
+            onclick={() => counts.toggle(row.id)}
+            ><Star size={13} fill={counts.has(row.id) ? 'currentColor' : 'none'} /></button
+          >
+        {/if}</span
+      >
+    </th>
+    {#each sides as side, at (compared[at]!.key)}
+      {@const filling = row.id === 'exists' ? fillings.get(compared[at]!.key) : undefined}
+      {@const cell = row.cell(side, display.unit)}
+      <td class={['py-1.5 pr-4 align-top', best === at && 'text-success font-semibold', cell === null && 'text-muted']}>
+        {cell ?? 'not known'}
+        {#if best === at}<span class="sr-only">, the better</span>{/if}
+        {#if filling === 'asking'}
+          <span class="text-muted block text-sm">The finder is looking …</span>
+        {:else if filling && 'failure' in filling}
+          <TryAgain message={filling.failure} onagain={() => asked++} />
+        {:else if filling}
+          <span class={['block text-sm', filling.can ? 'text-success' : 'text-warning']} data-filling={filling.can}
+            >{filling.can ? 'Its open places are closed here ' : 'Open as it is: '}{filling.say}.</span
+          >
+        {/if}
+      </td>
+    {/each}
+  </tr>
+{/snippet}
 
 <div class="mx-auto max-w-7xl p-4">
   <div class="flex flex-wrap items-center justify-between gap-3">
@@ -147,38 +201,26 @@
           </tr>
         </thead>
         <tbody>
-          {#each COMPARED_ROWS as row (row.id)}
-            {@const best = bestOf(row, sides)}
-            <tr class="border-line border-t" data-row={row.id}>
-              <th scope="row" class="text-muted py-1.5 pr-4 font-normal">{row.title}</th>
-              {#each sides as side, at (compared[at]!.key)}
-                {@const filling = row.id === 'exists' ? fillings.get(compared[at]!.key) : undefined}
-                {@const cell = row.cell(side, display.unit)}
-                <td
-                  class={[
-                    'py-1.5 pr-4 align-top',
-                    best === at && 'text-success font-semibold',
-                    cell === null && 'text-muted'
-                  ]}
-                >
-                  {cell ?? 'not known'}
-                  {#if best === at}<span class="sr-only">, the better</span>{/if}
-                  {#if filling === 'asking'}
-                    <span class="text-muted block text-sm">The finder is looking …</span>
-                  {:else if filling && 'failure' in filling}
-                    <TryAgain message={filling.failure} onagain={() => asked++} />
-                  {:else if filling}
-                    <span
-                      class={['block text-sm', filling.can ? 'text-success' : 'text-warning']}
-                      data-filling={filling.can}
-                      >{filling.can ? 'Its open places are closed here ' : 'Open as it is: '}{filling.say}.</span
-                    >
-                  {/if}
-                </td>
-              {/each}
-            </tr>
-          {/each}
+          {#each rows.differ as row (row.id)}{@render line(row)}{/each}
         </tbody>
+        {#if rows.alike.length > 0}
+          <tbody>
+            <tr class="border-line border-t">
+              <td colspan={compared.length + 1} class="py-1">
+                <button
+                  class="btn btn-ghost btn-sm font-normal print:hidden"
+                  aria-expanded={showsAlike}
+                  onclick={() => (showsAlike = !showsAlike)}
+                  >{#if showsAlike}<ChevronUp size={14} />{:else}<ChevronDown size={14} />{/if}{rows.alike.length}
+                  {rows.alike.length === 1 ? 'row is' : 'rows are'} alike</button
+                >
+              </td>
+            </tr>
+            {#if showsAlike}
+              {#each rows.alike as row (row.id)}{@render line(row)}{/each}
+            {/if}
+          </tbody>
+        {/if}
       </table>
     </div>
     {#each changes as { title, list }, at (at)}
@@ -188,7 +230,7 @@
           <p class="text-muted">The same parts, set alike.</p>
         {:else}
           <ul class="mt-1 list-disc pl-5">
-            {#each list as { id, say } (id)}<li>{say}.</li>{/each}
+            {#each list as { id, say } (id)}<li>{say(display.unit)}.</li>{/each}
           </ul>
         {/if}
       </section>

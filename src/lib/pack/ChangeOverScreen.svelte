@@ -5,7 +5,7 @@
   import ArrowRight from '@lucide/svelte/icons/arrow-right';
   import Printer from '@lucide/svelte/icons/printer';
   import ChangePicture from './ChangePicture.svelte';
-  import TrainCards from './TrainCards.svelte';
+  import TrainCards from '$lib/rail/TrainCards.svelte';
   import ChangeSteps from '$lib/workbench/ChangeSteps.svelte';
   import { onMount } from 'svelte';
 

@@ -8,7 +8,7 @@
   import { Packer, type Round } from './packer.svelte.ts';
   import PackPlaces from './PackPlaces.svelte';
   import PackTrain from './PackTrain.svelte';
-  import TrainCards from './TrainCards.svelte';
+  import TrainCards from '$lib/rail/TrainCards.svelte';
 
   interface Props {
     trains: readonly StoredTrain[];

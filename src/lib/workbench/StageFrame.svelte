@@ -16,6 +16,8 @@
     frame: Frame;
     /** Name of the stage’s layout: it says where `verdict`, `rail` and its own areas lie. */
     layout: string;
+    /** The verdict takes less room, whether the rail is folded or not. */
+    brief?: boolean;
     /** The sentence that says how the train stands, where the stage has one of its own. */
     verdict?: Snippet;
     /** A part is to be put in before this element; the joint is chosen where left out. */
@@ -32,6 +34,7 @@
   const {
     frame,
     layout,
+    brief = frame.folds,
     verdict,
     onadd = (id) => train.select({ kind: 'joint', id }),
     onchosen = () => undefined,
@@ -72,7 +75,7 @@
 
 <div class={['stage', layout]}>
   <div class="area-verdict">
-    {#if verdict}{@render verdict()}{:else}<Verdict brief={frame.folds} />{/if}
+    {#if verdict}{@render verdict()}{:else}<Verdict {brief} />{/if}
   </div>
   {#if frame.folds}{@render rail()}{/if}
   {@render children(rail)}

@@ -1,21 +1,17 @@
 import { assess } from '@lodestone/core/check';
 import { layoutOf } from '@lodestone/core/shape';
-import type { Train } from '@lodestone/core/train';
-import { COMPARED_ROWS, bestOf, compared } from '@lodestone/core/compare';
-import type { Part } from '@lodestone/core/drawer';
-import type { LengthUnit } from '@lodestone/core/why';
+import { bestOf, compared, rowsByDifference } from '@lodestone/core/compare';
+import type { Errand } from './errand.ts';
 import { Page } from './page.ts';
 import { drawTrain, trainInWords } from './trainPdf.ts';
 
 const DRAWING_HEIGHT = 78;
 const FIRST_COLUMN = 130;
 
+type Comparison = Omit<Extract<Errand, { kind: 'comparison' }>, 'kind'>;
+
 /** Trains on one rail, their shoulders under each other, and what there is to compare as a table. */
-export function comparisonPdf(
-  trains: readonly { title: string; train: Train }[],
-  parts: readonly Part[],
-  unit: LengthUnit
-) {
+export function comparisonPdf({ trains, parts, counts, unit }: Comparison) {
   const page = new Page('Comparison', 'landscape');
   page.title('Side by side');
   page.gap(6);
@@ -52,8 +48,9 @@ export function comparisonPdf(
   page.gap(6);
   page.bookmark('What differs');
   page.row(['', ...trains.map(({ title }) => title)], widths, 600);
-  for (const row of COMPARED_ROWS) {
-    const best = bestOf(row, sides);
+  const { differ, alike } = rowsByDifference(sides, unit);
+  for (const row of [...differ, ...alike]) {
+    const best = counts.includes(row.id) ? bestOf(row, sides) : undefined;
     page.row(
       [
         row.title,

@@ -17,6 +17,8 @@ export type Errand =
       kind: 'comparison';
       trains: readonly { title: string; train: Train }[];
       parts: readonly Part[];
+      /** Rows by which one is better than another. */
+      counts: readonly string[];
       unit: LengthUnit;
     }
   // Pictures and frames lie in files: between processes they would be copied, and held twice.

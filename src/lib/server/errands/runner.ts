@@ -21,7 +21,7 @@ async function run(errand: Errand): Promise<Brought> {
     case 'record':
       return pdf(await (await import('./recordPdf.ts')).recordPdf(errand.record, errand.photos, errand.unit));
     case 'comparison':
-      return pdf(await (await import('./comparisonPdf.ts')).comparisonPdf(errand.trains, errand.parts, errand.unit));
+      return pdf(await (await import('./comparisonPdf.ts')).comparisonPdf(errand));
     case 'picture':
       return (await import('./picture.ts')).reencode(errand.path);
     case 'read-frame':

@@ -8,11 +8,11 @@ import { error } from '@sveltejs/kit';
 const MOST_TRAINS = 4;
 
 export async function POST({ request, locals }) {
-  const { trains } = await readBody(request, validatePrintComparison, MOST_TRAINS * MAX_TRAIN_BYTES);
+  const { trains, counts = [] } = await readBody(request, validatePrintComparison, MOST_TRAINS * MAX_TRAIN_BYTES);
   if (trains.length > MOST_TRAINS) error(400, `At most ${MOST_TRAINS} trains fit on one sheet, not ${trains.length}.`);
   const read = trains.map(({ title, document }) => ({ title, train: readDocument(document) }));
   const parts = await listParts(locals.owner);
-  const pdf = await print({ kind: 'comparison', trains: read, parts, unit: locals.preferences.unit });
+  const pdf = await print({ kind: 'comparison', trains: read, parts, counts, unit: locals.preferences.unit });
   return download(
     pdf,
     'application/pdf',

@@ -2,7 +2,7 @@
   import { layoutOf } from '@lodestone/core/shape';
   import { assess } from '@lodestone/core/check';
   import type { StoredTrain } from '$lib/api/trains.ts';
-  import Silhouette from '$lib/rail/Silhouette.svelte';
+  import Silhouette from './Silhouette.svelte';
 
   /** Trains as pictures, on one scale, to choose from. */
   interface Props {
