@@ -147,8 +147,8 @@ test('an object is framed, and the turn it needs is handed to the rotation plann
   await page.getByRole('option', { name: /M31/ }).first().click();
   await expect(page.locator('[data-object]')).toContainText('it does not fit');
   await expect(page.locator('[data-framing="M31"] ellipse')).toBeVisible();
-  await page.getByRole('textbox', { name: 'Stands now at' }).fill('0');
-  await page.getByRole('textbox', { name: 'Stands now at' }).blur();
+  await page.getByRole('textbox', { name: 'Current angle' }).fill('0');
+  await page.getByRole('textbox', { name: 'Current angle' }).blur();
   await page.getByRole('button', { name: 'Long side along it' }).click();
   await expect(page.locator('[data-turn]')).toContainText('55° clockwise');
   await expect(page.getByRole('textbox', { name: 'Turn by, degrees' })).toHaveValue('55.0');
@@ -200,7 +200,7 @@ test('a frame that is no solved FITS file is refused by name, one that is gives 
   await expect(page.locator('[data-spacing]')).toContainText('says nothing of the spacing');
   await page.getByRole('button', { name: 'Take it as the camera’s angle' }).click();
   await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'framing' }).click();
-  await expect(page.getByRole('textbox', { name: 'Stands now at' })).toHaveValue('0');
+  await expect(page.getByRole('textbox', { name: 'Current angle' })).toHaveValue('0');
 });
 
 test('Check is readable in every theme', async ({ page }) => {
@@ -227,7 +227,7 @@ test('Check on a phone: the list leads to the part, in the sheet', async ({ page
 test('the finder is told how much light the corners are to get, and says what they get', async ({ page }) => {
   await openCopy(page);
   await page.keyboard.press('f');
-  await expect(page.locator('#offer-0')).toContainText('% of the light in the corners');
+  await expect(page.locator('#offer-0')).toContainText('% corner light');
   const corners = page.getByRole('combobox', { name: 'Light the corners are to get' });
   await expect(corners.locator('option').first()).toHaveText('90 % as set');
   await corners.selectOption('any light');

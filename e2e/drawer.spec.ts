@@ -165,7 +165,7 @@ test('turning the camera by 35° is planned, with what it costs, and done', asyn
   const way = page.locator('#inspector li').filter({ hasText: 'Shims of 0.100 mm' }).first();
   await expect(way).toContainText('adds 0.100 mm');
   await way.getByRole('button', { name: 'Do it' }).click();
-  await expect(page.getByText(/Stands at 48° against/)).toBeVisible();
+  await expect(page.getByText(/Angle 48° against/)).toBeVisible();
 });
 
 test('a list that a keyboard flies through: search, walk, choose, move, undo', async ({ page }) => {
@@ -236,24 +236,24 @@ test('two windows on one drawer: each follows, and a collision overwrites nothin
   await openDrawer(page, `/drawer/${id}`);
   const other = await page.context().newPage();
   await openDrawer(other, `/drawer/${id}`);
-  await panel(page).getByLabel('Lies in').fill('Tin 5');
-  await expect(panel(other).getByLabel('Lies in')).toHaveValue('Tin 5');
+  await panel(page).getByLabel('Place').fill('Tin 5');
+  await expect(panel(other).getByLabel('Place')).toHaveValue('Tin 5');
 
   await other.route('**/api/drawer/**', (route) => route.abort());
   await panel(other).getByLabel('How many').fill('3');
-  await panel(other).getByLabel('Lies in').fill('Tin 7');
+  await panel(other).getByLabel('Place').fill('Tin 7');
   await expect(saveState(other, 'offline')).toBeVisible();
-  await panel(page).getByLabel('Lies in').fill('Tin 6');
-  await panel(page).getByLabel('Lies in').press('Enter');
+  await panel(page).getByLabel('Place').fill('Tin 6');
+  await panel(page).getByLabel('Place').press('Enter');
   await expect(saveState(page, 'saved')).toBeVisible();
   await other.unrouteAll();
   const dialog = other.getByRole('dialog', { name: 'Not stored yet' });
   await expect(dialog).toContainText(`${id}: location: “Tin 6” elsewhere, “Tin 7” here`);
   // What does not clash was stored without a question.
   await expect(panel(page).getByLabel('How many')).toHaveValue('3');
-  await expect(panel(page).getByLabel('Lies in')).toHaveValue('Tin 6');
+  await expect(panel(page).getByLabel('Place')).toHaveValue('Tin 6');
   await dialog.getByRole('button', { name: 'Make my change all the same' }).click();
-  await expect(panel(page).getByLabel('Lies in')).toHaveValue('Tin 7');
+  await expect(panel(page).getByLabel('Place')).toHaveValue('Tin 7');
   await expect(panel(page).getByLabel('How many')).toHaveValue('3');
 });
 
@@ -263,12 +263,12 @@ test('a drawer closed while the server is away loses nothing', async ({ page }) 
   const tab = await page.context().newPage();
   await openDrawer(tab, `/drawer/${id}`);
   await tab.route('**/api/drawer/changes', (route) => route.abort());
-  await panel(tab).getByLabel('Lies in').fill('Tin 7');
+  await panel(tab).getByLabel('Place').fill('Tin 7');
   await expect(saveState(tab, 'offline')).toBeVisible();
   await tab.close();
 
   await openDrawer(page, `/drawer/${id}`);
-  await expect(panel(page).getByLabel('Lies in')).toHaveValue('Tin 7');
+  await expect(panel(page).getByLabel('Place')).toHaveValue('Tin 7');
   await expect
     .poll(async () => {
       const { parts } = (await (await page.request.get('/api/drawer')).json()) as {
@@ -340,7 +340,7 @@ test('a file with errors is told line by line, its columns are said, and then it
     buffer: Buffer.from(text, 'latin1')
   });
   await page.keyboard.press('i');
-  const dialog = page.getByRole('dialog', { name: 'Bring parts in' });
+  const dialog = page.getByRole('dialog', { name: 'Import parts' });
   const chooser = dialog.locator('input[type=file]');
 
   await chooser.setInputFiles(
@@ -383,7 +383,7 @@ test('the whole drawer goes out and comes back as it was', async ({ page }) => {
   await openDrawer(page);
   const document = await (await page.request.get('/api/drawer/document')).text();
   await page.keyboard.press('i');
-  const dialog = page.getByRole('dialog', { name: 'Bring parts in' });
+  const dialog = page.getByRole('dialog', { name: 'Import parts' });
   for (const [name, text] of [
     ['drawer.json', document],
     ['drawer.csv', await (await page.request.get('/api/drawer/csv')).text()]

@@ -62,7 +62,7 @@ test('from the empty database by keyboard: the first answer, three rings, found 
   try {
     await page.goto('/');
     await page.locator('html[data-alive]').waitFor({ state: 'attached' });
-    await expect(page.getByText('No train stands here yet')).toBeVisible();
+    await expect(page.getByText('No trains yet')).toBeVisible();
     const keys = new Keys(page);
     await keys.press('Alt+n');
     await expect(page.getByRole('combobox', { name: 'Telescope or lens' })).toBeFocused();
@@ -202,7 +202,7 @@ test('a file changes what it has columns for; what would be lost is red; it can 
   await page.goto(`/drawer/${id}`);
   await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
   await page.keyboard.press('i');
-  const dialog = page.getByRole('dialog', { name: 'Bring parts in' });
+  const dialog = page.getByRole('dialog', { name: 'Import parts' });
   const choose = (text: string) =>
     dialog
       .locator('input[type=file]')
@@ -296,7 +296,7 @@ const MESSY: readonly (readonly [string, (id: string) => Buffer])[] = [
 test('eight messy files bring in the same ring', async ({ page }) => {
   await page.goto('/drawer');
   await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
-  const dialog = page.getByRole('dialog', { name: 'Bring parts in' });
+  const dialog = page.getByRole('dialog', { name: 'Import parts' });
   for (const [words, write] of MESSY) {
     const id = `MESS-${randomUUID().slice(0, 6)}`;
     await page.keyboard.press('i');
@@ -494,7 +494,7 @@ test('a file dropped on any page is taken where it belongs, or refused by name',
   await expect(page.getByText('photo.png is neither a train nor a drawer document')).toBeVisible();
   expect(await drop('rings.csv', `partId,kind,name,lengthMm\nD-${tag},spacer,Ring,5\n`)).toBe(true);
   await expect(page).toHaveURL(/\/drawer/);
-  await expect(page.getByRole('dialog', { name: 'Bring parts in' }).getByText('1 new, 0 changed')).toBeVisible();
+  await expect(page.getByRole('dialog', { name: 'Import parts' }).getByText('1 new, 0 changed')).toBeVisible();
   await page.goto('/');
   await drop('drawer.json', '{"lodestone": "drawer/1", "parts": []}');
   await expect(page.getByText('This is a drawer, not a train')).toBeVisible();

@@ -207,7 +207,7 @@ test('constraints are set where they live: a gap’s limit on the rail, a part p
   await expect(offers(page).first()).not.toContainText('R-03');
   await expect(offers(page).first()).toContainText('R-02');
   await page.getByRole('button', { name: 'trade-offs' }).click();
-  await expect(page.getByRole('group', { name: 'Off by, against pieces' })).toBeVisible();
+  await expect(page.getByRole('group', { name: 'Error against pieces' })).toBeVisible();
 });
 
 test('what is missing is bought: list and sheet for the shop; or a ring is made: its drawings', async ({ page }) => {

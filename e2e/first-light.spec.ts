@@ -52,10 +52,10 @@ test('a whole first light with the focuser that ships, on a phone by night, ends
   await expect(instruction(page)).toContainText('Now the guide camera');
   await page.locator('[data-tick]').click();
   await page.locator('[data-tick]').click();
-  await page.getByLabel('What to remember of it').fill('Seeing was poor.');
-  await page.getByLabel('What to remember of it').blur();
+  await page.getByLabel('Note').fill('Seeing was poor.');
+  await page.getByLabel('Note').blur();
   await page.reload();
-  await expect(page.getByLabel('What to remember of it')).toHaveValue('Seeing was poor.');
+  await expect(page.getByLabel('Note')).toHaveValue('Seeing was poor.');
   const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
   expect(overflow).toBeLessThanOrEqual(0);
   await expectAccessible(page, 'First light');
@@ -86,7 +86,7 @@ test('by hand, without the network in the middle, with an undo, a wrong sign ask
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(frames).toHaveCount(5);
   await page.keyboard.press('Control+Shift+z');
-  await page.getByRole('button', { name: 'Keep the run, begin another' }).click();
+  await page.getByRole('button', { name: 'Keep the run, start another' }).click();
   await expect(page.getByText('Runs that were kept')).toBeVisible();
   await expect
     .poll(
@@ -157,7 +157,7 @@ test('what was tried bounds the focus, and contradictions are told', async ({ pa
   });
   await page.goto(`/trains/${id}/first-light`);
   await expect(page.locator('[data-focus-verdict="unknown"]')).toBeVisible();
-  await page.getByText('It does not come to focus?').click();
+  await page.getByText('No focus?').click();
   await page.getByRole('button', { name: 'Fully out: not enough' }).click();
   await expect(page.locator('[data-focus-verdict="no-outward"]')).toBeVisible();
   await page.getByRole('button', { name: 'Fully in: too far already' }).click();

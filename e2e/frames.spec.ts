@@ -130,7 +130,7 @@ test('two frames are compared with a slider, and each can be taken away', async 
   await page.getByRole('button', { name: 'Take quiet.fits away' }).click();
   await expect(slider).toHaveCount(0);
   await page.getByRole('button', { name: 'Take drift.fits away' }).click();
-  await expect(page.getByRole('heading', { name: 'What do the stars say?' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Test frames' })).toBeVisible();
 });
 
 test('reading shows progress, can be cancelled, and a file that is none says why; others go on', async ({ page }) => {
@@ -166,7 +166,7 @@ test('a capture program brings a frame by curl while the page is open; it is the
   baseURL
 }) => {
   const { id } = await toTune(page);
-  await expect(page.getByRole('heading', { name: 'What do the stars say?' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Test frames' })).toBeVisible();
   const file = drifting();
   const curl = (body: string, name: string) =>
     spawnSync(
@@ -201,7 +201,7 @@ test('a capture program brings a frame by curl while the page is open; it is the
   await page.getByRole('button', { name: 'Take night #1 & 50% away' }).click();
   await expect(page.locator('[data-frame]')).toHaveCount(0);
   await page.reload();
-  await expect(page.getByRole('heading', { name: 'What do the stars say?' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Test frames' })).toBeVisible();
 });
 
 /** Two FITS files in one: the second as an extension of the first. */

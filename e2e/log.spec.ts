@@ -99,7 +99,9 @@ test('a variant is made before anything is bought, and the table says whether th
   expect((await download).suggestedFilename()).toBe(`${name}, ${name}, without Osmere tip-tilt unit side by side.pdf`);
 });
 
-test('from one train to another: what is opened, what stays together, where what is fetched lies', async ({ page }) => {
+test('from one train to another: what is opened, what stays assembled, where what is fetched lies', async ({
+  page
+}) => {
   const from = await copyOf(page, 'Long Tom');
   const to = await copyOf(page, 'Long Tom');
   const { revision, document } = await stored(page, to.id);
@@ -113,7 +115,7 @@ test('from one train to another: what is opened, what stays together, where what
   const picture = page.locator('[data-change-picture]');
   await expect(picture.locator('[data-band="together"]')).toHaveCount(1);
   await expect(picture.locator('circle.open')).toHaveCount(2);
-  await expect(picture).toHaveAccessibleName(/1 group stays together, 2 joints to open, 1 part leaves, 0 come/);
+  await expect(picture).toHaveAccessibleName(/1 group stays assembled, 2 joints to open, 1 part leaves, 0 come/);
   await expect(
     page.getByText(/Ring 5.9.*Fenlark large off-axis guider.*Harnwick five-slot wheel/).first()
   ).toBeVisible();

@@ -150,7 +150,7 @@ test('the tour is offered once, walks Build by key, and ends where it is left', 
   await page.goto('/');
   await page.locator('[data-tour-offer]').getByRole('link', { name: 'Show me' }).click();
   const dialog = page.getByRole('dialog', { name: /^Tour/ });
-  await expect(dialog).toContainText('The answer stands first');
+  await expect(dialog).toContainText('The answer comes first');
   for (let step = 0; step < 5; step++) await page.keyboard.press('ArrowRight');
   await expect(dialog).toContainText('Let it find the rings');
   await page.keyboard.press('ArrowLeft');

@@ -333,8 +333,8 @@ test('a document comes in by file, by drop and by paste; a wrong one is told and
   );
   const good = (await exported.text()).replace(/"name": "Heron [^"]*"/, '"name": "Brought in"');
   await page.goto('/');
-  await page.getByRole('button', { name: 'Bring in a document' }).click();
-  const dialog = page.getByRole('dialog', { name: 'Bring in a train document' });
+  await page.getByRole('button', { name: 'Import a document' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Import a train document' });
 
   const choose = (name: string, content: string | Buffer) =>
     dialog
@@ -464,7 +464,7 @@ test('a train deleted in another window says so instead of losing what is done h
 test('from an empty database: the first screen teaches and offers a working example', async ({ page }) => {
   const empty = await Lodestone.make({ LODESTONE_DEMO: 'off' });
   await page.goto(empty.url);
-  await expect(page.getByRole('heading', { name: 'No train stands here yet' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'No trains yet' })).toBeVisible();
   await page.getByRole('button', { name: 'Open a worked example' }).click();
   await ready(page);
   await expect(verdict(page)).toHaveText(/7\.68 mm short/);

@@ -103,13 +103,13 @@ test('an undo on the laptop leaves what the phone has measured meanwhile', async
   await openPart(page, id);
   const phone = await otherBrowser(page);
   await openPart(phone, id);
-  await panel(page).getByLabel('Lies in').fill('Tin 2');
-  await expect(panel(phone).getByLabel('Lies in')).toHaveValue('Tin 2');
+  await panel(page).getByLabel('Place').fill('Tin 2');
+  await expect(panel(phone).getByLabel('Place')).toHaveValue('Tin 2');
   await panel(phone).locator('#reading').fill('5.02');
   await phone.keyboard.press('Enter');
   await expect(panel(page).getByText('1 reading')).toBeVisible();
   await page.getByRole('button', { name: /^Undo/ }).click();
-  await expect(panel(phone).getByLabel('Lies in')).toHaveValue('Tin 1');
+  await expect(panel(phone).getByLabel('Place')).toHaveValue('Tin 1');
   await expect(saveState(page, 'saved')).toBeVisible();
   const { document } = (await storedPart(page, id))!;
   expect([document.location, document.measurements?.map(({ lengthMm }) => lengthMm)]).toEqual(['Tin 1', [5.02]]);
@@ -170,13 +170,13 @@ test('a change the server can never take is offered back, and the next one is st
       await route.fulfill({ status: 500, json: { message: 'It broke.' } });
     } else await route.continue();
   });
-  await panel(page).getByLabel('Lies in').fill('Poison tin');
-  await panel(page).getByLabel('Lies in').press('Enter');
+  await panel(page).getByLabel('Place').fill('Poison tin');
+  await panel(page).getByLabel('Place').press('Enter');
   await panel(page).getByLabel('How many').fill('4');
   await panel(page).getByLabel('How many').press('Enter');
   await expect(dialog(page)).toContainText('The server failed at it 5 times: It broke.');
   await expect.poll(async () => (await storedPart(page, id))!.document.quantity).toBe(4);
-  await expect(panel(page).getByLabel('Lies in')).not.toHaveValue('Poison tin');
+  await expect(panel(page).getByLabel('Place')).not.toHaveValue('Poison tin');
   // Put off, it is still there after a reload; and it goes through once the server can.
   await page.reload();
   await expect(dialog(page)).toContainText('It broke.');
@@ -247,7 +247,7 @@ test('two servers on one database tell each other’s pages', async ({ page, lod
       }
     });
     expect(change.ok()).toBe(true);
-    await expect(panel(drawer).getByLabel('Lies in')).toHaveValue('Tin of the other server');
+    await expect(panel(drawer).getByLabel('Place')).toHaveValue('Tin of the other server');
   } finally {
     await second.stop();
   }

@@ -73,7 +73,7 @@ test('a focus sweep gives the focal surface and what to turn the plate’s screw
   // One more goes: too few to read.
   await members.first().getByRole('button').click();
   await expect(page.getByText('4 of 5 positions are known')).toBeVisible();
-  await page.getByRole('button', { name: 'Begin anew' }).click();
+  await page.getByRole('button', { name: 'Start again' }).click();
   await page.locator('[data-take-list]').click();
   await expect(page.locator('[data-sweep-read="9"]')).toBeVisible();
   await members.first().getByRole('textbox').fill('');

@@ -95,5 +95,5 @@ export const handleError: HandleServerError = ({ error, event, status, message }
   if (status === 404) return { message: 'There is nothing at this address.' };
   if (status < 500) return { message };
   console.error(`${event.request.method} ${event.url.pathname}:`, error);
-  return { message: 'Something went wrong on the server. Nothing was changed; its log says more.' };
+  return { message: 'The server failed. Nothing was changed; its log has the cause.' };
 };

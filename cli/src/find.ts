@@ -58,13 +58,10 @@ const counted = (count: number, one: string): string => `${count} ${one}${count 
 function solutionText(train: Train, solution: Solution, number: number): string[] {
   const { residualMm, gaps, pieces, buys, price, dials, orders, probability, assumed, cornerLight, warnings } =
     solution;
-  const told = residualMm === null ? 'no back focus asked for' : residualInWords(residualMm, 'mm');
+  const told = residualMm === null ? 'no back focus required' : residualInWords(residualMm, 'mm');
   const bought = buys === 0 ? '' : `, ${buys} to buy${price > 0 ? ` for ${price}` : ''}`;
   const chance = probability === null ? '' : `, ${chanceWithinInWords(probability, assumed)}`;
-  const dim =
-    cornerLight === null || cornerLight >= 0.995
-      ? ''
-      : `, ${(cornerLight * 100).toFixed(0)} % of the light in the corners`;
+  const dim = cornerLight === null || cornerLight >= 0.995 ? '' : `, ${(cornerLight * 100).toFixed(0)} % corner light`;
   const alike = orders > 1 ? `, also in ${counted(orders - 1, 'other order')}` : '';
   return [
     `${String(number).padStart(3)}  ${told}${solution.inTolerance ? '' : ' (outside tolerance)'}, ${counted(pieces, 'piece')}${bought}${chance}${dim}${alike}`,
@@ -88,7 +85,7 @@ function missingText(assessment: Assessment): string {
   if (residualMm === null) {
     return assessment.missing
       ? `${assessment.verdictInWords('mm')}. ${nextStep(assessment, 'mm').sentence}`
-      : 'No back focus is asked for.';
+      : 'No back focus required.';
   }
   const off = residualInWords(residualMm, 'mm');
   return residualMm < 0 ? `${off}. ${lengthInWords(facts, 'mm').sentence}` : `${off} before anything goes in.`;
@@ -122,7 +119,7 @@ export function findText(
           advice[0]!.kind === 'improve' ? 'Better at no cost:' : 'What would help:',
           ...advice.map(({ message }) => `  ${message}`)
         ]),
-    ...(errors.length === 0 ? [] : ['', 'Not mended by any stack:', ...errors.map(({ say }) => `  ${say('mm')}`)]),
+    ...(errors.length === 0 ? [] : ['', 'Not solved by any stack:', ...errors.map(({ say }) => `  ${say('mm')}`)]),
     ''
   ].join('\n');
 }
@@ -144,7 +141,7 @@ export function togetherText(trains: readonly Train[], result: TogetherResult): 
   const name = (train: number): string => trains[train]?.name ?? '';
   const colliding = collisions.map(
     ({ partId, trains, copies }) =>
-      `${partId} stands in ${trains.map(name).join(' and ')}, and there ${copies === 1 ? 'is one' : `are ${copies}`}: they cannot all stand assembled.`
+      `${partId} is in ${trains.map(name).join(' and ')}, and there ${copies === 1 ? 'is one' : `are ${copies}`}: they cannot all be assembled.`
   );
   if (!best) {
     const alone = without.map((train) => `${name(train)} has no stack within its tolerance, even by itself.`);

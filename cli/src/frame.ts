@@ -93,7 +93,7 @@ function text(file: string, stars: StarReading, field: FieldReading): string {
     `  half-flux radius ${shown(field.hfrPx, 2)} px, FWHM ${shown(field.fwhmPx, 2)} px, ellipticity ${shown(field.ellipticity, 2)}`,
     ...(radial
       ? [
-          `  stretch in the corners ${radial.corner >= 0 ? '+' : '−'}${Math.abs(radial.corner).toFixed(3)} ±${(2 * radial.standard).toFixed(3)} (+ outward, − circling)`
+          `  stretch in the corners ${radial.corner >= 0 ? '+' : '−'}${Math.abs(radial.corner).toFixed(3)} ±${(2 * radial.standard).toFixed(3)} (+ radial, − tangential)`
         ]
       : []),
     ...(field.findings.length === 0

@@ -133,7 +133,7 @@ export function focusText({
       ? `No best position: ${why ?? ''}`
       : `Best position ${bestPosition.toFixed(1)} ±${standard.toFixed(1)} (u), smallest HFR ${minHfrPx.toFixed(2)} px, from ${used.length} points`,
     ...next,
-    ...(enough ? ['Enough: another frame cannot help.'] : []),
+    ...(enough ? ['Enough: another frame does not improve it.'] : []),
     ...left.map(({ index, why: reason }) => `left out  point ${index + 1}: ${reason}`),
     ''
   ].join('\n');

@@ -60,7 +60,7 @@ export async function simulate(words: readonly string[]): Promise<number> {
     whole('seed', given.seed, 1, 0, 2 ** 31),
     whole('binning', given.binning, 1, 1, 8)
   );
-  if (!spec) throw new InputError(`${file}: /elements: the camera does not say its sensor and the size of its pixels`);
+  if (!spec) throw new InputError(`${file}: /elements: the camera has no sensor and pixel size`);
   let bytes: Uint8Array;
   try {
     bytes = writeFits(simulateFrame(spec).frame, { bitpix: 16, keywords: spec.keywords ?? {} });

@@ -131,7 +131,7 @@ describe('lodestone find', () => {
     );
     expect(pitch).not.toBe(heron);
     const { status, stdout } = lodestone(['find', '-', ...DRAWER, '--limit', '1'], pitch);
-    expect(stdout).toContain('Not mended by any stack:');
+    expect(stdout).toContain('Not solved by any stack:');
     expect(status).toBe(1);
   });
 

@@ -90,7 +90,7 @@ describe('advice', () => {
     );
     const [first] = adviceFor(made, parts);
     expect(first).toMatchObject({ kind: 'exchange-holder', gainMm: -7 });
-    expect(first!.message).toBe('Exchange Thick drawer for FD-thin, Thin drawer (21.50 mm), and fill up with step.');
+    expect(first!.message).toBe('Replace Thick drawer with FD-thin, Thin drawer (21.50 mm), and fill up with step.');
     const after = apply(made, first!.operation);
     expect(assess(after).isGood).toBe(true);
     expect(after.elements[1]).toMatchObject({ partId: 'FD-thin', glass: [{ name: 'block', thicknessMm: 3 }] });
@@ -332,7 +332,7 @@ describe('what is advised where nothing fits, and where nothing has to be done',
       camera(17.5, { sky: female('M48x0.75') as never })
     ]);
     const [one] = advised(two, drawer({ partId: 'R37', lengthMm: 37.5 }));
-    expect(one).toMatchObject({ kind: 'improve', message: 'Exchange a and b for R37; one joint less.' });
+    expect(one).toMatchObject({ kind: 'improve', message: 'Replace a and b with R37; one joint less.' });
     // Not where it would have to be bought.
     expect(advised(two, drawer({ partId: 'R37', lengthMm: 37.5, owned: false }))).toEqual([]);
   });

@@ -209,7 +209,7 @@ describe('a packing list', () => {
     expect(new Set(keys).size).toBe(keys.length);
   });
 
-  it('brings rings that would make up for what the corrector may be off by, and that fit', () => {
+  it('brings rings that would make up for what the corrector may be error, and that fit', () => {
     const reach = 1;
     for (const { key } of items.filter(({ group }) => group === 'rings')) {
       const ring = parts.find(({ partId }) => `ring ${partId}` === key)!;

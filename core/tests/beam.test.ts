@@ -203,7 +203,7 @@ describe('what mends light and guiding', () => {
     const longTom = read('long-tom.json');
     const unsaid = apply(longTom, { op: 'set', at: 'guider', path: ['pickoff', 'guidePort'], to: undefined });
     const finding = found(unsaid, 'guide-focus');
-    expect(finding.say('mm')).toContain('say what holds the guide camera');
+    expect(finding.say('mm')).toContain('describe the guide camera’s face');
     expect(remediesOf(assess(unsaid), finding, demoDrawer())).toEqual([]);
   });
 

@@ -58,7 +58,7 @@ describe('rings without a shoulder in a bore 8 mm deep', () => {
     const told = (outerMm: number) =>
       assess(behind(outerMm)).findings.flatMap(({ code, say }) => (code === 'body-narrow' ? [say('mm')] : []));
     expect(told(30)).toEqual([
-      'b is told to be 30.00 mm wide, and carries a thread of 54.00 mm: it is taken to be as wide as that. Correct its outer diameter.'
+      'b has a stated outer diameter of 30.00 mm and a thread of 54.00 mm: it is drawn as wide as the thread. Correct its outer diameter.'
     ]);
     expect(told(54)).toEqual([]);
   });

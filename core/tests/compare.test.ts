@@ -77,8 +77,8 @@ describe('trains side by side', () => {
     ]);
     expect(differences(from, from)).toEqual([]);
     const [, changed] = differences(from, to);
-    expect(changed!.say('mm')).toBe('a is another, or set otherwise: 10.00 mm was, 10.30 mm is');
-    expect(changed!.say('in')).toBe('a is another, or set otherwise: 0.3937 in was, 0.4055 in is');
+    expect(changed!.say('mm')).toBe('a is another part, or has another setting: 10.00 mm was, 10.30 mm is');
+    expect(changed!.say('in')).toBe('a is another part, or has another setting: 0.3937 in was, 0.4055 in is');
   });
 });
 
@@ -96,7 +96,7 @@ describe('a variant', () => {
     expect(without.elements.map(({ kind }) => kind)).toEqual(['corrector', 'gap', 'camera']);
     expect(without.variantOf).toBe(trunk.name);
     expect(readTrain(without).ok).toBe(true);
-    expect(compared(without, []).missing('mm').join()).toContain('stands open');
+    expect(compared(without, []).missing('mm').join()).toContain('is empty');
     expect(assess(without).ledger.residualMm).toBeCloseTo(17.5 - 55, 9);
   });
 

@@ -108,11 +108,11 @@ describe('bad lines', () => {
   });
 
   it.each([
-    ['M42', /does not say the pitch/],
+    ['M42', /has no pitch/],
     ['M42 male', /M42×0\.75 or M42×1/],
-    ['T2? female', /does not say diameter and pitch/],
+    ['T2? female', /has no diameter and pitch/],
     ['M48x0.75', /male or female/],
-    ['', /does not say/]
+    ['', /has no diameter/]
   ])('the thread “%s” is asked about, never guessed', (cell, expected) => {
     const reading = parsePortCell(cell);
     expect(reading.ok ? '' : reading.message).toMatch(expected);
@@ -319,7 +319,7 @@ describe('tables as spreadsheets write them', () => {
     const { parts, problems } = read(`${HEAD}R-1,spacer,Ring,10,"1,250"\n`);
     expect(parts).toEqual([]);
     expect(problems[0]).toMatchObject({ line: 2, column: 'mass' });
-    expect(problems[0]!.message).toBe('“1,250” is 1.25 or 1250: say which sign parts the decimals');
+    expect(problems[0]!.message).toBe('“1,250” is 1.25 or 1250: choose the decimal sign');
     const table = splitCsv(`${HEAD}R-1,spacer,Ring,10,"1,250"\n`);
     expect(readCsv(table, undefined, { decimalSign: '.' }).parts[0]!.element.massG).toBe(1250);
     expect(readCsv(table, undefined, { decimalSign: ',' }).parts[0]!.element.massG).toBe(1.25);

@@ -56,7 +56,7 @@ describe('a drawer document', () => {
     ['half a part', file(ring({ quantity: 0.5 })), /\/parts\/0\/quantity/],
     ['a state nobody knows', file(ring({ state: 'lost' })), /in-use, spare, set-aside/],
     ['a gap', file(ring({ kind: 'gap' })), /a gap is not a part/],
-    ['a copy', file(ring({ copy: 2 })), /a drawer says quantity/],
+    ['a copy', file(ring({ copy: 2 })), /a drawer has quantity/],
     ['a number twice', file(ring(), ring()), /\/parts\/1\/partId: .*already the number of part 1/],
     [
       'a bad measurement',

@@ -23,7 +23,7 @@ describe('filters in their holder', () => {
       assess(beyond)
         .findings.find(({ code }) => code === 'slot-beyond')!
         .say('mm')
-    ).toBe('L is to stand in slot 8, and wheel has 7.');
+    ).toBe('L belongs in slot 8, and wheel has 7.');
     expect(codes(wheel({ slots: 7 }, [{ ...glass[0]!, slot: 7 }]))).not.toContain('slot-beyond');
     expect(codes(wheel({ format: '36 mm' }, [{ ...glass[0]!, format: '2in' }]))).toContain('filter-format');
     expect(codes(wheel({ thickestMm: 1.9 }, glass))).toContain('filter-thick');

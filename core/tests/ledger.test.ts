@@ -69,8 +69,8 @@ describe('further published figures', () => {
     const made = flattener({ published });
     const [shop, leaflet] = conflicts(made);
     expect(shop).toMatchObject({ at: 'corrector', severity: 'warning' });
-    expect(shop!.message).toMatch(/“shop page” says 67\.40? mm from the shoulder: 0\.30? mm shorter/);
-    expect(leaflet!.message).toMatch(/“leaflet” says 69\.50? mm from the last lens surface: 0\.30? mm longer/);
+    expect(shop!.message).toMatch(/“shop page” states 67\.40? mm from the shoulder: 0\.30? mm shorter/);
+    expect(leaflet!.message).toMatch(/“leaflet” states 69\.50? mm from the last lens surface: 0\.30? mm longer/);
     expect(checkTrain(made).required).toEqual(checkTrain(flattener({})).required);
   });
 

@@ -273,7 +273,7 @@ describe('experiments and lists', () => {
     expect(held(2)).toBeGreaterThan(0.94);
   });
 
-  it('rings to bring along are those within what the corrector may be off by, or its tolerance', () => {
+  it('rings to bring along are those within what the corrector may be error, or its tolerance', () => {
     const made = (more: object): Train =>
       train([
         corrector({ backFocusMm: 55, toleranceMm: 0.3, ...more }, { camera: male('M48x0.75') }),

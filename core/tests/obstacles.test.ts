@@ -31,7 +31,7 @@ describe('what stands in the finder’s way', () => {
     const bare = train([gap, camera(17.5)]);
     expect(obstaclesOf({ ...bare, host: { ...bare.host, camera: male('M42') } }, parts, 'mm')[0]).toMatchObject({
       at: 'host',
-      message: expect.stringMatching(/^The camera-side connection of host is not specified/) as string
+      message: expect.stringMatching(/^The camera-side connection of host is not stated/) as string
     });
   });
 

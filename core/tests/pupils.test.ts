@@ -92,7 +92,7 @@ describe('a pupil that nobody states', () => {
     expect(good.say('mm')).toContain('exit pupil assumed 610 mm to 1016 mm ahead of the host’s focus');
     const between = told(34);
     expect(between.level).toBe('assumed');
-    expect(between.say('mm')).toMatch(/gets \d+ % to \d+ % of the light/);
+    expect(between.say('mm')).toMatch(/Corner light \d+ % to \d+ %/);
     const dark = told(24);
     expect(dark.level).toBe('warning');
     expect(dark.say('mm')).toContain('at most');
@@ -146,7 +146,7 @@ describe('what stands in the beam, told as it is', () => {
   it('a filter off the axis is told as such, with what centring gives', () => {
     const off = said(filtered({ name: 'L', clearMm: 34, decentreMm: [3, 2] }), 'corner-light')!;
     expect(off.say('mm')).toBe(
-      'One corner is dark: 49 % of the light, at least 90 % wanted. L in drawer stands 3.6 mm off the axis; centred, the corner gets 100 %.'
+      'One corner is dark: 49 % of the light, at least 90 % wanted. L in drawer is 3.6 mm off the axis; centred, the corner gets 100 %.'
     );
     const centred = said(filtered({ clearMm: 34, decentreMm: [0, 0] }), 'corner-light')!;
     expect(centred.level).toBe('passed');
@@ -161,7 +161,7 @@ describe('what stands in the beam, told as it is', () => {
   });
 
   it('a format without a clear aperture is told: it takes no light that anybody knows of', () => {
-    expect(said(filtered({ format: '36 mm' }), 'clear-unknown')?.say('mm')).toContain('36 mm, does not say how wide');
+    expect(said(filtered({ format: '36 mm' }), 'clear-unknown')?.say('mm')).toContain('36 mm, has no clear aperture');
     expect(said(filtered({ format: '36 mm', clearMm: 34 }), 'clear-unknown')).toBeUndefined();
     expect(said(filtered({}, { holder: { format: '2in' } }), 'clear-unknown')).toBeDefined();
     expect(said(filtered({}), 'clear-unknown')).toBeUndefined();

@@ -184,7 +184,7 @@ describe('what a fault makes of a field', () => {
 
   it('the message never says which way the spacing is off', () => {
     const { findings } = judged({ optics: { spacingErrorMm: 1 } });
-    expect(findings[0]!.message).toMatch(/which way, a second frame/);
+    expect(findings[0]!.message).toMatch(/another spacing to learn which way/);
     expect(findings[0]!.message).not.toMatch(/too (near|far|short|long)/);
   });
 

@@ -58,7 +58,7 @@ describe('the registry', () => {
   it('asks for a pitch that is missing, and names the candidates', () => {
     expect(threadQuestion('M42')).toMatch(/M42×0\.75 or M42×1/);
     expect(threadQuestion('2in')).toMatch(/2″-24 UN/);
-    expect(threadQuestion('T2?')).toMatch(/does not say diameter and pitch/);
+    expect(threadQuestion('T2?')).toMatch(/has no diameter and pitch/);
     expect(threadQuestion('M48x0.75')).toBeUndefined();
   });
 });

@@ -210,9 +210,9 @@ describe('dials', () => {
     expect(checkTrain(apply(made(58), step.operation!)).residualMm).toBe(0);
   });
 
-  it('an open place and a dial: how much has to go in, not that the dial misses', () => {
+  it('a gap and a dial: how much has to go in, not that the dial misses', () => {
     const made = train([corrector({ backFocusMm: 55 }, adjust(0, 15)), gap(), camera(35.7)]);
-    expect(nextStep(assess(made), 'mm').sentence).toBe('Put 4.30 mm to 19.30 mm of spacers where “Rings” stands.');
+    expect(nextStep(assess(made), 'mm').sentence).toBe('Add 4.30 mm to 19.30 mm of spacers in the gap “Rings”.');
   });
 });
 
@@ -226,7 +226,7 @@ describe('a focuser behind the corrector', () => {
     const made = train([corrector({ backFocusMm: 100, toleranceMm: 1.5 }), focuser, camera(48.95)]);
     const told = checkTrain(made).problems.find(({ code }) => code === 'focuser-behind-corrector');
     expect(told?.message).toContain('at 11.05 mm the spacing is right; between 9.55 mm and 12.55 mm');
-    expect(told?.message).toContain('it stands at 20.00 mm');
+    expect(told?.message).toContain('it is at 20.00 mm');
     // Where it stands is where focus is: the finder does not use it to take up length.
     expect(findStacks(made, { unit: 'mm', parts: [] }).solutions[0]?.dials).toEqual([]);
   });

@@ -97,7 +97,7 @@ describe('the scale of a solved frame', () => {
     }
     expect(await scaleOf(header({ ...cards, XBINNING: 2, CCDXBIN: 1 }))).toMatchObject({
       ok: false,
-      message: expect.stringMatching(/two things of the binning/)
+      message: expect.stringMatching(/binning twice/)
     });
   });
 
@@ -149,7 +149,7 @@ describe('the spacing that a scale tells', () => {
 
   it('is not told of a moving mirror, of a flattener, or by a scale that is none', () => {
     expect(told(reduced('schmidt-cassegrain'), 1.2)).toMatch(/changes with its focus/);
-    expect(told(reduced('refractor', 1), 1.2)).toMatch(/says nothing of the spacing/);
+    expect(told(reduced('refractor', 1), 1.2)).toMatch(/does not give the spacing/);
     expect(told(reduced('refractor'), 0)).toMatch(/more than 0/);
     expect(told(reduced('refractor'), NaN)).toMatch(/more than 0/);
   });

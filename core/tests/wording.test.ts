@@ -62,7 +62,7 @@ describe('lengths in words (handbook §1)', () => {
     ['long', 0.2, '0.20 mm long'],
     ['on-spec', 0.05, 'Within tolerance: 0.05 mm long'],
     ['on-spec', 0, 'Within tolerance, exactly'],
-    ['free', null, 'No back focus is asked for']
+    ['free', null, 'No back focus required']
   ] as const)('the verdict %s with %s says “%s”', (verdict, residualMm, words) => {
     expect(verdictInWords(verdict, residualMm, 'mm')).toBe(words);
   });

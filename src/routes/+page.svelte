@@ -56,7 +56,7 @@
   });
 
   commands.register([
-    { id: 'import', group: 'Trains', title: 'Bring in a train document', key: 'I', run: () => (importing = true) }
+    { id: 'import', group: 'Trains', title: 'Import a train document', key: 'I', run: () => (importing = true) }
   ]);
 
   /** Does something on the server and shows the list as it is afterwards; a failure is told, not swallowed. */
@@ -79,7 +79,7 @@
     attempt(async () => {
       const name = `${train.document.name} copy`.slice(0, 200);
       await createTrain(crypto.randomUUID(), { ...train.document, name });
-      notices.say(`${name} stands first in the list.`);
+      notices.say(`${name} is first in the list.`);
     });
 
   const WORDS = { active: 'brought back', archived: 'archived', deleted: 'deleted' } as const;
@@ -114,7 +114,7 @@
     <h1 bind:this={heading} tabindex="-1" class="text-2xl font-semibold">Trains</h1>
     <div class="flex gap-2">
       <button class="btn btn-outline btn-sm" onclick={() => (importing = true)}
-        ><FileUp size={15} />Bring in a document</button
+        ><FileUp size={15} />Import a document</button
       >
       <a class="btn btn-primary btn-sm" href="/new"><Plus size={15} />Start a new train</a>
     </div>
@@ -156,10 +156,10 @@
     <!-- Told below. -->
   {:else if shown === 'active'}
     <section class="mt-16 max-w-xl">
-      <h2 class="text-lg font-semibold">No train stands here yet</h2>
+      <h2 class="text-lg font-semibold">No trains yet</h2>
       <p class="text-muted mt-2">
-        A train is everything between telescope and sensor: corrector, rings, guider, wheel, camera. Tell Lodestone the
-        corrector and the camera, and it says how much has to stand between them.
+        A train is everything between telescope and sensor: corrector, rings, guider, wheel, camera. Enter the corrector
+        and the camera to get the spacing needed between them.
       </p>
       <div class="mt-6 flex flex-wrap gap-2">
         <a class="btn btn-primary" href="/new">Start a train</a>

@@ -48,7 +48,7 @@ function bent(document: Json): Json {
 
 /** What the schema language has no words for: values that must agree with each other, or be known. */
 const BEYOND_SCHEMA =
-  /must state one of|already the number of|contradicts|is not in the calendar|must lie between|must run from|is said of a (?:fe)?male thread|lies below the lower end/;
+  /must state one of|already the number of|contradicts|is not in the calendar|must lie between|must run from|is said of a (?:fe)?male thread|is below the lower end/;
 
 function compare(
   schema: object,

@@ -40,7 +40,7 @@ export function flatsOf(train: Train, today: string): FlatsState {
     return {
       state: 'ended',
       since: on,
-      say: `The flats of ${on} do not hold any more: what lies between the filters and the sensor has changed since.`
+      say: `The flats of ${on} are no longer valid: the parts between the filters and the sensor have changed since.`
     };
   }
   const until = monthsAfter(on, monthsValid);

@@ -68,7 +68,7 @@ export interface AssemblyStep {
 const CAUTIONS = {
   openSensor: 'The sensor is open: hold it face down, gloves on, a blower and never breath.',
   plateOverSensor: 'Start the fixing screws in the plate before it goes over the open sensor.',
-  glass: 'Filters: by the rim, gloves on, blow them clean; what lies open is covered with paper.',
+  glass: 'Hold filters by the rim, with gloves. Blow them clean. Cover open optics with paper.',
   lockAxis: 'Lock the axis first: counterweights on before the train, off after it.',
   sun: 'Never point it at the sun, never leave it uncapped in daylight.',
   slip: 'A slip fit may slide out: hold the train until its screws are tight.',
@@ -130,7 +130,7 @@ function closing(train: Train, joint: Joint, hand: string, fixed: string, unit: 
       return said(`Put ${hand} to ${fixed} and tighten the union nut`);
     case 'lock-ring':
       return said(
-        `Screw ${hand} and ${fixed} together until they stand ${formatLength(joint.openingMm, unit)} apart, then set the lock ring`,
+        `Screw ${hand} and ${fixed} together until they are ${formatLength(joint.openingMm, unit)} apart, then set the lock ring`,
         { tools: [CALIPERS] }
       );
     case 'thread':

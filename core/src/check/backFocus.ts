@@ -40,7 +40,7 @@ function offsetUnknown(ledger: Ledger): Finding | undefined {
     say: () =>
       tip
         ? 'The back focus is measured from the thread tip: state the length of the male thread.'
-        : 'The back focus is measured from the last lens surface: state how deep that lies inside the shoulder.'
+        : 'The back focus is measured from the last lens surface: state its depth inside the shoulder.'
   };
 }
 
@@ -66,7 +66,7 @@ function publishedConflicts(ledger: Ledger, corrector: Corrector): Finding[] {
       place: atElement(ledger.datum.id),
       figure: mm(apart),
       say: (unit) =>
-        `“${source}” says ${formatLength(backFocusMm, unit)} from ${DATUM_WORDS[datum]}: ${formatLength(apart, unit)} ${apartMm > 0 ? 'longer' : 'shorter'} than the figure in use${suspicion(ledger, apart)}. Test which is right, and keep it as the tuned value.`
+        `“${source}” states ${formatLength(backFocusMm, unit)} from ${DATUM_WORDS[datum]}: ${formatLength(apart, unit)} ${apartMm > 0 ? 'longer' : 'shorter'} than the figure in use${suspicion(ledger, apart)}. Test which is right, and keep it as the tuned value.`
     };
   });
 }
@@ -105,8 +105,7 @@ function hostUnused(train: Train, ledger: Ledger): Finding | undefined {
     code: 'host-corrector-unused',
     level: 'warning',
     place: { kind: 'host' },
-    say: () =>
-      `${train.host.name} gives a back focus of its own, but ${nameOf(train, ledger.datum.id)} stands behind it and sets it.`
+    say: () => `${train.host.name} states a back focus, but ${nameOf(train, ledger.datum.id)} is behind it and sets it.`
   };
 }
 
@@ -115,7 +114,7 @@ export const backFocus: Check = {
   id: 'back-focus',
   title: 'Back focus',
   fine: ({ ledger }) =>
-    ledger.datum.corrector ? 'How far the sensor is to stand, and from where, is known.' : undefined,
+    ledger.datum.corrector ? 'The back focus and the plane it is measured from are stated.' : undefined,
   codes: ['no-datum', 'datum-offset-unknown', 'published-conflict', 'datum-misread', 'host-corrector-unused'],
   find: ({ train, ledger }) =>
     [

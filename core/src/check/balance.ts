@@ -37,7 +37,7 @@ export const balanceCheck: Check = {
           const polar =
             counterweightMm === null
               ? ''
-              : ` With ${(massG / 1000).toFixed(2)} kg on it the counterweight stands ${formatLength(counterweightMm, unit, unit === 'mm' ? 0 : 2)} from the polar axis.`;
+              : ` With ${(massG / 1000).toFixed(2)} kg on it the counterweight goes ${formatLength(counterweightMm, unit, unit === 'mm' ? 0 : 2)} from the polar axis.`;
           return `${declination}${polar}${rest}`;
         }
       }

@@ -71,7 +71,7 @@ function curved(train: Train): Finding | undefined {
     figure: mm(2 * half),
     limit: mm(SMALL_DIAGONAL_MM),
     say: (unit) =>
-      `Nothing here flattens the field of ${host.name}: stars in the corners of a sensor of ${formatLength(2 * half, unit)} diagonal will be soft. If it is flat by itself, say so.`
+      `Nothing here flattens the field of ${host.name}: stars in the corners of a sensor of ${formatLength(2 * half, unit)} diagonal will be soft. If it is flat by itself, state that.`
   };
 }
 

@@ -21,7 +21,7 @@ function misfits(element: Element): Finding[] {
         code: 'slot-beyond',
         level: 'error',
         place,
-        say: () => `${nameOf(plate)} is to stand in slot ${slot}, and ${element.name} has ${slots}.`
+        say: () => `${nameOf(plate)} belongs in slot ${slot}, and ${element.name} has ${slots}.`
       });
     }
     if (format !== undefined && plate.format !== undefined && !sameName(format, plate.format)) {
@@ -46,7 +46,7 @@ function misfits(element: Element): Finding[] {
         code: 'slot-kept-empty',
         level: 'warning',
         place,
-        say: () => `Slot ${slot} of ${element.name} is to stay empty, and ${nameOf(plate)} stands in it.`
+        say: () => `Slot ${slot} of ${element.name} must stay empty, and ${nameOf(plate)} is in it.`
       });
     }
     return found;
@@ -71,7 +71,7 @@ function twice(train: Train): Finding[] {
           code: 'filter-twice',
           level: 'error',
           place: { kind: 'plate', id: element.id, index },
-          say: () => `${partId} stands in ${before} and in ${here}: there is one of it.`
+          say: () => `${partId} is in ${before} and in ${here}, and there is only one.`
         }
       ];
     })

@@ -7,7 +7,7 @@ import { nameOf, type GapElement } from '../train/model.ts';
 /** Places that nothing stands in yet. */
 export const openGaps: Check = {
   id: 'open-gaps',
-  title: 'Open places',
+  title: 'Gaps',
   fine: () => 'No place is left open.',
   codes: ['open'],
   find: ({ train, ledger: { residualMm, required } }) => {
@@ -40,8 +40,8 @@ export const openGaps: Check = {
 };
 
 const FAULT_WORDS: Readonly<Record<GroupFault, string>> = {
-  gone: 'one of its ends no longer stands in the train',
-  changed: 'what stands between its ends has changed since',
+  gone: 'one of its ends is no longer in the train',
+  changed: 'the parts between its ends have changed since',
   'no-shoulder': 'one of its ends is a shim, or a filter inside another part, and has no shoulder to measure from',
   'over-gap': 'something is still to be put between its ends',
   'over-datum': 'the back focus is counted from a part inside it',

@@ -54,7 +54,7 @@ function leftOut({ ledger }: Facts): Finding[] {
       place: atElement(ledger.glass[0]!.id),
       figure: mm(shiftMm),
       say: (unit) =>
-        `The glass in the beam is left out by choice: it would shift the focus by ${formatLength(shiftMm, unit)}.`,
+        `Glass in the beam is not counted, as chosen: it would shift the focus by ${formatLength(shiftMm, unit)}.`,
       proposals: () => [
         {
           action: () => 'Count the glass',
@@ -81,7 +81,7 @@ function inCorrector({ train, ledger }: Facts): Finding[] {
             level: 'assumed',
             place: { kind: 'plate', id: element.id, index },
             say: (unit) =>
-              `The ${inWords(plate, unit)} in ${element.name} is taken to lie behind its lenses, as in a rear filter thread; say where it stands if it does not.`
+              `The ${inWords(plate, unit)} in ${element.name} is assumed behind its lenses, as in a rear filter thread. State its place if it is elsewhere.`
           }
         ]
       : []
@@ -121,7 +121,7 @@ function twoHolders({ train, ledger }: Facts): Finding[] {
             : [
                 {
                   action: () => `Leave ${nameOf(train, holder[0])} empty`,
-                  sentence: () => `Reckon with the empty place ${slot} of ${nameOf(train, holder[0])} in the beam.`,
+                  sentence: () => `Calculate with the empty slot ${slot} of ${nameOf(train, holder[0])} in the beam.`,
                   operation: { op: 'set', at: holder[0], path: ['designSlot'], to: slot } as const
                 }
               ];
@@ -149,7 +149,7 @@ function outside({ train }: Facts): Finding[] {
         level: 'warning',
         place: { kind: 'plate', id: element.id, index },
         say: (unit) =>
-          `The ${inWords(plate, unit)} of ${element.name} is said to stand ${formatLength(plate.fromSkyMm ?? 0, unit)} behind its sky face, which is not inside it. Measure it again.`
+          `The ${inWords(plate, unit)} of ${element.name} is stated ${formatLength(plate.fromSkyMm ?? 0, unit)} behind its sky face, which is outside it. Measure it again.`
       });
     });
   }

@@ -64,7 +64,7 @@ function reachesGlass(train: Train, joint: Joint): Finding | undefined {
     limit: mm(clearanceMm),
     badness: overMm,
     say: (unit) =>
-      `${jointName(train, joint)}: the male thread reaches ${formatLength(reachMm, unit)} in, but glass stands at ${formatLength(clearanceMm, unit)}: it would break. Use a shorter thread or a shim.`,
+      `${jointName(train, joint)}: the male thread reaches ${formatLength(reachMm, unit)} in, but there is glass at ${formatLength(clearanceMm, unit)}: it would break. Use a shorter thread or a shim.`,
     proposals: () => heldOff(train, joint, joint.openingMm - joint.shimsMm + overMm)
   };
 }
@@ -92,7 +92,7 @@ function comesOut(train: Train, joint: Joint): Finding | undefined {
     badness: breaks ? outMm - clearanceMm : outMm,
     say: (unit) =>
       breaks
-        ? `${jointName(train, joint)}: the thread comes out ${formatLength(outMm, unit)} behind ${bored}, and in ${behind} glass stands at ${formatLength(clearanceMm, unit)}: it would break. Use a shorter thread or a shim.`
+        ? `${jointName(train, joint)}: the thread comes out ${formatLength(outMm, unit)} behind ${bored}, and ${behind} has glass at ${formatLength(clearanceMm, unit)}: it would break. Use a shorter thread or a shim.`
         : `${jointName(train, joint)}: the thread is longer than the through bore and comes out ${formatLength(outMm, unit)} behind ${bored}: look whether ${behind} leaves it room.`,
     proposals: () => heldOff(train, joint, joint.openingMm - joint.shimsMm + (breaks ? outMm - clearanceMm : outMm))
   };

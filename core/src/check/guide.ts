@@ -28,8 +28,7 @@ function focusFinding(train: Train, guide: Guide): Finding {
       fill: ['pickoff', guide.missing[0]!],
       level: 'not-known',
       place,
-      say: () =>
-        `Whether the guide camera on ${name} comes to focus is not known: give ${listed(guide.missing.map((each) => MISSING_WORDS[each]))}.`
+      say: () => `Guide focus on ${name} not known: state ${listed(guide.missing.map((each) => MISSING_WORDS[each]))}.`
     };
   }
   const common = { title: 'Guide focus', place, figure: mm(atMm), why: 'guide.at' } as const;
@@ -39,7 +38,7 @@ function focusFinding(train: Train, guide: Guide): Finding {
       level: 'passed',
       ...common,
       say: (unit) =>
-        `The guide camera on ${name} comes to focus with its shoulder ${formatLength(atMm, unit)} from the axis.`
+        `The guide camera on ${name} reaches focus with its shoulder ${formatLength(atMm, unit)} from the axis.`
     };
   }
   const isShort = verdict === 'short';
@@ -54,7 +53,7 @@ function focusFinding(train: Train, guide: Guide): Finding {
       ...partsAcross(train, at, isShort ? 'sky' : 'camera')
     ],
     say: (unit) =>
-      `The guide camera on ${name} does not come to focus: its shoulder has to stand ${formatLength(atMm, unit)} from the axis, and ${isShort ? 'farther out than' : 'no nearer than'} ${formatLength(isShort ? rangeMm[1] : rangeMm[0], unit)} it cannot ${isShort ? 'go' : 'come'}. ${isShort ? `Put a tube of ${formatLength(missMm, unit)}${guide.mostTubeMm === undefined ? '' : ` to ${formatLength(guide.mostTubeMm, unit)}`} between${guide.stalk.pickoff.guidePort ? '' : ', or say what holds the guide camera, and the drawer is searched for one'}` : `Take ${formatLength(-missMm, unit)} of tube away`}.`
+      `The guide camera on ${name} does not reach focus: its shoulder must be ${formatLength(atMm, unit)} from the axis, and ${isShort ? 'farther out than' : 'no nearer than'} ${formatLength(isShort ? rangeMm[1] : rangeMm[0], unit)} it cannot ${isShort ? 'go' : 'come'}. ${isShort ? `Put a tube of ${formatLength(missMm, unit)}${guide.mostTubeMm === undefined ? '' : ` to ${formatLength(guide.mostTubeMm, unit)}`} between${guide.stalk.pickoff.guidePort ? '' : ', or describe the guide camera’s face to search the drawer for one'}` : `Take ${formatLength(-missMm, unit)} of tube away`}.`
   };
 }
 
@@ -117,7 +116,7 @@ export function shadeProposals(guide: Guide): Proposal[] {
     found.push({
       action: (unit) => `Draw it out to ${formatLength(toMm, unit, unit === 'mm' ? 1 : 3)}`,
       sentence: (unit) =>
-        `With its inner edge ${formatLength(toMm, unit, unit === 'mm' ? 1 : 3)} from the axis the prism takes no light from the side it stands over.`,
+        `With its inner edge ${formatLength(toMm, unit, unit === 'mm' ? 1 : 3)} from the axis the prism takes no light from the side it is over.`,
       operation: { op: 'set', at: stalk.at, path: ['pickoff', 'innerEdgeMm'], to: toMm }
     });
   }
@@ -159,7 +158,7 @@ function shadowFinding(train: Train, guide: Guide): Finding | undefined {
     badness: most,
     proposals: () => shadeProposals(guide),
     say: () =>
-      `The prism of ${name} takes ${(shadow.edge * 100).toFixed(0)} % of the light at the edge of the sensor it stands over and ${(shadow.corner * 100).toFixed(0)} % in a corner: draw it out, or turn it over the long side.`
+      `The prism of ${name} takes ${(shadow.edge * 100).toFixed(0)} % of the light at the edge of the sensor it is over and ${(shadow.corner * 100).toFixed(0)} % in a corner: draw it out, or turn it over the long side.`
   };
 }
 
@@ -198,13 +197,13 @@ function circleFinding(train: Train, guide: Guide): Finding | undefined {
 /** What stands beside the train where the guide camera stands. */
 const clashFinding = (train: Train, guide: Guide, { name, atDeg, assumedMm }: GuideClash): Finding => ({
   code: 'guide-clash',
-  title: `Beside the train: ${name}`,
+  title: `Near the train: ${name}`,
   level: assumedMm === undefined ? 'warning' : 'assumed',
   place: atElement(guide.stalk.at),
   figure: { value: atDeg, unit: '°' },
   ...(assumedMm === undefined ? {} : { fill: ['pickoff', 'guideCamera'] }),
   say: (unit) =>
-    `The guide camera of ${nameOf(train, guide.stalk.at)} stands at ${atDeg.toFixed(0)}°, where ${name} is${assumedMm === undefined ? '' : `, if its body goes ${formatLength(assumedMm, unit, 0)} behind its sensor (assumed: state it)`}.`
+    `The guide camera of ${nameOf(train, guide.stalk.at)} is at ${atDeg.toFixed(0)}°, where ${name} is${assumedMm === undefined ? '' : `, if its body goes ${formatLength(assumedMm, unit, 0)} behind its sensor (assumed: state it)`}.`
 });
 
 /** The off-axis guider: the same focus for both cameras, shade, and what the prism sees (handbook §6). */

@@ -110,9 +110,7 @@ export const length: Check = {
   id: 'length',
   title: 'Length',
   fine: ({ ledger }) =>
-    ledger.required.totalMm === null
-      ? 'Nothing asks for a back focus: any length that reaches focus will do.'
-      : undefined,
+    ledger.required.totalMm === null ? 'No back focus required: any length that reaches focus works.' : undefined,
   codes: ['length'],
   find: (facts) => {
     const { residualMm, required, datum } = facts.ledger;
@@ -139,7 +137,7 @@ export const length: Check = {
         badness: Math.abs(residualMm),
         say: (unit) =>
           verdict === 'on-spec'
-            ? `The sensor stands within ±${formatTolerance(required.toleranceMm ?? 0, unit)} of where it should.`
+            ? `The sensor is within ±${formatTolerance(required.toleranceMm ?? 0, unit)} of the back focus required.`
             : `The train is ${residualInWords(residualMm, unit)}.`,
         proposals: () => (verdict === 'on-spec' ? [] : [...dialProposals(facts), ...removals(facts)])
       }
@@ -181,7 +179,7 @@ export function lengthInWords(facts: Facts, unit: LengthUnit): { sentence: strin
   const least = Math.max(0, -residualMm - travel.reduce((sum, [up]) => sum + up, 0));
   const most = -residualMm + travel.reduce((sum, [, down]) => sum + down, 0);
   const amount = travel.length === 0 ? size : `${formatLength(least, unit)} to ${formatLength(most, unit)}`;
-  return { sentence: `Put ${amount} of spacers where “${gap.name}” stands.`, at: gap.id };
+  return { sentence: `Add ${amount} of spacers in the gap “${gap.name}”.`, at: gap.id };
 }
 
 const findGap = ({ elements }: Train, datumIndex: number) =>

@@ -72,7 +72,7 @@ function decentred(train: Train, light: Light, opening: Opening | undefined): Pi
   const named = openingInWords(train, opening);
   return {
     say: (unit) =>
-      `One corner is dark: ${inPercent(light.corner)} of the light, at least ${inPercent(light.wanted)} wanted. ${capitalised(named)} stands ${across(offMm, unit)} off the axis; centred, the corner gets ${inPercent(centred)}.`
+      `One corner is dark: ${inPercent(light.corner)} of the light, at least ${inPercent(light.wanted)} wanted. ${capitalised(named)} is ${across(offMm, unit)} off the axis; centred, the corner gets ${inPercent(centred)}.`
   };
 }
 
@@ -111,7 +111,7 @@ function cornerFinding(train: Train, light: Light, guide: Guide | undefined): Fi
       place: placeOf(worst.at),
       badness: wanted - corner,
       say: (unit) =>
-        `The darkest corner of the sensor gets ${shares} of the light, and at least ${inPercent(wanted)} is wanted: it depends on the pupil${pupilAside(light, unit)}. State it; ${named} takes most.`
+        `Corner light ${shares}, at least ${inPercent(wanted)} wanted: it depends on the exit pupil${pupilAside(light, unit)}. State it; ${named} takes most.`
     };
   }
   const shown = light.hostPupil.rangeMm ? `at most ${inPercent(brightest)}` : inPercent(corner);
@@ -124,7 +124,7 @@ function cornerFinding(train: Train, light: Light, guide: Guide | undefined): Fi
     say:
       decentred(train, light, opening)?.say ??
       ((unit) =>
-        `The darkest corner of the sensor gets ${shown} of the light, where ${inPercent(wanted)} is wanted${pupilAside(light, unit)}. Most is taken by ${named}: ${across(worst.clearMm, unit)} clear, ${across(worst.neededMm, unit)} needed there.${worst.what === 'filter' ? wayOut(light, unit) : ''}`)
+        `Corner light ${shown}, at least ${inPercent(wanted)} wanted${pupilAside(light, unit)}. ${capitalised(named)} takes most: ${across(worst.clearMm, unit)} clear, ${across(worst.neededMm, unit)} needed there.${worst.what === 'filter' ? wayOut(light, unit) : ''}`)
   };
 }
 
@@ -154,7 +154,7 @@ function clearUnknown(train: Train, { ledger }: Facts): Finding[] {
         place: empty ? atElement(element.id) : { kind: 'plate', id: element.id, index: silent[0]!.index },
         fill: empty ? ['clearMm'] : ['glass'],
         say: () =>
-          `What ${element.name} takes of the light is not known: its format, ${format}, does not say how wide it is clear. State the clear aperture${empty ? '' : ' of its filters'}.`
+          `Light through ${element.name} not known: its format, ${format}, has no clear aperture. State the clear aperture${empty ? '' : ' of its filters'}.`
       }
     ];
   });
@@ -171,7 +171,7 @@ function circleFinding(train: Train, light: Light, { datum }: Ledger): Finding |
       ...found,
       level: 'passed',
       place: placeOf(datum.id),
-      say: (unit) => `The sensor lies inside the image circle of ${nameOf(train, datum.id)}, ${across(circleMm, unit)}.`
+      say: (unit) => `The sensor is inside the image circle of ${nameOf(train, datum.id)}, ${across(circleMm, unit)}.`
     };
   }
   return {

@@ -4,7 +4,7 @@ import { mm } from '../why/quantity.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
 
 const WHY: Readonly<Partial<Record<ElementKind, string>>> = {
-  'adaptive-optics': 'it should move the whole beam, so it stands next to the corrector',
+  'adaptive-optics': 'it should move the whole beam, so it goes next to the corrector',
   'off-axis-guider': 'its guide star should reach it unfiltered',
   'tilt-plate': 'it should tilt the camera alone'
 };
@@ -27,7 +27,7 @@ function outOfOrder(elements: readonly Element[]): Finding[] {
         code: 'order',
         level: 'warning',
         place: atElement(element.id),
-        say: () => `${element.name} usually stands on the sky side of ${ahead.name}: ${why}.`,
+        say: () => `${element.name} usually goes on the sky side of ${ahead.name}: ${why}.`,
         proposals: () => [
           {
             action: () => `Move ${element.name} before ${ahead.name}`,
@@ -93,7 +93,7 @@ function wedges({ elements }: Train): Finding[] {
 export const partOrder: Check = {
   id: 'part-order',
   title: 'Order of parts',
-  fine: () => 'The parts stand in a usual order.',
+  fine: () => 'The parts are in a usual order.',
   codes: ['order', 'star-diagonal', 'shim-wedge'],
   find: ({ train, ledger }) => [
     ...outOfOrder(train.elements.slice(ledger.datum.index + 1)),
@@ -114,7 +114,7 @@ export const focuserBehind: Check = {
     return train.elements.flatMap(({ id, kind, name }, index): Finding[] => {
       if (kind !== 'focuser' || index <= datum.index) return [];
       const window = facts.focuserWindows.find((each) => each.id === id);
-      const behind = `${name} stands behind ${nameOf(train, datum.id)}`;
+      const behind = `${name} is behind ${nameOf(train, datum.id)}`;
       return [
         {
           code: 'focuser-behind-corrector',
@@ -126,7 +126,7 @@ export const focuserBehind: Check = {
             const of = (length: number): string => formatLength(length, unit);
             const tolerance = of(ledger.required.toleranceMm ?? 0);
             if (fromMm > toMm) return `${behind}: nowhere on its scale is the spacing within ±${tolerance}.`;
-            return `${behind}: at ${of(rightMm)} the spacing is right; between ${of(fromMm)} and ${of(toMm)} it stays inside ±${tolerance}${inside ? '' : `, and it stands at ${of(setMm)}`}. Focus with the mirror or the sky-side focuser first, with this one only there.`;
+            return `${behind}: at ${of(rightMm)} the spacing is right; between ${of(fromMm)} and ${of(toMm)} it stays inside ±${tolerance}${inside ? '' : `, and it is at ${of(setMm)}`}. Focus with the mirror or the sky-side focuser first, with this one only there.`;
           }
         }
       ];

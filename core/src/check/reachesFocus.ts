@@ -36,7 +36,7 @@ function findingsOf(facts: Facts): Finding[] {
         level: 'warning',
         place,
         say: () =>
-          'What is stated and what was tried of the focus contradict each other: focus would lie beyond one place and before another that is nearer.'
+          'The stated focus and the tries contradict each other: focus would be beyond one position and before a nearer one.'
       }
     ];
   }
@@ -54,8 +54,8 @@ function findingsOf(facts: Facts): Finding[] {
         badness: missMm,
         say: (unit) =>
           inward
-            ? `It does not reach focus: the ${part} would have to go ${missMm < LEAST_SAID_MM ? '' : `${say(missMm, unit)} `}farther in than it can.${ledger.required.totalMm === null ? ' Take that much length out.' : ' What stands ahead of the corrector would have to be shorter by that much.'}`
-            : `It does not reach focus: the ${part} would have to stand ${say(low, unit)} out and has ${say(travelMm ?? 0, unit)} of travel. An extension tube of ${say(missMm, unit)} to ${say(high, unit)} is needed.`,
+            ? `It does not reach focus: the ${part} would have to go ${missMm < LEAST_SAID_MM ? '' : `${say(missMm, unit)} `}farther in than it can.${ledger.required.totalMm === null ? ' Remove that much length.' : ' The parts ahead of the corrector must be shorter by that much.'}`
+            : `It does not reach focus: the ${part} would have to be ${say(low, unit)} out and has ${say(travelMm ?? 0, unit)} of travel. An extension tube of ${say(missMm, unit)} to ${say(high, unit)} is needed.`,
         proposals: (parts) =>
           inward
             ? []
@@ -82,7 +82,7 @@ function findingsOf(facts: Facts): Finding[] {
             ? `How far the ${part} of ${train.host.name} travels is not stated, so whether it reaches focus is not known.`
             : Number.isFinite(low) || Number.isFinite(high)
               ? `What was tried leaves it open whether the ${part} reaches: focus falls ${Number.isFinite(low) ? `at ${say(low, unit)} or beyond` : ''}${Number.isFinite(low) && Number.isFinite(high) ? ', and ' : ''}${Number.isFinite(high) ? `at ${say(high, unit)} at the most` : ''}, of ${say(travelMm, unit)}.`
-              : `Where ${train.host.name} comes to focus by itself is not stated: try it, and say what you saw under First light.`
+              : `Where ${train.host.name} focuses by itself is not stated: try it, and enter the result under First light.`
       }
     ];
   }
@@ -94,7 +94,7 @@ function findingsOf(facts: Facts): Finding[] {
       figure: mm(report.extensionMm ?? low),
       limit: mm(travelMm ?? 0),
       say: (unit) =>
-        `It reaches focus with the ${part} ${say(report.extensionMm ?? low, unit)} out of ${say(travelMm ?? 0, unit)}, give or take ${say(focus.uncertaintyMm, unit)}.`
+        `It reaches focus with the ${part} ${say(report.extensionMm ?? low, unit)} out of ${say(travelMm ?? 0, unit)}, ±${say(focus.uncertaintyMm, unit)}.`
     }
   ];
 }

@@ -68,7 +68,7 @@ function narrowBodies({ train }: Facts): Finding[] {
       fill: ['outerMm'],
       figure: mm(outerMm),
       say: (unit) =>
-        `${name} is told to be ${formatLength(outerMm, unit)} wide, and carries a thread of ${formatLength(widthMm, unit)}: it is taken to be as wide as that. Correct its outer diameter.`
+        `${name} has a stated outer diameter of ${formatLength(outerMm, unit)} and a thread of ${formatLength(widthMm, unit)}: it is drawn as wide as the thread. Correct its outer diameter.`
     });
   }
   return found;
@@ -141,7 +141,7 @@ function openingImpossible(train: Train, joint: Joint): Finding | undefined {
     proposals: () => [
       {
         action: () => 'Forget the measured opening',
-        sentence: () => `Reckon the opening of ${jointName(train, joint)} from its threads and shims.`,
+        sentence: () => `Calculate the opening of ${jointName(train, joint)} from its threads and shims.`,
         operation: { op: 'set', at: joint.cameraId, path: ['seat', 'gapMm'], to: undefined }
       }
     ]

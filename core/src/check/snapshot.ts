@@ -21,11 +21,11 @@ export function snapshotFindings(train: Train, partOf: (partId: string) => Part 
         code: 'snapshot-outdated',
         level: 'warning',
         place: atElement(element.id),
-        say: () => `${element.name}: the drawer says something else of ${part.partId} than this train does.`,
+        say: () => `${element.name}: ${part.partId} differs between the drawer and this train.`,
         proposals: () => [
           {
             action: () => 'Bring it up to date',
-            sentence: () => `Take over what the drawer says of ${part.partId}.`,
+            sentence: () => `Use the drawer’s values of ${part.partId}.`,
             operation: { op: 'replace', id: element.id, element: refreshed },
             reveals: true
           }

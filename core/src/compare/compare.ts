@@ -53,7 +53,7 @@ function missingIn(assessment: Assessment, unit: LengthUnit): string[] {
   const wrong = findings.filter(({ level, code }) => level === 'error' && code !== 'length');
   return [
     ...(open.length > 0
-      ? [`${listedBriefly(open.map((name) => `“${name}”`))} ${open.length === 1 ? 'stands' : 'stand'} open`]
+      ? [`${listedBriefly(open.map((name) => `“${name}”`))} ${open.length === 1 ? 'is' : 'are'} empty`]
       : []),
     ...wrong.map((finding) => finding.say(unit)),
     ...(verdict === 'short' || verdict === 'long' || missing ? [assessment.verdictInWords(unit)] : [])
@@ -132,15 +132,15 @@ export const COMPARED_ROWS: readonly ComparedRow[] = [
   },
   {
     id: 'residual',
-    title: 'Off by',
+    title: 'Error',
     cell: ({ residualMm }, unit) => (residualMm === null ? null : residualInWords(residualMm, unit)),
     figure: ({ residualMm }) => residualMm && Math.abs(residualMm),
     better: 'less'
   },
-  { id: 'tolerance', title: 'Allowed, either way', cell: ({ toleranceMm }, unit) => length(toleranceMm, unit) },
+  { id: 'tolerance', title: 'Tolerance', cell: ({ toleranceMm }, unit) => length(toleranceMm, unit) },
   {
     id: 'chance',
-    title: 'Chance to be within',
+    title: 'Probability within tolerance',
     cell: ({ chanceInWords }) => chanceInWords,
     figure: ({ chance }) => chance,
     better: 'more'
@@ -247,8 +247,11 @@ export function rowsByDifference(
   trains: readonly Compared[],
   unit: LengthUnit
 ): { differ: ComparedRow[]; alike: ComparedRow[] } {
-  const isAlike = ({ cell }: ComparedRow): boolean =>
-    trains.length > 1 && new Set(trains.map((train) => cell(train, unit))).size === 1;
+  // What keeps a train from being built is never folded away.
+  const isAlike = ({ id, cell }: ComparedRow): boolean =>
+    trains.length > 1 &&
+    new Set(trains.map((train) => cell(train, unit))).size === 1 &&
+    (id !== 'exists' || trains.every(({ exists }) => exists));
   return {
     differ: COMPARED_ROWS.filter((row) => !isAlike(row)),
     alike: COMPARED_ROWS.filter(isAlike)
@@ -310,7 +313,7 @@ export function differences(from: Train, to: Train): PartDifference[] {
       const say = (unit: LengthUnit): string => {
         const byLength =
           was !== null && is !== null && was !== is ? `: ${length(was, unit)} was, ${length(is, unit)} is` : '';
-        return `${nameOf(to, id)} is another, or set otherwise${byLength}`;
+        return `${nameOf(to, id)} is another part, or has another setting${byLength}`;
       };
       return [{ id, name, change: 'changed', say }];
     })

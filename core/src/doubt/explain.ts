@@ -108,7 +108,7 @@ export function explainDoubt(
       };
     case 'doubt.interval':
       return {
-        title: 'Where 95 % of such trains lie',
+        title: '95 % range of such trains',
         lines: [
           standardLine(spread),
           {

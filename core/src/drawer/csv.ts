@@ -51,7 +51,7 @@ export function parsePortCell(cell: string): { ok: true; port: Port } | { ok: fa
     const question = threadQuestion(text);
     return {
       ok: false,
-      message: question ?? `“${text}” does not say whether it is male or female`
+      message: question ?? `“${text}” has no gender: add male or female`
     };
   }
   const [, holds, name, word, length] = match;

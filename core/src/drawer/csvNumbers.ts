@@ -55,7 +55,7 @@ export function readNumber(cell: string, sign: DecimalSign | undefined, isSmall:
   const either = EITHER.exec(text)?.[1];
   if (!sign && either && !isSmall) {
     const [small, large] = [decimal(text), decimal(text.replace(either, ''))];
-    return { ok: false, message: `“${cell}” is ${small} or ${large}: say which sign parts the decimals` };
+    return { ok: false, message: `“${cell}” is ${small} or ${large}: choose the decimal sign` };
   }
   const parts = sign ?? own;
   if (parts) text = text.replaceAll(parts === ',' ? '.' : ',', '').replace(parts, '.');

@@ -198,7 +198,7 @@ class Scanner {
             }
           ]
         : [];
-      return refuse(`What does “${text.trim()}” say?`, [...asThread, choice(one!, other!), choice(other!, one!)]);
+      return refuse(`“${text.trim()}” is not understood.`, [...asThread, choice(one!, other!), choice(other!, one!)]);
     }
     const plain = this.eat(
       new RegExp(String.raw`^(?:(?:length|thickness|long|l)\s*[=:]?\s*)?(${number})\s*(${UNIT})?`, 'iu')

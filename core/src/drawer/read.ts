@@ -82,7 +82,7 @@ export function readPart(candidate: unknown): Reading<Part> {
   if (copy !== undefined) {
     return {
       ok: false,
-      complaints: [{ pointer: '/copy', place: 'copy', message: 'is said in a train; a drawer says quantity' }]
+      complaints: [{ pointer: '/copy', place: 'copy', message: 'belongs in a train; a drawer has quantity' }]
     };
   }
   const reading = readElement({ ...own, id: partId });

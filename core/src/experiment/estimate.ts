@@ -208,13 +208,13 @@ function byOrder(
     return {
       ...NOTHING,
       nextMm: untriedMm ?? only! + Math.min(LONGEST_STEP_MM, FIRST_STEP_MM * strongest),
-      why: `Only one spacing was tried${experiments.length > 1 ? ', though more than once' : ''}. Which way this corrector stretches the corners, a second one tells: both ways are taught.`
+      why: `Only one spacing was tried${experiments.length > 1 ? ', though more than once' : ''}. A second one shows which way this corrector elongates corner stars: both ways are taught.`
     };
   }
   if (!tellsOrder(experiments)) {
     const nextMm =
       publishedMm !== undefined && !isTried(tried, publishedMm) ? publishedMm : tried.at(-1)! + FIRST_STEP_MM;
-    return { ...NOTHING, nextMm, why: 'None of these entries says what the corners look like.' };
+    return { ...NOTHING, nextMm, why: 'None of these entries describes the corners.' };
   }
   const belief = beliefOf(experiments, publishedMm);
   const [least, middle, most] = [0.025, 0.5, 0.975].map((share) => quantileOf(belief, share)) as [
@@ -245,7 +245,7 @@ function byOrder(
     nextMm,
     enough,
     why: enough
-      ? 'Enough: eyes tell no more.'
+      ? 'Enough: the eye sees no finer.'
       : isSpent
         ? GIVEN_UP
         : wrong.length > 0
@@ -253,7 +253,7 @@ function byOrder(
           : bracket
             ? nextMm === null
               ? 'Nothing is left to try between the two sides: take a frame at both.'
-              : `The best lies between ${bracket[0].toFixed(2)} and ${bracket[1].toFixed(2)} mm: the corners change there.`
+              : `The best spacing is between ${bracket[0].toFixed(2)} and ${bracket[1].toFixed(2)} mm: the corners change there.`
             : isWithin
               ? 'It is worse on both sides of what was tried.'
               : middle > tried.at(-1)!
@@ -388,7 +388,7 @@ export function tuneFrom(experiments: readonly Experiment[], publishedMm?: numbe
   const why = enough
     ? size
       ? 'Enough: the best is known more closely than the eye can see.'
-      : 'Enough, as far as stretch tells: no corner sizes were given that would show a false zero.'
+      : 'Enough by elongation alone: corner sizes, which would show a false zero, are missing.'
     : isSpent
       ? GIVEN_UP
       : contradictions.length > 0
@@ -398,10 +398,10 @@ export function tuneFrom(experiments: readonly Experiment[], publishedMm?: numbe
           : hasFalseZero
             ? `The stretch vanishes at ${chosen.at.toFixed(2)} and at ${otherZero.toFixed(2)} mm. Only one of them is the best: the one where corner stars are small.`
             : !isWithin
-              ? 'The best lies beyond what was tried: a try there settles it.'
+              ? 'The best spacing is beyond those tried: try there.'
               : tried.length < LEAST_SPACINGS
                 ? 'Two spacings do not show how far frames scatter: a third one does.'
-                : 'Another frame narrows it: the best may still lie farther off than the eye forgives.';
+                : 'Another frame narrows it: the best may still be farther off than the eye tolerates.';
   return {
     bestMm: isOtherInReach ? null : chosen.at,
     interval95Mm: isOtherInReach ? null : [chosen.from, chosen.to],

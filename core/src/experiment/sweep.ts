@@ -279,7 +279,7 @@ function guess({ samples, positions }: Scaled): number[] | string {
   const middle = -c1 / (2 * c2);
   if (Math.abs(middle) > 1) {
     const end = middle > 0 ? 'largest' : 'smallest';
-    return `Best focus lies beyond the ${end} position of this sweep: it has no minimum. Go on that way, until stars grow again.`;
+    return `Best focus is beyond the ${end} position of this sweep: it has no minimum. Continue that way until stars grow again.`;
   }
   return [Math.max(0.05, c0 - (c1 * c1) / (4 * c2)), c2, 0, 0, 0, middle, 0, 0, 0, 0, 0];
 }

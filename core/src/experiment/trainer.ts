@@ -278,7 +278,7 @@ export function mostConfused({
   return most;
 }
 
-const way = (stretch: number): string => (stretch >= 0 ? 'outward' : 'round the middle');
+const way = (stretch: number): string => (stretch >= 0 ? 'radial' : 'tangential');
 
 /** What is to be known before a round can be answered. */
 export function noteOf({ note }: TrainerRound): string {
@@ -297,7 +297,7 @@ export function explained({ fault, spec, note, errorMm }: TrainerRound): string 
       return `The middle is round and all four corners are stretched alike, ${way(stretch)} by about ${Math.abs(stretch).toFixed(2)}: spacing. The note gives the slope: ${there}. It crosses zero ${Math.abs(errorMm).toFixed(1)} mm ${errorMm > 0 ? 'shorter: rings come out' : 'longer: rings go in'}.`;
     }
     case 'tilt':
-      return 'Stars are small on one side and large on the opposite one: the sensor is tilted. Rings do not mend that; a focus sweep tells which screw.';
+      return 'Stars are small on one side and large on the opposite one: the sensor is tilted. Rings do not change that; a focus sweep shows which screw.';
     case 'tracking':
       return 'Every star is stretched in the same direction, in the middle too: tracking, guiding or wind. Spacing would leave the middle round.';
     case 'collimation':

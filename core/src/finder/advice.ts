@@ -143,7 +143,7 @@ function exchanges(train: Train, counted: readonly Element[]): Trial[] {
           const names = taken.map(({ name }) => name).join(' and ');
           const fresh = placedNames(solution);
           const needless = solution.pieces < taken.length ? '; one joint less' : '';
-          return solution.pieces === 0 ? `Take ${names} out${needless}.` : `Exchange ${names} for ${fresh}${needless}.`;
+          return solution.pieces === 0 ? `Take ${names} out${needless}.` : `Replace ${names} with ${fresh}${needless}.`;
         }
       });
     }
@@ -201,7 +201,7 @@ function holderExchanges(train: Train, counted: readonly Element[], { parts, for
               .concat({ op: 'remove', id: element.id })
           },
           sentence: (solution, unit) =>
-            `Exchange ${element.name} for ${part.partId}, ${part.element.name} (${formatLength(partLength(part), unit)})${
+            `Replace ${element.name} with ${part.partId}, ${part.element.name} (${formatLength(partLength(part), unit)})${
               solution.pieces === 0 ? '' : `, and fill up with ${placedNames(solution)}`
             }.`
         };

@@ -91,7 +91,7 @@ export function obstaclesOf(train: Train, parts: readonly Part[], unit: LengthUn
   const ask = (at: string, side: 'camera' | 'sky'): void => {
     found.push({
       code: 'face-unknown',
-      message: `The ${side}-side connection of ${nameOf(train, at)} is not specified: say what it screws to, and the drawer can be matched to it.`,
+      message: `The ${side}-side connection of ${nameOf(train, at)} is not stated: state it to match the drawer to it.`,
       at
     });
   };

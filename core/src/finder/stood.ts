@@ -42,7 +42,7 @@ export function spansAsked(facts: Facts, unit: LengthUnit): SpanLimit[] {
       to: reach.to,
       minMm: Math.max(0, minMm),
       maxMm: Math.max(0, maxMm),
-      because: `the guide camera on ${nameOf(train, guide.stalk.at)} comes to focus with ${formatLength(Math.max(0, minMm), unit)} to ${formatLength(Math.max(0, maxMm), unit)} behind it`
+      because: `the guide camera on ${nameOf(train, guide.stalk.at)} reaches focus with ${formatLength(Math.max(0, minMm), unit)} to ${formatLength(Math.max(0, maxMm), unit)} behind it`
     });
   }
   const worst = light?.farthestFilter;

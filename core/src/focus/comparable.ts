@@ -69,11 +69,9 @@ function sifted<Point extends Indexed>(
 function offTheCurve(point: FocusPoint): string | undefined {
   if (isMeasured(point)) return undefined;
   if (point.hfrPx !== undefined || point.seen === 'nothing') {
-    return 'larger than can be measured: it only says that focus is not there';
+    return 'larger than can be measured: focus is not there';
   }
-  return point.seen === undefined
-    ? 'it says nothing of the star'
-    : 'seen by eye: it shows the way, but has no place on the curve';
+  return point.seen === undefined ? 'no star size' : 'seen by eye: it shows the way, but has no place on the curve';
 }
 
 /**
@@ -119,7 +117,7 @@ export function comparableOf(
   const { kept: oneWay, left: otherWay } = sifted(turned, ({ way }) =>
     (way ?? null) === direction
       ? undefined
-      : `come to from the other side; the others were come to on the way ${direction ?? ''}`
+      : `approached from the other side; the others were approached on the way ${direction ?? ''}`
   );
   const comparable = withCeilings(oneWay);
   const { left: unplaced } = sifted(comparable, offTheCurve);

@@ -94,7 +94,7 @@ function fitWithoutOutliers(points: readonly (Measured & Indexed)[]) {
 function tooFew(comparable: readonly Indexed[], used: readonly Measured[]): string | undefined {
   if (comparable.length === 0) return 'There are no points.';
   if (new Set(comparable.map(({ position }) => position)).size === 1) {
-    return 'All points stand at one position: move the focuser.';
+    return 'All points are at one position: move the focuser.';
   }
   const places = new Set(used.map(({ position }) => position)).size;
   return used.length < LEAST_POINTS || places < 3
@@ -152,12 +152,12 @@ export function readFocusRun(points: readonly FocusPoint[], backlash = 0, maxPos
   const ends = [there.filter(({ position }) => position < x0), there.filter(({ position }) => position > x0)] as const;
   const isBracketed = x0 + 3 * standard > bracket.low && x0 - 3 * standard < bracket.high;
   if (ends[0].length === 0 || ends[1].length === 0 || !isBracketed) {
-    return nothing('The best position lies outside what was walked over: go on that way.', by);
+    return nothing('The best position is outside the range covered: continue that way.', by);
   }
   const clear = [isClear(ends[0]), isClear(ends[1])] as const;
   if (!clear[0] || !clear[1]) {
     return nothing(
-      'Both ends of the run have to stand clearly above its least: go on until the star has grown on either side.',
+      'The star must grow clearly on both sides of the smallest: continue until it has.',
       by,
       true,
       mostTelling(used, found, stops, clear)

@@ -243,8 +243,8 @@ export function searchStep(points: readonly FocusPoint[], stops: Stops): Step | 
   return {
     why:
       side > 0
-        ? 'Stars still shrink at the end of the travel: focus lies farther out. An extension tube is missing.'
-        : 'It would have to go in farther than fully in: stars only grow on the way out. What stands ahead of the camera is too long, or this is another star.'
+        ? 'Stars still shrink at the end of the travel: focus is farther out. Add an extension tube.'
+        : 'Focus is farther in than fully in: stars only grow on the way out. The train ahead of the camera is too long, or this is another star.'
   };
 }
 

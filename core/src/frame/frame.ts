@@ -74,7 +74,7 @@ const pictureInWords = ({ number, name }: PictureInFile): string =>
 export class SeveralPictures extends FrameError {
   constructor(readonly pictures: readonly PictureInFile[]) {
     super(
-      `It holds ${pictures.length} pictures of the same size: ${pictures.slice(0, 8).map(pictureInWords).join(', ')}${pictures.length > 8 ? ', …' : ''}. Say which one is meant.`
+      `It holds ${pictures.length} pictures of the same size: ${pictures.slice(0, 8).map(pictureInWords).join(', ')}${pictures.length > 8 ? ', …' : ''}. State which one is meant.`
     );
   }
 }
@@ -113,7 +113,7 @@ export function checkSize(widthPx: number, heightPx: number, place: string): voi
     ['high', heightPx]
   ] as const) {
     // A file from outside may leave it out.
-    if (!Number.isFinite(side)) throw new FrameError(`${place}: it does not say how many pixels ${name} it is.`);
+    if (!Number.isFinite(side)) throw new FrameError(`${place}: its size in pixels is missing, ${name}.`);
     if (!Number.isInteger(side) || side < 1) throw new FrameError(`${place}: ${side} pixels ${name} is no frame.`);
     if (side > MAX_SIDE_PX) {
       throw new FrameError(`${place}: ${side} pixels ${name} is more than the ${MAX_SIDE_PX} that are read.`);

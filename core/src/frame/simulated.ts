@@ -289,7 +289,7 @@ function checkSpec({ widthPx, heightPx, field, conditions, pixelUm, optics }: Si
   ];
   for (const [name, value, least, most] of bounded) {
     if (!(value >= least && value <= most)) {
-      throw new FrameError(`Simulated camera: the ${name} is ${value}; it must lie between ${least} and ${most}.`);
+      throw new FrameError(`Simulated camera: the ${name} is ${value}; it must be between ${least} and ${most}.`);
     }
   }
 }

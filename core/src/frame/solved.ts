@@ -83,7 +83,7 @@ export function plateScaleOf(values: Values): WcsReading {
     return refused('The world coordinates of the header make no plane: their matrix cannot be inverted.');
   }
   if (contradictsBinning(values)) {
-    return refused('The header says two things of the binning: what a pixel of the sensor sees is not known.');
+    return refused('The header states the binning twice, with two values: the pixel scale is not known.');
   }
   return {
     ok: true,

@@ -25,7 +25,7 @@ export function explainGuide(guide: Guide | undefined, subject: GuideSubject): E
         {
           label: pickoff.mirror ? 'a mirror' : 'the prism’s own glass',
           quantity: mm(guide.guideShiftMm),
-          source: said('and what stands before the guide sensor')
+          source: said('and what is in front of the guide sensor')
         }
       ],
       combine: 'sum',
@@ -37,7 +37,7 @@ export function explainGuide(guide: Guide | undefined, subject: GuideSubject): E
     const pointMm = guide.pointMm;
     if (atMm === null || flangeMm === undefined || pointMm === undefined) return undefined;
     return {
-      title: 'Where the guide camera’s shoulder stands, from the axis',
+      title: 'Guide camera shoulder to axis',
       lines: [
         {
           label: 'reflecting point to guide sensor',
@@ -61,7 +61,7 @@ export function explainGuide(guide: Guide | undefined, subject: GuideSubject): E
   return {
     title: 'Light the prism takes',
     lines: [
-      { label: 'at the edge it stands over', quantity: percent(shadow.edge), source: said('share of the pupil') },
+      { label: 'at the edge it is over', quantity: percent(shadow.edge), source: said('share of the pupil') },
       { label: 'in the darkest corner', quantity: percent(shadow.corner), source: said('share of the pupil') }
     ],
     combine: { formula: 'the greater of the two' },

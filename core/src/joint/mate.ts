@@ -87,7 +87,7 @@ function mateThreads(sky: ThreadPort, camera: ThreadPort): Mating {
     const unread = above ? camera.thread : sky.thread;
     return {
       joins: 'unknown',
-      message: `“${unread}” does not say diameter and pitch (as in M42×0.75), so it is not known whether this joint closes`
+      message: `“${unread}” has no diameter and pitch (as in M42×0.75), so it is not known whether this joint closes`
     };
   }
   if (!sameDiameter(above, below)) {

@@ -154,11 +154,10 @@ export function pitchChoices(text: string): string[] {
 export function threadQuestion(text: string): string | undefined {
   if (parseThread(text)) return undefined;
   const shown = text.trim();
-  if (!PITCHLESS.test(withoutNoise(shown)))
-    return `“${shown}” does not say diameter and pitch, as M48×0.75 or 2″-24 UN do`;
+  if (!PITCHLESS.test(withoutNoise(shown))) return `“${shown}” has no diameter and pitch, as M48×0.75 or 2″-24 UN have`;
   const known = pitchChoices(shown);
   const choice = known.length > 0 ? ` ${known.join(' or ')}` : ' As in M48×0.75';
-  return `“${shown}” does not say the pitch, and a wrong one binds. Which pitch?${choice}`;
+  return `“${shown}” has no pitch, and a wrong one binds. Which pitch?${choice}`;
 }
 
 /**

@@ -39,7 +39,7 @@ function jointSource(ledger: Ledger, id: string): Source {
   if (!joint) return said('joint');
   if (joint.stated) return said('opening as measured');
   if (joint.rimMm > 0 && !joint.byThread) {
-    return (unit) => `stands on the rim of the bore, ${formatLength(joint.rimMm, unit)} from the ring in it`;
+    return (unit) => `rests on the rim of the bore, ${formatLength(joint.rimMm, unit)} from the ring in it`;
   }
   const held = engagement(joint.pair, joint.apartMm);
   const threads = [joint.sky, joint.camera].filter((port) => port !== undefined).map(portInWords);
@@ -96,7 +96,7 @@ function glassLine(ledger: Ledger, train: Train, { id, plate, shiftMm }: GlassTe
   const source = {
     third: 't/3, rule of thumb',
     paraxial: `t (1 − 1/n), n = ${index}`,
-    none: 'left out by choice',
+    none: 'not counted, as chosen',
     marginal: `marginal ray, n = ${index}, θ = ${degrees(marginalHalfAngle(ledger.focalRatio)).toFixed(2)}°`
   }[ledger.rule];
   return {
@@ -173,7 +173,7 @@ function slotExplanation(ledger: Ledger, named: string): Explanation | undefined
   const { totalMm } = ledger.required;
   if (!wanted || wanted.requiredMm === null || totalMm === null) return undefined;
   return sum(
-    `What slot ${wanted.slot}, ${wanted.name}, asks for`,
+    `Back focus required by slot ${wanted.slot}, ${wanted.name}`,
     [
       {
         label: 'with the design slot',

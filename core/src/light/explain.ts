@@ -59,7 +59,7 @@ function magnificationExplanation(light: Light): Explanation | undefined {
         quantity: { value: magnification.published, unit: '' },
         source: said('at its own back focus')
       },
-      { label: 'its shoulder to the sensor', quantity: mm(distanceMm), source: said('glass left out') }
+      { label: 'its shoulder to the sensor', quantity: mm(distanceMm), source: said('glass not counted') }
     ],
     combine: { formula: 'thin lens: 1 − d (1 − m₀) / d₀' },
     result: { value: magnification.reckoned, unit: '' }

@@ -25,10 +25,10 @@ export function spacingFromScale(train: Train, light: Light, arcsecPerPx: number
   if (!(arcsecPerPx > 0) || !Number.isFinite(arcsecPerPx)) return 'An image scale is more than 0″ a pixel.';
   const { host } = train;
   if (CHANGING.has(host.kind)) {
-    return `The focal length of ${host.name} changes with its focus, so the scale says nothing of the spacing.`;
+    return `The focal length of ${host.name} changes with its focus, so the image scale does not give the spacing.`;
   }
   const lens = light.lensMm;
-  if (lens === undefined) return 'Nothing here changes the focal length, so the scale says nothing of the spacing.';
+  if (lens === undefined) return 'Nothing here changes the focal length, so the image scale does not give the spacing.';
   const focalLengthMm = (ARCSEC * light.sensor.pixelUm) / arcsecPerPx;
   const magnification = focalLengthMm / host.focalLengthMm;
   const distanceMm = distanceFor(magnification, lens);

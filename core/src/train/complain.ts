@@ -166,7 +166,7 @@ function messageOf(error: ErrorObject, root: unknown): string {
         : `must have a kind: one of ${ELEMENT_KINDS.join(', ')}`;
     }
     case 'oneOf':
-      return `does not say what it screws to: ${PORT_HINT}`;
+      return `has no connection: ${PORT_HINT}`;
     default:
       return `breaks the rule “${error.keyword}” of the format`;
   }

@@ -112,13 +112,13 @@ function elementComplaints(root: unknown, element: Element, steps: (string | num
 
   const adjust = adjustOf(element);
   if (adjust && adjust.minMm > adjust.maxMm) {
-    found.push(complaint(root, [...steps, 'adjust', 'maxMm'], `lies below the lower end, ${adjust.minMm}`));
+    found.push(complaint(root, [...steps, 'adjust', 'maxMm'], `is below the lower end, ${adjust.minMm}`));
   } else if (adjust && (adjust.setMm < adjust.minMm || adjust.setMm > adjust.maxMm)) {
     found.push(
       complaint(
         root,
         [...steps, 'adjust', 'setMm'],
-        `must lie between ${adjust.minMm} and ${adjust.maxMm}, but is ${adjust.setMm}`
+        `must be between ${adjust.minMm} and ${adjust.maxMm}, but is ${adjust.setMm}`
       )
     );
   }
@@ -150,11 +150,11 @@ function elementComplaints(root: unknown, element: Element, steps: (string | num
   }
 
   if (element.kind === 'gap' && (element.minMm ?? 0) > (element.maxMm ?? Infinity)) {
-    found.push(complaint(root, [...steps, 'maxMm'], 'lies below the lower end'));
+    found.push(complaint(root, [...steps, 'maxMm'], 'is below the lower end'));
   }
   const guideFocus = isBody(element) ? element.pickoff?.guideFocus : undefined;
   if (guideFocus && guideFocus.minMm > guideFocus.maxMm) {
-    found.push(complaint(root, [...steps, 'pickoff', 'guideFocus', 'maxMm'], 'lies below the lower end'));
+    found.push(complaint(root, [...steps, 'pickoff', 'guideFocus', 'maxMm'], 'is below the lower end'));
   }
   return found;
 }
@@ -169,7 +169,7 @@ function groupComplaints(train: Train): Complaint[] {
       const element = train.elements.find(({ id }) => id === group[end]);
       if (element?.kind !== 'shim' && element?.kind !== 'gap') return [];
       const what = element.kind === 'shim' ? 'a shim, which lies inside a joint' : 'a gap, which is empty';
-      return [complaint(train, ['groups', index, end], `“${element.id}” is ${what}: measure to the part beside it`)];
+      return [complaint(train, ['groups', index, end], `“${element.id}” is ${what}: measure to the part next to it`)];
     });
     return group.from === group.to
       ? [...ends, complaint(train, ['groups', index, 'to'], 'is the same element as “from”: use its measured length')]

@@ -119,7 +119,7 @@ export function duplicateKey(text: string): Complaint | undefined {
         found = {
           pointer: toPointer(steps),
           place: steps.join(' → '),
-          message: 'stands there twice: say it once',
+          message: 'is there twice: keep one',
           line: line + 1
         };
       }

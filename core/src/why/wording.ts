@@ -61,7 +61,7 @@ export function residualInWords(residualMm: number, unit: LengthUnit): string {
  * @param whole false where something else is wrong with the train: then only its length is within tolerance
  */
 export function verdictInWords(verdict: Verdict, residualMm: number | null, unit: LengthUnit, whole = true): string {
-  if (verdict === 'free' || residualMm === null) return 'No back focus is asked for';
+  if (verdict === 'free' || residualMm === null) return 'No back focus required';
   if (verdict === 'on-spec') {
     const size = residualInWords(residualMm, unit);
     const within = whole ? 'Within tolerance' : 'Length within tolerance';

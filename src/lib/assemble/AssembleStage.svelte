@@ -91,8 +91,8 @@
       enabled: () => bench.current !== undefined,
       run: () => bench.current && tell(bench.toggle(bench.current))
     },
-    { id: 'step-after', group: 'Assemble', title: 'Step after', key: 'J', run: () => bench.walk(1) },
-    { id: 'step-before', group: 'Assemble', title: 'Step before', key: 'Q', run: () => bench.walk(-1) }
+    { id: 'step-after', group: 'Assemble', title: 'Next step', key: 'J', run: () => bench.walk(1) },
+    { id: 'step-before', group: 'Assemble', title: 'Previous step', key: 'Q', run: () => bench.walk(-1) }
   ]);
 </script>
 

@@ -34,15 +34,13 @@
     >Take it apart again</button
   >
 {:else}
-  <label class="mt-3 block text-sm" for="{uid}-note"
-    >What the record is to remember: serial numbers, where it was tight</label
-  >
+  <label class="mt-3 block text-sm" for="{uid}-note">Note for the record: serial numbers, tight joints</label>
   <textarea id="{uid}-note" class="textarea mt-1 w-full max-w-xl" rows="3" maxlength="4000" bind:value={assembled.note}
   ></textarea>
   <div class="mt-2 flex flex-wrap gap-2">
     <button class="btn btn-primary btn-lg" disabled={assembled.busy} onclick={() => void assembled.mark()}
       >Finish and keep a record</button
     >
-    <button class="btn btn-ghost btn-lg" onclick={() => notices.complain(bench.startAgain())}>Begin again</button>
+    <button class="btn btn-ghost btn-lg" onclick={() => notices.complain(bench.startAgain())}>Start again</button>
   </div>
 {/if}

@@ -205,7 +205,7 @@
 </div>
 {#if residualMm !== null && chance !== null}
   <p class="text-muted mt-2 text-sm" data-running>
-    As it stands: {residualInWords(residualMm, display.unit)}, known to ±{display.tolerance(
+    Now: {residualInWords(residualMm, display.unit)}, known to ±{display.tolerance(
       train.assessment.facts.spread.halfWidth95Mm
     )}, {chance}.
   </p>
@@ -223,7 +223,7 @@
             <button
               class={['btn', index === 0 ? 'btn-primary' : 'btn-outline']}
               onclick={() => notices.complain(bench.take(landing))}
-              >{landing.kind === 'dial' ? 'Set it' : 'Lay it in'}</button
+              >{landing.kind === 'dial' ? 'Set it' : 'Fit it'}</button
             >
           </li>
         {/each}
@@ -239,7 +239,7 @@
 {/if}
 <!-- What comes next stays at hand, however much there is to say. -->
 <div class="bg-base-200 sticky -bottom-4 -mx-4 mt-3 -mb-4 flex flex-wrap gap-2 px-4 py-3">
-  <button class="btn btn-lg btn-square btn-ghost" aria-label="Step before" onclick={() => bench.walk(-1)}
+  <button class="btn btn-lg btn-square btn-ghost" aria-label="Previous step" onclick={() => bench.walk(-1)}
     ><ChevronLeft size={22} /></button
   >
   <button
@@ -247,9 +247,9 @@
     data-done
     onclick={() => notices.complain(bench.toggle(step))}
   >
-    {#if done}<Undo2 size={18} />Not done after all{:else}<Check size={18} />Done{/if}
+    {#if done}<Undo2 size={18} />Not done{:else}<Check size={18} />Done{/if}
   </button>
-  <button class="btn btn-lg btn-square btn-ghost" aria-label="Step after" onclick={() => bench.walk(1)}
+  <button class="btn btn-lg btn-square btn-ghost" aria-label="Next step" onclick={() => bench.walk(1)}
     ><ChevronRight size={22} /></button
   >
 </div>

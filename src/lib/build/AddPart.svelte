@@ -187,7 +187,7 @@
     </label>
     {#if wantsBackFocus}
       <label class="grid gap-0.5">
-        <span class="text-muted text-xs">Back focus it asks for, from its shoulder</span>
+        <span class="text-muted text-xs">Back focus, from its shoulder</span>
         <span class="input input-sm w-full">
           <input bind:value={backFocusText} inputmode="decimal" autocomplete="off" class="text-right" />
           <span class="text-muted text-xs">{display.unit}</span>
@@ -200,7 +200,7 @@
         {#if kind !== 'camera'}<PortEditor label="Camera face" port={camera} commit={keepPort('camera')} />{/if}
       </div>
       {#if !replaced}<p class="text-muted text-xs">
-          The faces are what this place needs, and only assumed: change them to what the part has, or say that it is so.
+          The faces are assumed from this place. Correct them, or confirm them.
         </p>{/if}
     {/if}
     {#if message}<p class="text-error" role="alert">{message}</p>{/if}

@@ -54,7 +54,7 @@
   /** Light the corners may be asked to get, %. */
   const CORNERS = [50, 60, 70, 80, 90, 95, 99] as const;
   const BRIGHT = 0.995;
-  const corners = (share: number): string => `${(share * 100).toFixed(0)} % of the light in the corners`;
+  const corners = (share: number): string => `${(share * 100).toFixed(0)} % corner light`;
 
   function details({ pieces, buys, price, probability, assumed, dials, cornerLight }: Solution): string {
     return [
@@ -161,7 +161,7 @@
     pieces
   </label>
   {#if train.assessment.facts.light}
-    <label class="flex items-center gap-1" title="Parts that leave the corners of the sensor less light are left out">
+    <label class="flex items-center gap-1" title="Parts that give the corners less light are excluded">
       corners
       <select
         aria-label="Light the corners are to get"
@@ -178,7 +178,7 @@
       </select>
     </label>
   {/if}
-  <label class="flex items-center gap-1" title="Parts that stand in other assembled trains">
+  <label class="flex items-center gap-1" title="Parts held by other assembled trains">
     <input
       type="checkbox"
       class="checkbox checkbox-xs"

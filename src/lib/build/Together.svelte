@@ -93,7 +93,7 @@
         {/each}
       </fieldset>
       <select class="select select-xs w-full" aria-label="What the trains are to share" bind:value={sharing}>
-        <option value="apart">all can stand assembled: no part twice</option>
+        <option value="apart">all can be assembled at once: no part twice</option>
         <option value="changeover">changed over with the fewest parts moved</option>
       </select>
       <button
@@ -125,7 +125,7 @@
           {#if finder.together?.sharing === 'changeover'}
             {found.best.moves === 0
               ? 'Nothing has to be moved.'
-              : `${found.best.moves} ${found.best.moves === 1 ? 'part' : 'parts'} to take out or put in.`}
+              : `${found.best.moves} ${found.best.moves === 1 ? 'part' : 'parts'} to remove or add.`}
           {/if}
           <span class="text-muted"
             >{found.exhausted
@@ -150,10 +150,10 @@
         <p class="text-warning flex gap-1.5" data-collisions>
           <TriangleAlert size={13} class="mt-0.5 shrink-0" />
           <span>
-            They cannot stand assembled at once, whatever fills the gaps: {listed.format(
+            They cannot be assembled at once, whatever fills the gaps: {listed.format(
               found.collisions.map(
                 ({ partId, trains, copies }) =>
-                  `${partId} (${copies === 1 ? 'one copy' : `${Math.max(0, copies)} copies`}) stands in ${listed.format(trains.map((index) => names[index] ?? ''))}`
+                  `${partId} (${copies === 1 ? 'one copy' : `${Math.max(0, copies)} copies`}) is in ${listed.format(trains.map((index) => names[index] ?? ''))}`
               )
             )}.
           </span>

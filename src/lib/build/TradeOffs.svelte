@@ -38,7 +38,7 @@
 </script>
 
 <div bind:clientWidth={width}>
-  <svg {width} height={HEIGHT} viewBox="0 0 {width} {HEIGHT}" role="group" aria-label="Off by, against pieces">
+  <svg {width} height={HEIGHT} viewBox="0 0 {width} {HEIGHT}" role="group" aria-label="Error against pieces">
     {#if toleranceMm !== null}
       <rect class="band" x={LEFT} y={y(toleranceMm)} width={width - LEFT - RIGHT} height={floor - y(toleranceMm)} />
       <text class="quiet" x={width - RIGHT - 4} y={y(toleranceMm) - 5} text-anchor="end"
@@ -46,7 +46,7 @@
       >
     {/if}
     <path class="axis" d="M{LEFT} {TOP - 8} V{floor} H{width - RIGHT}" />
-    <text class="quiet" x="0" y="11">off by, {display.unit}</text>
+    <text class="quiet" x="0" y="11">error, {display.unit}</text>
     {#each y.ticks(4) as mm (mm)}
       <path class="axis" d="M{LEFT - 4} {y(mm)} H{LEFT}" />
       <text class="quiet" x={LEFT - 7} y={y(mm) + 4} text-anchor="end">{display.number(mm)}</text>
@@ -81,9 +81,7 @@
     {/each}
   </svg>
 </div>
-<p class="text-muted text-xs">
-  Circles are owned; a diamond has to be bought, with its price beside it. An arrow: farther off than drawn.
-</p>
+<p class="text-muted text-xs">Circles: owned. Diamonds: to buy, with the price. Arrow: beyond the plot.</p>
 
 <style>
   .band {

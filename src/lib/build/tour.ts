@@ -4,13 +4,13 @@ import type { TourStep } from '$lib/ui/Tour.svelte';
 export const BUILD_TOUR: readonly TourStep[] = [
   {
     at: '[data-verdict]',
-    title: 'The answer stands first',
+    title: 'The answer comes first',
     words:
-      'How much the train is too long or too short, in one number. Beside it: where the sensor stands, where it should, and what to do next.'
+      'How much the train is too long or too short, in one number. Next to it: where the sensor is, where it should be, and what to do next.'
   },
   {
     at: '[data-verdict] .asks-why, [data-verdict]',
-    title: 'Every dotted number says why',
+    title: 'Every dotted number has a why',
     words: 'Click one, or move to it with Tab: the sum it came from opens, each term with its source.'
   },
   {
@@ -22,14 +22,13 @@ export const BUILD_TOUR: readonly TourStep[] = [
   {
     at: '.area-ledger',
     title: 'The sum, part by part',
-    words:
-      'On the same axis each part adds its step. Filled: measured. Dashed: only published, so a caliper may know better.'
+    words: 'On the same axis each part adds its step. Filled: measured. Dashed: only published, so measure it.'
   },
   {
     at: '.sheet',
     title: 'What is chosen is changed here',
     words:
-      'Lengths, faces, glass. In an open place: what of your drawer fits. Nothing needs saving, and Ctrl Z takes any step back. F1 in a field says what it asks for.'
+      'Lengths, faces, glass. In a gap: the parts of your drawer that fit. Everything is saved, and Ctrl Z undoes any step. F1 in a field explains it.'
   },
   {
     at: '[data-find], [data-verdict]',

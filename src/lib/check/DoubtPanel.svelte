@@ -87,7 +87,7 @@
     height={HEIGHT}
     viewBox="0 0 {width} {HEIGHT}"
     role="img"
-    aria-label="Where the sensor may stand: standard uncertainty {display.length(spread.standardMm, 3)}{chance === null
+    aria-label="Where the sensor may be: standard uncertainty {display.length(spread.standardMm, 3)}{chance === null
       ? ''
       : `, ${percent(chance)} within tolerance`}"
     data-doubt-plot
@@ -116,12 +116,12 @@
         >{display.number(mm, display.unit === 'mm' ? 2 : 3)}</text
       >
     {/each}
-    <text class="right" x={width - RIGHT} y={HEIGHT - 2} text-anchor="end">short ← off by, {display.unit} → long</text>
+    <text class="right" x={width - RIGHT} y={HEIGHT - 2} text-anchor="end">short ← error, {display.unit} → long</text>
   </svg>
 </div>
 {#if draws.failure}<TryAgain message={draws.failure} onagain={() => tries++} />{/if}
 <p class="text-muted text-xs" data-draws>
-  The line is reckoned, the bars are {draws.drawn && !draws.busy
+  The line is calculated, the bars are {draws.drawn && !draws.busy
     ? `${(draws.drawn.count / 1e6).toFixed(0)} million draws${draws.drawn.within === null ? '' : `, ${Math.round((1 - draws.drawn.within) * draws.drawn.count)} of them out of tolerance`}.`
     : draws.failure
       ? 'not drawn.'
@@ -153,7 +153,7 @@
 {:else}
   <p class="text-muted mt-2 text-xs">Every part is measured as well as calipers can.</p>
 {/if}
-<h3 class="mt-3 font-semibold">In the cold</h3>
+<h3 class="mt-3 font-semibold">Observing temperature</h3>
 <div class="mt-1 grid grid-cols-2 items-start gap-3">
   <Field
     label="Night, °C"

@@ -43,7 +43,7 @@
     {/if}
   </label>
   {#if !parsed.ok}<p class="text-error text-xs" role="alert">{parsed.message}</p>{/if}
-  <table class="mt-1 w-full text-xs" aria-label="Surfaces that dust may lie on">
+  <table class="mt-1 w-full text-xs" aria-label="Surfaces where dust shows">
     <tbody>
       {#each light.surfaces as surface (surface.words)}
         <tr class={['border-line border-t', surface === nearest && 'text-primary font-semibold']}>

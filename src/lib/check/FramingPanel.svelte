@@ -98,19 +98,19 @@
     {/if}
   {:else}
     <p class="text-muted mt-1 text-xs">
-      Pick what you want to photograph: it is drawn at its true size behind the sensor, with the stars round it.
+      Pick an object: it is drawn at its true size behind the sensor, with the stars round it.
     </p>
   {/if}
   <div class="mt-2 grid grid-cols-3 gap-2">
     {@render number(
       'objectDeg',
-      'Object lies at',
+      'Object position angle',
       '°',
       framing.objectDeg,
       framing.objectDeg === undefined ? 'not in the catalogue' : undefined
     )}
     {@render number('topDeg', 'Sensor’s top to', '°', Number(framing.topDeg.toFixed(2)))}
-    {@render number('standsDeg', 'Stands now at', '°', kept.standsDeg, 'as a solved frame says')}
+    {@render number('standsDeg', 'Current angle', '°', kept.standsDeg, 'from a solved frame')}
   </div>
   <div class="mt-1.5 flex flex-wrap gap-1.5">
     <button
@@ -148,11 +148,11 @@
   <h3 class="mt-3 font-semibold">Turn the camera</h3>
   {#if turn === undefined}
     <p class="text-muted text-xs">
-      Where the camera stands now is not known: type what a solved frame says above, or read the frame under light,
-      “Spacing from a solved frame”.
+      Current camera angle not known: type the angle of a solved frame above, or read the frame under Light, “Spacing
+      from a solved frame”.
     </p>
   {:else if Math.abs(turn) < 0.5}
-    <p class="text-success text-xs" data-turn>It stands as it is to.</p>
+    <p class="text-success text-xs" data-turn>It is at that angle.</p>
   {:else}
     <p class="text-xs" data-turn>
       By <span class="font-semibold">{Math.abs(turn).toFixed(0)}° {sense(turn)}</span>, seen from the camera.

@@ -48,7 +48,7 @@
         >
       {/if}
       {#if report.rangeMm}{@render row(
-          'it can stand from',
+          'possible from',
           `${display.number(report.rangeMm[0])} to ${display.length(report.rangeMm[1])}`
         )}{/if}
       {#if report.shadow}{@render row(
@@ -67,7 +67,7 @@
     </tbody>
   </table>
   <p class="text-muted mt-2 text-xs">
-    It has to be focused again after any change of length on its camera side. What stands beside the train is told under
+    Focus it again after any change of length on its camera side. Describe what is near the train under
     <button class="link-quiet" onclick={() => train.select({ kind: 'host' })}>{nameOf(train.document, HOST)}</button>,
     stars to expect under framing.
   </p>

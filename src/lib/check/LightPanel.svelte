@@ -71,7 +71,7 @@
       scale: scaleOf(sensor.pixelUm, focalLengthMm),
       field: [fieldOfView(sensor.widthMm, focalLengthMm), fieldOfView(sensor.heightMm, focalLengthMm)] as const
     });
-    const asItIs = one('as it stands', light.focalLengthMm, light.beam.fRatio);
+    const asItIs = one('now', light.focalLengthMm, light.beam.fRatio);
     const alone = one('host alone', host.focalLengthMm, light.ahead.beam.fRatio);
     return light.magnification ? [asItIs, alone] : [asItIs];
   });

@@ -72,8 +72,7 @@
     {/each}
     {#if !view.relative}
       <path class="wanted" d="M{LEFT} {y(light.wanted)}H{width - RIGHT}" />
-      <text class="wanted-word" x={LEFT + 5} y={y(light.wanted) + 13}>{Math.round(light.wanted * 100)} % asked for</text
-      >
+      <text class="wanted-word" x={LEFT + 5} y={y(light.wanted) + 13}>{Math.round(light.wanted * 100)} % wanted</text>
     {/if}
     {#each x.ticks(6) as mm (mm)}
       <path class="grid" d="M{x(mm)} {HEIGHT - FOOT}v4" />

@@ -124,15 +124,16 @@
       : ''}
     {balance.counterweightMm === null
       ? ''
-      : `The counterweight stands ${display.length(balance.counterweightMm, digits)} from the polar axis.`}
+      : `The counterweight goes ${display.length(balance.counterweightMm, digits)} from the polar axis.`}
   </p>
   <p class="text-muted text-xs">
     Lock the axes before anything is put on or taken off: a tube that is heavy at one end swings.
   </p>
 {:else}
   <p class="text-muted text-xs">
-    Say how the tube sits on its mount, under <button class="link-quiet" onclick={() => train.select({ kind: 'host' })}
-      >{train.document.host.name}</button
+    Describe how the tube sits on its mount, under <button
+      class="link-quiet"
+      onclick={() => train.select({ kind: 'host' })}>{train.document.host.name}</button
     >, part.
   </p>
 {/if}

@@ -75,15 +75,15 @@
     {@const off = answer.actualMm - train.assessment.ledger.actualMm}
     <p class="mt-1 text-xs" data-spacing>
       {answer.focalLengthMm.toFixed(0)} mm of focal length, {answer.magnification.toFixed(3)}×: by the thin lens the
-      sensor stands {display.length(answer.actualMm, 1)} behind the shoulder, {display.length(Math.abs(off), 1)}
-      {off < 0 ? 'less' : 'more'} than the ledger says.
+      sensor is {display.length(answer.actualMm, 1)} behind the shoulder, {display.length(Math.abs(off), 1)}
+      {off < 0 ? 'less' : 'more'} than in the ledger.
     </p>
   {/if}
   {#if read}
     <p class="text-muted mt-1 text-xs">
       {read.name}: top of the frame at {read.scale.angleDeg.toFixed(1)}°{read.scale.mirrored ? ', mirrored' : ''}{read
         .scale.hasDistortion
-        ? '; its distortion terms are left out'
+        ? '; without its distortion terms'
         : ''}.
       <button class="link-quiet" onclick={() => setStands(read!.scale.angleDeg)}>Take it as the camera’s angle</button>
     </p>

@@ -130,7 +130,7 @@
           <TryAgain message={filling.failure} onagain={() => asked++} />
         {:else if filling}
           <span class={['block text-sm', filling.can ? 'text-success' : 'text-warning']} data-filling={filling.can}
-            >{filling.can ? 'Its open places are closed here ' : 'Open as it is: '}{filling.say}.</span
+            >{filling.can ? 'Its gaps are closed here ' : 'Open as it is: '}{filling.say}.</span
           >
         {/if}
       </td>
@@ -145,11 +145,11 @@
       {#if compared.length < MOST_COMPARED && left.length > 0}
         <select
           class="select select-sm w-64"
-          aria-label="Lay another beside"
+          aria-label="Add to comparison"
           value=""
           onchange={({ currentTarget }) => add(currentTarget.value)}
         >
-          <option value="">Lay another beside …</option>
+          <option value="">Add to comparison …</option>
           {#each left as { key, title } (key)}<option value={key}>{title}</option>{/each}
         </select>
       {/if}
@@ -160,8 +160,7 @@
   </div>
   {#if missing.length > 0}
     <p class="text-warning mt-2" role="alert">
-      {missing.length === 1 ? 'One of what was asked for is' : `${missing.length} of what was asked for are`} not there any
-      more.
+      {missing.length === 1 ? 'One of them no longer exists.' : `${missing.length} of them no longer exist.`}
     </p>
   {/if}
   {#if compared.length === 0}

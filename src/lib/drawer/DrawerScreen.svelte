@@ -115,7 +115,7 @@
   const labels = () =>
     notices.attempt(async () => {
       const { subjects } = view;
-      if (subjects.length === 0) return notices.complain('Choose the parts that want a label.');
+      if (subjects.length === 0) return notices.complain('Choose the parts to label.');
       if (subjects.length > MOST_LABELS) {
         return notices.complain(
           `Labels are made for ${MOST_LABELS} parts at once, and ${subjects.length} are chosen. Choose fewer.`
@@ -194,7 +194,7 @@
       enabled: () => drawer.redoLabel !== undefined,
       run: () => tell(drawer.redo())
     },
-    { id: 'import-parts', group: 'Drawer', title: 'Bring parts in', key: 'I', run: () => (importing = true) }
+    { id: 'import-parts', group: 'Drawer', title: 'Import parts', key: 'I', run: () => (importing = true) }
   ]);
 
   function onSearchKey(event: KeyboardEvent) {
@@ -268,7 +268,7 @@
         aria-label="Redo {drawer.redoLabel ?? ''}"
         onclick={() => tell(drawer.redo())}><Redo2 size={15} /></button
       >
-      <button class="btn btn-ghost btn-sm" onclick={() => (importing = true)}><FileUp size={15} />Bring in</button>
+      <button class="btn btn-ghost btn-sm" onclick={() => (importing = true)}><FileUp size={15} />Import</button>
       <a class="btn btn-ghost btn-sm" href="/api/drawer/csv" download><FileDown size={15} />CSV</a>
       <a class="btn btn-ghost btn-sm" href="/api/drawer/document" download><FileDown size={15} />JSON</a>
       <button class="btn btn-outline btn-sm" onclick={measure} disabled={view.shown.length === 0}
@@ -304,7 +304,7 @@
         </p>
         <div class="mt-5 flex flex-wrap gap-2">
           <button class="btn btn-primary" onclick={() => add()}>Put the first part in</button>
-          <button class="btn btn-outline" onclick={() => (importing = true)}>Bring in a CSV file</button>
+          <button class="btn btn-outline" onclick={() => (importing = true)}>Import a CSV file</button>
           <button class="btn btn-outline" onclick={example}>Fill it with the example</button>
         </div>
       </div>

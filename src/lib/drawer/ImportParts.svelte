@@ -187,7 +187,7 @@
       at: Date.now(),
       changes: put.map((after) => ({ before: storedPart(after.partId), after }))
     };
-    const refusal = drawer.change(`Bring in ${fileName}`, put);
+    const refusal = drawer.change(`Import ${fileName}`, put);
     if (refusal) return void (failures = [refusal]);
     void keepLastImport($state.snapshot(kept) as LastImport);
     onimported(`${words.filter(Boolean).join(', ')}.`);
@@ -297,7 +297,7 @@
       <div class="overflow-x-auto">
         <table class="text-xs">
           <caption class="text-muted pb-1 text-left">
-            {counted(table.lines, 'line')}. Say what each column is; what has no column stays as it is.
+            {counted(table.lines, 'line')}. Choose what each column is. Keys without a column stay unchanged.
           </caption>
           <thead>
             <tr>
@@ -310,7 +310,7 @@
                     value={mapping[index] ?? ''}
                     onchange={({ currentTarget }) => map(index, currentTarget.value)}
                   >
-                    <option value="">leave out</option>
+                    <option value="">skip</option>
                     {#each MEANINGS as column (column)}<option value={column}>{column}</option>{/each}
                   </select>
                 </th>
@@ -330,7 +330,7 @@
       </div>
       {#if !kindMapped}
         <label class="flex items-center gap-2 text-xs">
-          No column says what kind the parts are. Take them for
+          No column has the kind. Import the parts as
           <select class="select select-xs w-32" bind:value={withoutKind} onchange={() => void readTable()}>
             {#each KIND_CHOICES as [kind, words] (kind)}{#if kind !== 'gap'}<option value={kind}>{words}</option
                 >{/if}{/each}

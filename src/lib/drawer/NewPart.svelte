@@ -229,7 +229,7 @@
           />
         </label>
         <label class="grid gap-0.5">
-          <span class="text-muted text-xs">Lies in</span>
+          <span class="text-muted text-xs">Place</span>
           <input
             class="input input-sm w-full"
             bind:value={draft.location}

@@ -88,10 +88,10 @@
 <div class="grid gap-2 pb-3">
   <div class="grid grid-cols-[minmax(0,1fr)_4.5rem] gap-2">
     <label class="grid gap-0.5">
-      <span class="text-muted text-xs">Lies in</span>
+      <span class="text-muted text-xs">Place</span>
       <DraftInput
         text={part.location}
-        label="Lies in"
+        label="Place"
         placeholder="Tin 2 / Bag C"
         list="places"
         parse={(text) => ({ ok: true, parsed: text })}

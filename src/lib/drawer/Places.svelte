@@ -37,7 +37,7 @@
     {#each view.places as { path, name, depth } (path)}
       {@render choice('location', path, name, depth)}
     {:else}
-      <p class="text-muted px-2">No part says where it lies.</p>
+      <p class="text-muted px-2">No part has a place yet.</p>
     {/each}
   </section>
   <section>

@@ -132,7 +132,7 @@
         {at}
         path={['corrector', 'datumOffsetMm']}
         current={corrector.datumOffsetMm}
-        hint={datum === 'last-surface' ? 'negative when it stands proud' : 'empty: that of its camera face'}
+        hint={datum === 'last-surface' ? 'negative when it is proud of the shoulder' : 'empty: that of its camera face'}
       />
     {/if}
   </div>
@@ -177,7 +177,7 @@
       { key: 'focalLengthMm', label: 'Focal length', kind: 'length' },
       { key: 'fRatio', label: 'f/', kind: 'number' },
       { key: 'apertureMm', label: 'Aperture', kind: 'length' },
-      { key: 'backFocusMm', label: 'Asks for', kind: 'length', required: true }
+      { key: 'backFocusMm', label: 'Back focus', kind: 'length', required: true }
     ]}
     fresh={freshRow}
   />

@@ -351,7 +351,7 @@
           toDocument={(hung) => (hung.length === 0 ? undefined : hung)}
         />
       {/if}
-      <Tick label="May be left out (a nose ring, a tilt plate)" {at} path={['removable']} current={element.removable} />
+      <Tick label="Removable (a nose ring, a tilt plate)" {at} path={['removable']} current={element.removable} />
       {#if inTrain}
         <div class="grid grid-cols-2 gap-2">
           <Field label="Part number in the drawer" kind="text" {at} path={['partId']} current={element.partId} />
@@ -373,7 +373,7 @@
         options={[['', 'not stated'], ...MATERIALS]}
       />
       <Choice
-        label="Its length lies within ±"
+        label="Its length is within ±"
         {at}
         path={['spread']}
         current={element.spread ?? 'rectangular'}

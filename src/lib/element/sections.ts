@@ -73,7 +73,7 @@ export const SECTIONS: readonly SectionSpec[] = [
       {
         path: ['pickoff', 'atDeg'],
         of: 'Pickoff',
-        label: 'Stalk stands at',
+        label: 'Stalk angle',
         hint: 'from the right, anticlockwise, seen from the camera'
       },
       { path: ['pickoff', 'mirror'], of: 'Pickoff', label: 'A mirror, no prism' }
@@ -126,7 +126,7 @@ export const SECTIONS: readonly SectionSpec[] = [
       {
         path: ['rotatorDeg'],
         of: 'BodyElement',
-        label: 'Rotator stands at',
+        label: 'Rotator angle',
         applies: ({ kind }) => kind === 'rotator'
       },
       {

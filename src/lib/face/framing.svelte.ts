@@ -165,5 +165,5 @@ export class FramingView {
 
   /** The camera was turned as it was to be. */
   arrived = (): string | undefined =>
-    this.#set({ standsDeg: Number(this.topDeg.toFixed(2)) }, 'The camera stands as it is to');
+    this.#set({ standsDeg: Number(this.topDeg.toFixed(2)) }, 'The camera is at that angle');
 }

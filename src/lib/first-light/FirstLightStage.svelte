@@ -118,7 +118,7 @@
       {/if}
     {:else}
       <p class="text-success text-2xl font-semibold">First light is done.</p>
-      <label class="mt-2 block text-sm" for="{uid}-note">What to remember of it</label>
+      <label class="mt-2 block text-sm" for="{uid}-note">Note</label>
       <textarea
         id="{uid}-note"
         class="textarea mt-1 w-full max-w-xl"
@@ -140,11 +140,11 @@
         {/if}
         {#if answer.bestPosition !== null}
           <button class="btn btn-outline" onclick={() => notices.complain(session.keep())}
-            >Keep the run, begin another</button
+            >Keep the run, start another</button
           >
         {/if}
         <button class="btn btn-ghost font-normal" onclick={() => notices.complain(session.startAgain())}
-          >Begin again</button
+          >Start again</button
         >
       {/if}
     </div>

@@ -32,7 +32,7 @@
   const words = (index: number): string => {
     const point = points[index]!;
     const why = left.get(index);
-    return `Frame ${index + 1}: ${starOf(point)} at ${point.position}${why === undefined ? '' : `, left out: ${why}`}`;
+    return `Frame ${index + 1}: ${starOf(point)} at ${point.position}${why === undefined ? '' : `, excluded: ${why}`}`;
   };
   const shown = $derived(
     points.flatMap((point, index) => {

@@ -22,11 +22,11 @@
     train.document.elements.some(({ kind }) => kind === 'gap') && train.assessment.facts.filled === undefined
   );
   const headline = $derived.by(() => {
-    if (budget === undefined) return 'Nothing is stated of this telescope’s focus';
+    if (budget === undefined) return 'Focus of this telescope is not stated';
     if (isOpen) return 'Focus not known: a gap is still empty';
     const { verdict } = budget.report;
     if (verdict === 'reaches') return 'It reaches focus';
-    return verdict === 'unknown' ? 'Whether it reaches focus is not known' : 'It does not reach focus';
+    return verdict === 'unknown' ? 'Focus not known' : 'It does not reach focus';
   });
   const ways = $derived(
     budget && !isOpen && drawer.isRead && budget.report.verdict !== 'reaches'
@@ -57,7 +57,7 @@
   {isOpen
     ? 'Fill the gap under Build first.'
     : (finding?.say(display.unit) ??
-      'State its travel and where it comes to focus, or only its travel and try: what you see bounds it.')}
+      'State its travel and where it focuses, or only its travel, and enter what you see below.')}
 </p>
 {#if ways.length > 0}
   <ul class="mt-2 grid gap-1.5" aria-label="Extension tubes" data-tubes>
@@ -77,7 +77,7 @@
 {/if}
 {#if !isOpen}
   <details class="mt-2" open={session.attempts.length > 0}>
-    <summary class="cursor-pointer text-sm">It does not come to focus?</summary>
+    <summary class="cursor-pointer text-sm">No focus?</summary>
     <div class="mt-2 flex flex-wrap items-end gap-2">
       <label class="grid gap-0.5 text-xs"
         >extension tube between, {display.unit}
@@ -91,7 +91,7 @@
         {#each session.attempts as { tube, tubeMm, boundMm }, index (index)}
           <li class="border-line flex items-center justify-between gap-2 border-t">
             <span
-              >Fully {tube}{tubeMm ? ` with a tube of ${display.length(tubeMm, 0)}` : ''}: focus lies {tube === 'out'
+              >Fully {tube}{tubeMm ? ` with a tube of ${display.length(tubeMm, 0)}` : ''}: focus is {tube === 'out'
                 ? 'beyond'
                 : 'before'}
               {display.length(boundMm, 1)} behind the racked-in face</span

@@ -47,7 +47,7 @@
     [
       best === undefined ? undefined : { at: best, words: `best${out(best)}`, strong: true },
       falling === undefined ? undefined : { at: falling, words: `expected${out(falling)}`, strong: best === undefined },
-      stands === undefined || stands === best ? undefined : { at: stands, words: 'stands here', strong: false },
+      stands === undefined || stands === best ? undefined : { at: stands, words: 'now', strong: false },
       { at: 0, words: 'fully in', strong: false },
       axis.farStop === undefined
         ? undefined

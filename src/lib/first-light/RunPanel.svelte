@@ -31,7 +31,7 @@
     points.length === 0
       ? undefined
       : answer.enough
-        ? 'Enough: another frame cannot help.'
+        ? 'Enough: another frame does not improve it.'
         : (answer.why ?? 'Another frame would narrow it.')
   );
   const point = $derived(chosen === undefined ? undefined : points[chosen]);
@@ -52,14 +52,14 @@
   >
 </div>
 {#if state}
-  <p class="text-muted text-sm">{state} {answer.left.length > 0 ? `${answer.left.length} left out.` : ''}</p>
+  <p class="text-muted text-sm">{state} {answer.left.length > 0 ? `${answer.left.length} excluded.` : ''}</p>
 {/if}
 <div class="relative mt-2 min-h-80 flex-1">
   <FocusPicture {session} {mover} {next} bind:chosen />
 </div>
 {#if chosen !== undefined && point}
   <p class="text-sm">
-    Frame {chosen + 1}: {starOf(point)} at {point.position}{leftOut ? `, left out: ${leftOut.why}` : ''}.
+    Frame {chosen + 1}: {starOf(point)} at {point.position}{leftOut ? `, excluded: ${leftOut.why}` : ''}.
   </p>
 {/if}
 {#if session.measured}

@@ -34,7 +34,7 @@ export class FrameForm {
   fill(name: string, hfrPx: number | undefined, at: number | undefined, why: string | undefined): void {
     if (at !== undefined) this.position = String(at);
     if (hfrPx === undefined) {
-      this.message = `${name}: ${why ?? 'no star was found that can be measured. Say “No star seen”, or what you see.'}`;
+      this.message = `${name}: ${why ?? 'no star was found that can be measured. Press “No star seen”, or type what you see.'}`;
       return;
     }
     this.message = undefined;
@@ -60,7 +60,7 @@ export class FrameForm {
     const position = parseNumber(this.position, undefined);
     const hfr = parseNumber(this.hfr, undefined);
     if (!position.ok || position.parsed === undefined) {
-      return this.#refuse('Where does the focuser stand? A number is needed.');
+      return this.#refuse('Type the position of the focuser as a number.');
     }
     if (!hfr.ok || (hfr.parsed === undefined && seen === undefined)) {
       return this.#refuse(
@@ -70,7 +70,7 @@ export class FrameForm {
     if (hfr.parsed !== undefined && hfr.parsed <= 0) return this.#refuse('A half-flux radius is more than 0.');
     const last = this.#session.points.at(-1);
     if (last !== undefined && last.position > 0 && position.parsed === -last.position) {
-      return this.#refuse('Is the sign right? The last frame stood on the other side of zero.');
+      return this.#refuse('Check the sign: the last frame was on the other side of zero.');
     }
     const star = this.star.trim();
     const direction = this.#wayTo(position.parsed);

@@ -63,7 +63,7 @@ describe('the next frame', () => {
   });
 
   it.each([
-    ['', '3', undefined, /Where does the focuser stand/],
+    ['', '3', undefined, /Type the position of the focuser/],
     ['400', '', undefined, /How large is the star/],
     ['400', 'large', undefined, /How large is the star/],
     ['400', '0', undefined, /more than 0/]
@@ -80,7 +80,7 @@ describe('the next frame', () => {
     form.position = '-300';
     form.hfr = '3';
     expect(form.add(undefined)).toBe(false);
-    expect(form.message).toMatch(/Is the sign right/);
+    expect(form.message).toMatch(/Check the sign/);
   });
 
   it('that the train refuses says why, and stays in the form', () => {

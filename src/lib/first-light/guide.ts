@@ -25,7 +25,7 @@ const MOVERS: Readonly<Record<'tube' | 'mirror' | 'ring', Mover>> = {
   tube: { name: 'draw tube', toStop: 'Drive the draw tube fully in, and set its counter to zero.' },
   mirror: {
     name: 'mirror',
-    toStop: 'Turn the focus knob to the stop at which focus lies nearest to the telescope, and count from there.'
+    toStop: 'Turn the focus knob to the stop where focus is nearest to the telescope, and count from there.'
   },
   ring: { name: 'focus ring', toStop: 'Turn the focus ring to its stop, and count from there.' }
 };
@@ -70,7 +70,7 @@ const after = ({ name }: Mover, hasGuide: boolean): readonly Instruction[] => [
   {
     key: 'filters',
     title: 'Put the first filter in and look once more.',
-    look: 'Filters of another thickness come to focus elsewhere: keep the run, and begin one with the filter’s name.'
+    look: 'Filters of another thickness focus elsewhere: keep the run, and start one with the filter’s name.'
   }
 ];
 
@@ -135,7 +135,7 @@ function runInstruction(
   if (!last) {
     return {
       key: undefined,
-      title: 'Take a frame where it stands.',
+      title: 'Take a frame here.',
       look: 'How large is the star? Type its half-flux radius.',
       position: 0,
       way
@@ -146,7 +146,7 @@ function runInstruction(
     return {
       key: 'best',
       title: `Go to ${Math.round(bestPosition)}, and lock it.`,
-      look: `Come to it as in the run: first ${out ? 'in' : 'out'} to ${before}, then ${out ? 'out' : 'in'} to ${Math.round(bestPosition)}.`,
+      look: `Approach as in the run: first ${out ? 'in' : 'out'} to ${before}, then ${out ? 'out' : 'in'} to ${Math.round(bestPosition)}.`,
       position: Math.round(bestPosition),
       way
     };
@@ -165,9 +165,7 @@ function runInstruction(
     return {
       key: undefined,
       title: `Go ${out ? 'in' : 'out'} to ${past}, then ${out ? 'out' : 'in'} to ${nextPosition}, and take a frame.`,
-      look: curve
-        ? 'The best lies behind you. Past it first, so that the play of the gears is taken up on the same side.'
-        : (why ?? ''),
+      look: curve ? 'The best is behind you. Go past it first, to take up the backlash on the same side.' : (why ?? ''),
       position: nextPosition,
       way
     };
@@ -175,7 +173,7 @@ function runInstruction(
   return {
     key: undefined,
     title: `Step ${out ? 'out' : 'in'} to ${nextPosition}, and take a frame.`,
-    look: curve ? 'There a frame tells most.' : (why ?? ''),
+    look: curve ? 'A frame there narrows it most.' : (why ?? ''),
     position: nextPosition,
     way
   };

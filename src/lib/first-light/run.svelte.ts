@@ -99,7 +99,7 @@ export class FocusSession {
     const bound = budget && attemptBound(budget, tube, tubeMm);
     if (bound === undefined) return 'How far the draw tube travels has to be stated first: under Build, in the host.';
     const attempt = { tube, ...(tubeMm === 0 ? {} : { tubeMm }), boundMm: Number(bound.toFixed(3)), on: rightNow() };
-    return this.#dispatch([set(['attempts'], [...this.attempts, attempt])], 'It did not come to focus');
+    return this.#dispatch([set(['attempts'], [...this.attempts, attempt])], 'It did not reach focus');
   }
 
   forget(index: number): string | undefined {

@@ -100,7 +100,7 @@ export class Sweep {
   readonly message: string | undefined = $derived(
     this.#failure ??
       (this.inSteps && !this.result
-        ? 'What one step of the focuser moves is not known, and these frames do not tell: say it above, or walk farther from focus.'
+        ? 'The size of a focuser step is not known, and these frames do not show it: type it above, or go farther from focus.'
         : undefined)
   );
 

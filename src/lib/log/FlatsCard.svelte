@@ -11,8 +11,7 @@
   const told = $derived(flatsOf(train.document, today()));
 
   const take = () => notices.complain(train.dispatch(takeFlats(train.document, today()), 'Flats were taken'));
-  const end = () =>
-    flats && notices.complain(train.dispatch(endFlats(flats, 'opened, as the owner says'), 'Flats ended'));
+  const end = () => flats && notices.complain(train.dispatch(endFlats(flats, 'opened, as entered'), 'Flats ended'));
 </script>
 
 <section class="panel p-4" aria-label="Flats">

@@ -68,8 +68,8 @@
 
 <Modal title="A variant of {train.document.name}" bind:open>
   <p class="text-muted">
-    It shares everything else with this train. Where a length changes, its rings give way to one open place, which the
-    finder fills from the drawer.
+    It shares everything else with this train. Where a length changes, its rings become one gap, which the finder fills
+    from the drawer.
   </p>
   <div class="mt-3 grid gap-3">
     <label class="grid gap-1 text-sm" for="{uid}-camera"

@@ -33,12 +33,12 @@
       {#if end === 'to'}<ArrowRight size={16} class="text-muted" />{/if}
       <select
         class="select w-64"
-        aria-label={end === 'from' ? 'The train as it stands' : 'The train it becomes'}
+        aria-label={end === 'from' ? 'Current train' : 'Next train'}
         value={(end === 'from' ? fromId : toId) ?? ''}
         onchange={({ currentTarget: { value } }) =>
           end === 'from' ? onchoose(value, toId ?? '') : onchoose(fromId ?? '', value)}
       >
-        <option value="">{end === 'from' ? 'Which train stands there?' : 'Which is it to become?'}</option>
+        <option value="">{end === 'from' ? 'Current train' : 'Next train'}</option>
         {#each trains as { id, document } (id)}<option value={id}>{document.name}</option>{/each}
       </select>
     {/each}
@@ -64,13 +64,13 @@
   {:else}
     <p class="mt-4 mb-2 max-w-prose">
       {from
-        ? `Which train is ${from.name} to become?`
-        : 'Which train stands there? Then the one it is to become: with the fewest joints opened, what stays together, what goes into which tin, what comes out.'}
+        ? `${from.name} is set up. Choose the next train.`
+        : 'Choose the train that is set up, then the next one. The plan opens the fewest joints: what stays assembled, what goes into which tin, what comes out.'}
     </p>
     {#if trains.length > 1}
       <TrainCards
         {trains}
-        label={from ? 'The train it becomes' : 'The train as it stands'}
+        label={from ? 'Next train' : 'Current train'}
         chosen={from && fromId !== undefined ? [fromId] : []}
         onpick={(id) => (from && id !== fromId ? onchoose(fromId ?? '', id) : onchoose(id, toId ?? ''))}
       />

@@ -155,7 +155,7 @@
   </svg>
 </div>
 <p class="text-muted mt-1 flex flex-wrap gap-x-5 text-xs" aria-hidden="true">
-  <span><span class="key together"></span>stays together</span>
+  <span><span class="key together"></span>stays assembled</span>
   {#if opened.length > 0}<span><span class="key open"></span>joint to open</span>{/if}
   {#if closed.length > 0}<span><span class="key close"></span>joint to close</span>{/if}
   {#if leaving.length > 0}<span><span class="key leaves"></span>put away</span>{/if}

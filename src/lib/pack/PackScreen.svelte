@@ -24,11 +24,11 @@
 
   let round = $state<Round>('packed');
   const ROUNDS = [
-    ['packed', 'Packing', 'Ticked off at home'],
-    ['leaving', 'Leaving', 'Ticked off again when everything goes back into the car']
+    ['packed', 'Going out', 'Ticked off at home'],
+    ['leaving', 'Coming home', 'Ticked off again when everything goes back into the car']
   ] as const;
   const ORDERS = [
-    [false, 'by train', 'Each train with all that is its own'],
+    [false, 'by train', 'Each train with its own list'],
     [true, 'by place', 'Tin by tin, for all trains at once']
   ] as const;
 
@@ -58,7 +58,7 @@
 
 <div class="mx-auto max-w-5xl p-4">
   <div class="flex flex-wrap items-center justify-between gap-3">
-    <h1 class="text-xl font-semibold">What comes along</h1>
+    <h1 class="text-xl font-semibold">Packing list</h1>
     {#if chosen.length > 0}
       <div class="flex flex-wrap items-center gap-2 print:hidden">
         <div class="flex" role="group" aria-label="Which round">
@@ -84,11 +84,11 @@
         {#if left.length > 0}
           <select
             class="select w-56"
-            aria-label="Take another train along"
+            aria-label="Add a train"
             value=""
             onchange={({ currentTarget: { value } }) => value !== '' && choose([...chosen, value])}
           >
-            <option value="">Take another train …</option>
+            <option value="">Add a train …</option>
             {#each left as { id, document } (id)}<option value={id}>{document.name}</option>{/each}
           </select>
         {/if}
@@ -103,11 +103,11 @@
   </div>
   {#if chosen.length === 0}
     <p class="mt-4 mb-3 max-w-prose">
-      Choose the trains that go along. The list has every part with its tin, filters by channel, the rings for a
-      distance that turns out otherwise, tools, cables, and which joints are still to be closed there.
+      Choose the trains to take. The list has every part with its tin, filters by channel, rings for another distance,
+      tools, cables, and the joints that are still open.
     </p>
     {#if trains.length > 0}
-      <TrainCards {trains} label="Trains to take along" onpick={(id) => choose([id])} />
+      <TrainCards {trains} label="Trains to take" onpick={(id) => choose([id])} />
     {:else}
       <p class="text-muted">There is no train yet: <a class="link" href="/new">begin one</a>.</p>
     {/if}

@@ -62,7 +62,7 @@
     />
     <button class="btn btn-outline">Add</button>
     <button type="button" class="btn btn-ghost font-normal" onclick={() => notices.complain(packer.beginAgain(round))}
-      >Begin again</button
+      >Start again</button
     >
   </form>
 </section>

@@ -21,7 +21,7 @@ describe('the picture of a change-over', () => {
   const change = changeOver(from, to);
   const [a, b] = [layout(from), layout(to)];
 
-  it('joins what stays together by one band each, as long in one train as in the other', () => {
+  it('joins what stays assembled by one band each, as long in one train as in the other', () => {
     const bands = bandsOf(change, a, b);
     expect(bands.filter(({ isTogether }) => isTogether).length).toBeGreaterThan(0);
     for (const { from: above, to: below } of bands) {

@@ -360,8 +360,8 @@ describe('two who change the same drawer', () => {
     await all();
     expect([...server.parts.keys()]).toEqual(['R-1']);
     expect(laptop.aside.map(({ reason }) => reason)).toEqual([
-      'R-1: was changed meanwhile, and is not taken out',
-      'R-2: was taken out of the drawer meanwhile'
+      'R-1: was changed meanwhile, and is not deleted',
+      'R-2: was deleted from the drawer meanwhile'
     ]);
     for (const { entry } of laptop.aside) laptop.insist(entry.id);
     await all();

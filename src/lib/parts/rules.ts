@@ -74,8 +74,8 @@ function rebasedPart(partId: string, change: PartChange, now: Part | undefined, 
     const reason = `${partId}: another part was given this number meanwhile`;
     return { kind: 'clash', reason, clashing: { before, after, added: true } };
   }
-  if (!now) return clash('was taken out of the drawer meanwhile');
-  if (!after) return clash('was changed meanwhile, and is not taken out');
+  if (!now) return clash('was deleted from the drawer meanwhile');
+  if (!after) return clash('was changed meanwhile, and is not deleted');
   const { part, clashes } = mergedPart(before, after, now, holds);
   if (!part) return clash('what you changed does not go together with what was changed meanwhile');
   const goes = sameParts(part, now) ? undefined : { before: now, after: part };

@@ -66,7 +66,7 @@
       <tr><th scope="row" colspan="3">Required</th><td class="text-right">{display.number(required.totalMm)}</td></tr>
       <tr>
         <th scope="row" colspan="3"
-          >{Math.round(residualMm * 1000) === 0 ? 'Off by' : residualMm < 0 ? 'Short by' : 'Long by'}</th
+          >{Math.round(residualMm * 1000) === 0 ? 'Error' : residualMm < 0 ? 'Short by' : 'Long by'}</th
         >
         <td class="text-right">{display.number(Math.abs(residualMm))}</td>
       </tr>

@@ -140,7 +140,7 @@
         {@attach why.asks('doubt.probability')}
         role="button"
         tabindex="0"
-        class="asks-why">{train.assessment.chanceInWords} as it stands</tspan
+        class="asks-why">{train.assessment.chanceInWords} now</tspan
       >{/if}
   </text>
 </svg>

@@ -18,7 +18,7 @@ const spoken = (words: readonly (string | undefined)[]): string =>
 export function partInWords(element: Element, length: string, faults: readonly string[]): string {
   const kind = KINDS[element.kind].words;
   const named = element.name.toLowerCase().includes(kind) ? undefined : kind;
-  if (!isSolid(element)) return spoken([element.name, 'open place', ...faultsInWords(faults)]);
+  if (!isSolid(element)) return spoken([element.name, 'gap', ...faultsInWords(faults)]);
   const faces = [
     ['sky', skyPort(element)],
     ['camera', cameraPort(element)]

@@ -92,7 +92,7 @@ export function askedPieces({ ledger }: Assessment): AskedPiece[] {
     pieces.push({ kind, label, startMm: at, endMm: at + mm });
     at += mm;
   };
-  add('back-focus', required.tunedMm === null ? 'asked for' : 'asked for, tuned', base);
+  add('back-focus', required.tunedMm === null ? 'required' : 'required, tuned', base);
   if (required.datumMm) add('datum', 'datum', required.datumMm);
   if (required.allowedGlassMm) add('allowed', 'allowed for', -required.allowedGlassMm);
   for (const { shiftMm, plate } of glass) if (shiftMm > 0) add('glass', plate.name ?? 'glass', shiftMm);

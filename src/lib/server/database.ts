@@ -37,7 +37,7 @@ let pool: pg.Pool | undefined;
 
 export function connectionString(): string {
   const url = process.env.DATABASE_URL;
-  if (!url) throw new Error('DATABASE_URL must say where the database is');
+  if (!url) throw new Error('DATABASE_URL must name the database');
   return url;
 }
 

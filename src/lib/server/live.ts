@@ -17,7 +17,7 @@ const RETRY_MS = [200, 500, 1000, 2000, 5000] as const;
 const CALL_HEARD_MS = 3000;
 const DEAF =
   'Changes made in other windows and on other servers are not heard: what DATABASE_URL leads to passes no notifications on. ' +
-  'Say with LODESTONE_LISTEN_URL where the database itself is.';
+  'Set LODESTONE_LISTEN_URL to the database itself.';
 
 interface Stream {
   owner: string;

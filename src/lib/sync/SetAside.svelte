@@ -46,7 +46,7 @@
 
 <Modal title="Not stored yet" {open} onclose={() => (dismissed = aside.length)}>
   <p>
-    {changes} not stored. Everything else is. Nothing is lost: say what shall become of {aside.length === 1
+    {changes} not stored. Everything else is. Nothing is lost: choose what to do with {aside.length === 1
       ? 'it'
       : 'them'}.
   </p>

@@ -19,7 +19,7 @@
     />
   {:else}
     <div class="border-line text-muted grid h-full place-items-center rounded border border-dashed text-xs">
-      The train stands here, to scale
+      The train appears here, to scale
     </div>
   {/if}
 </div>
@@ -32,7 +32,7 @@
   {:else if start.complaint}
     <p class="text-error">{start.complaint}</p>
   {:else}
-    <p class="text-lg font-semibold">How much has to stand between?</p>
+    <p class="text-lg font-semibold">How much spacing is needed?</p>
     <p class="text-muted mt-1">Still needed: {start.missing}.</p>
   {/if}
 </div>

@@ -68,7 +68,7 @@
   }
 </script>
 
-<Modal title="Bring in a train document" bind:open onclose={forget} wide>
+<Modal title="Import a train document" bind:open onclose={forget} wide>
   <div class="grid gap-3">
     <label
       class="border-line hover:border-primary grid cursor-pointer place-items-center gap-1 rounded border border-dashed p-6 focus-within:outline-2"

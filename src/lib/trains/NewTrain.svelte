@@ -62,11 +62,10 @@
   });
   const correctorSaid = $derived.by(() => {
     const { lens, corrector, backFocusMm } = start;
-    if (draft.corrector?.kind === 'none') return 'Nothing asks for a distance: the train is only laid out.';
-    if (lens)
-      return `The sensor has to stand ${display.length(lens.corrector.backFocusMm ?? 0)} behind the lens’s flange.`;
+    if (draft.corrector?.kind === 'none') return 'No back focus required: the train is only drawn.';
+    if (lens) return `The sensor must be ${display.length(lens.corrector.backFocusMm ?? 0)} behind the lens flange.`;
     if (backFocusMm !== undefined) {
-      return `Asks for ${display.length(backFocusMm)} to the sensor, from its ${DATUM_WORDS[draft.datum]}`;
+      return `Requires ${display.length(backFocusMm)} to the sensor, from its ${DATUM_WORDS[draft.datum]}`;
     }
     return corrector && (corrector.note === CATALOGUE_NOTE ? CATALOGUE_NOTE : 'From your drawer.');
   });
@@ -115,7 +114,7 @@
         said={hostSaid}
         isSaid={start.host !== undefined}
         wrong={start.wrong('host')}
-        hint="Aperture with focal ratio or focal length, as people say it; a name may stand with it."
+        hint="Aperture with focal ratio or focal length, with or without a name."
         onleave={() => start.leave('host')}
       />
       <StartStep
@@ -128,7 +127,7 @@
         said={correctorSaid}
         isSaid={start.isCorrectorSaid}
         wrong={start.wrong('corrector')}
-        hint="The back focus it asks for, in its leaflet; or what it is."
+        hint="Its back focus, as in its leaflet, or pick it."
         onleave={() => start.leave('corrector')}
       />
       <StartStep
@@ -150,12 +149,12 @@
       <div>
         <dt class="text-base-content inline font-semibold">Back focus</dt>
         <dd class="inline">
-          is how far behind a corrector the sensor has to stand, mostly counted from the shoulder the next part meets.
+          is the distance from a corrector to the sensor, usually from the shoulder where the next part seats.
         </dd>
       </div>
       <div>
         <dt class="text-base-content inline font-semibold">Flange distance</dt>
-        <dd class="inline">is how far the sensor lies behind the camera’s own front face.</dd>
+        <dd class="inline">is the distance from the camera’s front face to the sensor.</dd>
       </div>
       <div>
         <dt class="text-base-content inline font-semibold">Focal ratio</dt>

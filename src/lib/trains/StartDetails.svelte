@@ -10,7 +10,7 @@
 </script>
 
 <details class="pl-10" open={draft.datum !== 'shoulder' || draft.magnification !== ''}>
-  <summary class="text-muted cursor-pointer py-1">Say more: kind, faces, where the back focus is measured from</summary>
+  <summary class="text-muted cursor-pointer py-1">More: kind, faces, where the back focus is measured from</summary>
   <div class="mt-2 grid gap-x-3 gap-y-4 sm:grid-cols-2">
     {#if !draft.host}
       <label class="grid content-start gap-0.5">

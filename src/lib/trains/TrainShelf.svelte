@@ -80,7 +80,9 @@
                 : 'text-error'
           ]}
         >
-          {assessment.verdictInWords(display.unit)}{faults > 0 ? `, ${faults} to mend` : ''}
+          {assessment.verdictInWords(display.unit)}{faults > 0
+            ? `, ${faults} ${faults === 1 ? 'problem' : 'problems'}`
+            : ''}
         </p>
         <p class="text-muted text-xs wrap-anywhere">{nextStep(assessment, display.unit).sentence}</p>
         <p class="text-muted mt-1 text-xs wrap-anywhere">

@@ -48,7 +48,7 @@ export function correctorChoices(
   }));
   const none: Choice<CorrectorPick> = {
     id: 'none',
-    label: 'Nothing asks for a distance',
+    label: 'No back focus required',
     hint: 'no reducer, no flattener',
     group: 'Without',
     of: { kind: 'none' }

@@ -263,7 +263,7 @@ export class Start {
     }[step];
     if (isSaid || text.trim() === '' || !this.#left.has(step)) return undefined;
     if (step === 'host') return this.#line.ok ? undefined : this.#line.message;
-    const asks = step === 'corrector' ? 'the back focus it asks for, as 55' : 'its flange distance, as 17.5';
+    const asks = step === 'corrector' ? 'its back focus, as 55' : 'its flange distance, as 17.5';
     return `“${text.trim()}” is none of these. Pick one, or type ${asks}.`;
   }
 }

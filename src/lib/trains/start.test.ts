@@ -53,7 +53,7 @@ describe('a train begins', () => {
 
   it('with nothing that asks for a distance', () => {
     type({ hostText: '100 f/6', corrector: { kind: 'none' }, cameraText: '17.5' });
-    expect(verdict()).toBe('No back focus is asked for');
+    expect(verdict()).toBe('No back focus required');
   });
 });
 

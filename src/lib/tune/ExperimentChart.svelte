@@ -6,6 +6,7 @@
   import Chart from '$lib/charts/Chart.svelte';
   import { evenly, lineThrough, signed, type Plot } from '$lib/charts/plot.ts';
   import { scaleLinear } from 'd3-scale';
+  import { EYE_WORDS, stretchWords } from './say.ts';
   import SensorEnd, { SENSOR_END_PX } from './SensorEnd.svelte';
 
   interface Props {
@@ -73,9 +74,9 @@
   const words = ({ spacingMm, radial, sweep, eye, frame }: TriedSpacing): string =>
     `${display.length(spacingMm, 2)}: ${
       radial
-        ? `${Math.abs(radial.value).toFixed(2)} ${radial.value >= 0 ? 'outward' : 'circling'}`
+        ? `${Math.abs(radial.value).toFixed(2)} ${stretchWords(radial.value)}`
         : eye
-          ? eye.stretch
+          ? EYE_WORDS[eye.stretch]
           : `a sweep, ${sweep ? sweep.astigmatismUm.toFixed(0) : '?'} µm`
     }${frame ? `, ${frame}` : ''}`;
 </script>
@@ -121,8 +122,8 @@
     {/if}
     {#if experiments.length > 0}
       <path class="zero" d="M{left} {y(0)}H{right}" />
-      <text x={right - wordsIn} y={top + 10} text-anchor="end">outward</text>
-      <text x={right - wordsIn} y={bottom - 5} text-anchor="end">circling</text>
+      <text x={right - wordsIn} y={top + 10} text-anchor="end">radial</text>
+      <text x={right - wordsIn} y={bottom - 5} text-anchor="end">tangential</text>
     {/if}
     <text x={left - 40} y={bottom + 15}>{display.unit}</text>
     {#if publishedMm !== undefined}<path class="published" d="M{x(publishedMm)} {top}V{bottom + 22}" />{/if}

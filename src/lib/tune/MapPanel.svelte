@@ -99,7 +99,7 @@
           {#each FACTORS as factor (factor)}<option value={factor}>{factor} ×</option>{/each}
         </select></label
       >
-      <Tool on={map.without} title="D: take away what all stars share" onclick={() => (map.without = !map.without)}
+      <Tool on={map.without} title="D: remove the drift all stars share" onclick={() => (map.without = !map.without)}
         >without drift</Tool
       >
       {@render loupes('L; a double click lays another')}
@@ -110,7 +110,7 @@
     <div class="min-h-0 flex-1"><StarMap frame={chosen} other={frames.other} {map} /></div>
     {#if map.whiskers}
       <p class="legend" aria-hidden="true">
-        <span class="key outward"></span>outward<span class="key circling"></span>circling<span class="key calm"
+        <span class="key outward"></span>radial<span class="key circling"></span>tangential<span class="key calm"
         ></span>within chance
       </p>
     {/if}

@@ -8,6 +8,7 @@
   import FramePicture from './FramePicture.svelte';
   import Loupe from './Loupe.svelte';
   import type { MapState } from './map.svelte.ts';
+  import { stretchWords } from './say.ts';
   import { zonesOf, type FrameSummary } from '@lodestone/core/frame';
   import type { Pixels } from '$lib/frames/pixels.ts';
   import { MapView } from './view.svelte.ts';
@@ -128,7 +129,7 @@
     if (isQuiz) return `A frame to judge: ${frame.name}`;
     const { radial } = summary.field;
     const corners = radial
-      ? `, corners stretched ${Math.abs(radial.corner).toFixed(2)} ${radial.corner >= 0 ? 'outward' : 'round the middle'}`
+      ? `, corner elongation ${Math.abs(radial.corner).toFixed(2)} ${stretchWords(radial.corner)}`
       : '';
     const stretched = zones.filter(({ isStretched }) => isStretched).length;
     return `Star-shape map of ${frame.name}: ${summary.field.count} stars${corners}; ${stretched} of ${zones.length} zones stretched beyond chance`;

@@ -25,7 +25,7 @@
   const path = ({ x, y }: Plot, of: typeof profile) =>
     lineThrough(of.map(({ radius, stretch }) => [x(radius), y(inside(stretch))]));
   const table = $derived({
-    columns: ['distance from the middle, %', 'stretch, outward +', '±', 'stars'],
+    columns: ['distance from the middle, %', 'elongation, radial +', '±', 'stars'],
     rows: profile.map(({ radius, stretch, standard, count }) => [
       (100 * radius).toFixed(0),
       stretch.toFixed(3),
@@ -50,8 +50,8 @@
   {#snippet children(plot)}
     {@const { x, y, left, right, top, bottom } = plot}
     <path class="zero" d="M{left} {y(0)}H{right}" />
-    <text x={left + 4} y={top - 4}>outward</text>
-    <text x={left + 4} y={bottom - 5}>circling</text>
+    <text x={left + 4} y={top - 4}>radial</text>
+    <text x={left + 4} y={bottom - 5}>tangential</text>
     <text x={left} y={bottom + 18}>middle</text>
     <text x={right} y={bottom + 18} text-anchor="end">corner</text>
     <path class="line other" d={path(plot, otherProfile)} />

@@ -57,7 +57,7 @@
 
 {#if members.length === 0}
   <p class="text-muted text-sm">
-    Frames at five or more positions of the focuser, on both sides of focus and come to from one side, give the focal
+    Frames at five or more focuser positions, on both sides of focus and approached from one side, give the focal
     surface in µm: how the sensor is tilted, and what radial and tangential focus differ by. That is surer evidence than
     stretched stars.
   </p>
@@ -84,7 +84,7 @@
         text={sweep.typedUm === undefined ? '' : String(sweep.typedUm)}
         label="What one step moves the sensor by, µm"
         placeholder={sweep.statedUm?.toFixed(2) ??
-          (result?.isReckoned ? `≈ ${result.umPerStep.toFixed(1)}` : 'reckon it')}
+          (result?.isReckoned ? `≈ ${result.umPerStep.toFixed(1)}` : 'calculate it')}
         numeric
         compact
         suffix="µm"
@@ -116,14 +116,14 @@
       <button class="btn btn-ghost btn-xs" onclick={() => sweep.cancel()}>Cancel</button>
     </div>
   {:else if sweep.state === 'reading'}
-    <p class="text-muted mt-2 text-sm" role="status">Reckoning the focal surface …</p>
+    <p class="text-muted mt-2 text-sm" role="status">Calculating the focal surface …</p>
   {/if}
   {#if sweep.mayRetry && sweep.message}
     <TryAgain message={sweep.message} onagain={() => void sweep.read()} />
   {:else if sweep.message}<p class="text-error mt-2 text-sm" role="alert" data-sweep-message>{sweep.message}</p>{/if}
   {#if waiting.length === 0 && sweep.positions < LEAST_POSITIONS}
     <p class="text-warning mt-2 text-sm">
-      {sweep.positions} of {LEAST_POSITIONS} positions are known. Say where the focuser stood, or add frames.
+      {sweep.positions} of {LEAST_POSITIONS} positions are known. Type the focuser positions, or add frames.
     </p>
   {/if}
   {#if result}
@@ -161,7 +161,7 @@
           return `${where} ${Math.abs(corner).toFixed(0)} µm too ${corner > 0 ? 'far' : 'near'}`;
         })
         .join(', ')}.{result.isReckoned
-        ? ` A step is taken as ${result.umPerStep.toFixed(1)} µm, by how fast the stars grow (assumed; it may be off by a fifth).`
+        ? ` A step is taken as ${result.umPerStep.toFixed(1)} µm, by how fast the stars grow (assumed, ±20 %).`
         : ''}
     </p>
     {#if result.otherwiseUm !== undefined}
@@ -201,10 +201,10 @@
         {plate.kind === 'push-pull' ? 'Loosen what holds, turn what pushes, hold again. ' : ''}The spacing stays as it
         is.
         {#if plate.confirmed}
-          A correction has shown that the screws stand as described.
+          A correction has confirmed where the screws are.
         {:else}
-          Where they stand in the picture is assumed. Keep this sweep, turn them as told, take another: it shows whether
-          that is so.
+          Their place in the picture is assumed. Keep this sweep, turn the screws as given, then take another sweep to
+          check it.
         {/if}
       </p>
       {#if before && !plate.confirmed}
@@ -216,7 +216,7 @@
           {:else if checked.kind === 'as-described'}
             <p>The correction went where it should.</p>
             <button class="btn btn-primary btn-sm mt-1" onclick={() => adopt({ ...plate, confirmed: true })}
-              >Keep that they stand as described</button
+              >Keep the screws as described</button
             >
           {:else if checked.kind === 'opposite'}
             {@const other = checked.plate}
@@ -226,8 +226,8 @@
             >
           {:else if checked.kind === 'elsewhere'}
             <p>
-              The correction went elsewhere: the screws stand otherwise than described. It may be one of two; one more
-              correction tells which.
+              The correction went in another direction: the screws are not where described. Two places are possible; one
+              more correction shows which.
             </p>
             <div class="mt-1 flex flex-wrap gap-2">
               {#each checked.plates as each, index (index)}
@@ -237,8 +237,8 @@
           {:else}
             <p>
               {checked.why === 'small'
-                ? 'The tilt before was too small to tell: it takes a larger one, or more frames.'
-                : 'The tilt changed by more or by less than the turns that were told: something else moved too, or they were turned otherwise.'}
+                ? 'The previous tilt was too small: use a larger one, or more frames.'
+                : 'The tilt changed by more or less than the turns given: something else moved too, or the turns were different.'}
             </p>
           {/if}
         </div>
@@ -275,7 +275,7 @@
             <option value="push-pull">push and pull</option>
           </select>
         </label>
-        {#each [['radiusMm', 'radius of their circle', 'mm', 5, 500], ['pitchMm', 'a turn moves by', 'mm', 0.05, 5], ['firstDeg', 'first one stands at', '°', -360, 360]] as const as [key, title, suffix, least, most] (key)}
+        {#each [['radiusMm', 'radius of their circle', 'mm', 5, 500], ['pitchMm', 'a turn moves by', 'mm', 0.05, 5], ['firstDeg', 'first one at', '°', -360, 360]] as const as [key, title, suffix, least, most] (key)}
           <label class="grid gap-0.5"
             ><span class="text-muted text-xs">{title}</span>
             <DraftInput
@@ -331,5 +331,5 @@
       </li>
     {/each}
   </ul>
-  <button class="btn btn-ghost btn-xs mt-1" onclick={() => sweep.take([])}>Begin anew</button>
+  <button class="btn btn-ghost btn-xs mt-1" onclick={() => sweep.take([])}>Start again</button>
 {/if}

@@ -13,8 +13,8 @@
   {across === undefined
     ? 'Tilt by the last sweep that was kept'
     : depthUm !== undefined && across < depthUm
-      ? 'The sensor stands straight enough'
-      : `One end stands ${across.toFixed(0)} µm farther`}
+      ? 'The sensor is square enough'
+      : `One end is ${across.toFixed(0)} µm farther`}
 </h2>
 {#if reading && across !== undefined}
   <p class="text-muted text-sm">
@@ -28,6 +28,6 @@
 {/if}
 {#if !desk.tuning.plate}
   <p class="text-muted mt-1 text-sm">
-    With the plate’s screws described (under Sweep), what to turn, how far and which way stands on the face.
+    Describe the plate’s screws (under Sweep) to see which to turn, how far and which way.
   </p>
 {/if}

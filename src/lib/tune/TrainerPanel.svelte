@@ -57,7 +57,7 @@
     {
       id: 'trainer-go',
       group: 'Trainer',
-      title: 'Say it, or the next round',
+      title: 'Answer, or next round',
       key: 'N',
       run: () => (trainer.state === 'asking' ? say() : trainer.state === 'taking' ? undefined : onnext())
     }
@@ -112,7 +112,7 @@
       </select>
     </div>
   {/if}
-  <button class="btn btn-primary btn-sm mt-3" disabled={!isReady} title="N" data-say onclick={say}>That is it</button>
+  <button class="btn btn-primary btn-sm mt-3" disabled={!isReady} title="N" data-say onclick={say}>Submit</button>
 {:else if round && answer}
   <p class="mt-2" data-told={right}>{explained(round)}</p>
   {#if !right && answer.fault === round.fault}
@@ -137,7 +137,7 @@
       : `${score.right} of ${score.rounds} right${score.streak > 1 ? `, ${score.streak} in a row` : ''}.`}
   </p>
   <p class="text-muted flex items-center gap-2">
-    how fine the faults are
+    difficulty
     <progress class="progress w-24" max="8" value={score.level} aria-label="Level {score.level} of 8"></progress>
   </p>
   {#if confused}
@@ -147,6 +147,6 @@
     </p>
   {/if}
   {#if score.rounds > 0}
-    <button class="link-quiet mt-1 text-xs" onclick={() => trainer.beginAnew()}>Begin the score anew</button>
+    <button class="link-quiet mt-1 text-xs" onclick={() => trainer.beginAnew()}>Reset the score</button>
   {/if}
 </div>

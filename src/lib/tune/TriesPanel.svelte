@@ -23,7 +23,7 @@
   <h2 class="text-base font-semibold" data-tuned={answer.bestMm?.toFixed(2) ?? 'unknown'}>{headline}</h2>
   <p class="text-muted min-w-0 flex-1 basis-72 text-sm">
     {answer.why}
-    {answer.toleranceMm === null ? '' : `This corrector forgives ±${display.length(answer.toleranceMm, 2)}.`}
+    {answer.toleranceMm === null ? '' : `Tolerance of this corrector ±${display.length(answer.toleranceMm, 2)}.`}
   </p>
 </div>
 <div class={experiments.length > 0 ? 'h-52' : 'h-28'}>

@@ -81,7 +81,7 @@
     <MapPanel {desk}>
       {#snippet empty()}
         <div class="mx-auto grid max-w-lg flex-1 place-content-center gap-3 p-6">
-          <h2 class="text-xl font-semibold">What do the stars say?</h2>
+          <h2 class="text-xl font-semibold">Test frames</h2>
           <p>
             Drop test frames here, or a folder of them: FITS, 16-bit TIFF or PNG. Every star is measured; stretched
             corners, tilt, drift, collimation and dark corners are told apart. Frames that are dropped stay on this
@@ -99,7 +99,7 @@
 
   <section
     class="area-says panel p-4"
-    aria-label={trainer.isOpen ? 'Trainer' : desk.isTilt ? 'What the sweep says' : 'What the frame says'}
+    aria-label={trainer.isOpen ? 'Trainer' : desk.isTilt ? 'Result of the sweep' : 'Result of the frame'}
     aria-live="polite"
   >
     {#if trainer.isOpen}
@@ -109,7 +109,7 @@
     {:else if field}
       <FrameSays {field} other={frames.other?.summary?.field} isBrief={desk.list !== 'frames'} />
     {:else}
-      <p class="text-muted">What is wrong with a frame stands here, with how sure it is.</p>
+      <p class="text-muted">Faults of a frame appear here, with their probability.</p>
     {/if}
   </section>
 

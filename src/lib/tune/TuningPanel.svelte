@@ -11,6 +11,7 @@
   import Plus from '@lucide/svelte/icons/plus';
   import Printer from '@lucide/svelte/icons/printer';
   import Trash2 from '@lucide/svelte/icons/trash-2';
+  import { EYE_WORDS, stretchWords } from './say.ts';
   import CornerStars from './CornerStars.svelte';
   import type { TestFrame } from '$lib/frames/frames.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';
@@ -54,6 +55,11 @@
     keep((atMm) => tuning.addEye({ stretch, ...(isAsked ? { strength } : {}), ...compared }, atMm));
     versus = '';
   }
+  /** What the last entry shows, in a word. */
+  const lastWords = $derived.by(() => {
+    const { radial, eye } = experiments.at(-1) ?? {};
+    return radial ? stretchWords(radial.value) : eye ? EYE_WORDS[eye.stretch] : 'this';
+  });
   const isKept = $derived(answer.bestMm !== null && tunedMm !== undefined && Math.abs(answer.bestMm - tunedMm) < 0.05);
   /** How far the next try is from the train as it stands. */
   const step = $derived(answer.nextMm === null || spacingMm === undefined ? undefined : answer.nextMm - spacingMm);
@@ -86,14 +92,14 @@
   function put() {
     const refusal = tuning.putOnRail();
     if (refusal !== undefined) return notices.complain(refusal);
-    notices.sayDone(train, 'The next try stands on the rail.', () => tuning.letGo());
+    notices.sayDone(train, 'The next try is on the rail.', () => tuning.letGo());
   }
   const seen = ({ radial, size, sweep, eye }: TriedSpacing): string => {
     const swollen = size
       ? `, ${Math.abs(Math.round(size.cornerPct))} % ${size.cornerPct >= 0 ? 'larger' : 'smaller'}`
       : '';
     if (radial) {
-      const way = radial.value >= 0 ? 'outward' : 'circling';
+      const way = stretchWords(radial.value);
       return `${Math.abs(radial.value).toFixed(3)} ±${(2 * radial.standard).toFixed(3)} ${way}${swollen}`;
     }
     if (sweep) return `a sweep: ${sweep.astigmatismUm.toFixed(0)} ±${(2 * sweep.standardUm).toFixed(0)} µm`;
@@ -101,7 +107,7 @@
     const compared = eye?.past
       ? 'better, but past it'
       : eye?.versusLast && { better: 'better', worse: 'worse', same: 'the same' }[eye.versusLast];
-    const what = !eye || eye.stretch === 'unknown' ? (how ? 'bad' : 'cannot tell') : eye.stretch;
+    const what = !eye || eye.stretch === 'unknown' ? (how ? 'bad' : 'unclear') : EYE_WORDS[eye.stretch];
     return ['by eye: ' + what, how, compared].filter(Boolean).join(', ');
   };
 </script>
@@ -114,16 +120,12 @@
 {#if schools}
   <div class="mt-1 text-sm" data-schools>
     <p>
-      What {experiments.at(-1)?.radial
-        ? (experiments.at(-1)?.radial?.value ?? 0) >= 0
-          ? 'outward'
-          : 'circling'
-        : (experiments.at(-1)?.eye?.stretch ?? 'this')}
+      What {lastWords}
       means is taught both ways; neither is known to hold here. Begin with one of them:
     </p>
     <div class="mt-1 flex flex-wrap gap-2">
       {#each schools as { outwardMeans, nextMm } (outwardMeans)}
-        {@render look(nextMm, `${display.length(nextMm, 2)} (outward: ${outwardMeans})`)}
+        {@render look(nextMm, `${display.length(nextMm, 2)} (radial: ${outwardMeans})`)}
       {/each}
     </div>
   </div>
@@ -132,7 +134,7 @@
     Try <strong>{display.length(answer.nextMm, 2)}</strong> next{step === undefined
       ? '.'
       : Math.abs(step) < 0.005
-        ? ': the train stands there.'
+        ? ': the train is there already.'
         : `: ${display.length(Math.abs(step), 2)} ${step > 0 ? 'more' : 'less'} than it has now.`}
   </p>
   {#if step !== undefined && Math.abs(step) >= 0.05}
@@ -148,7 +150,7 @@
 {:else if trying === 'none' || trying === 'there' || trying === 'unread'}
   <p class="mt-1 text-sm" data-no-try>
     {{
-      there: 'The train stands there already: take a frame of it.',
+      there: 'The train is there already: take a frame.',
       none: 'The drawer has no rings that come near it without opening the train’s ends.',
       unread: 'The drawer was not read yet: try again once it is there.'
     }[trying]}
@@ -182,15 +184,15 @@
 {:else if solved}
   <p class="mt-1 text-sm" data-solved>
     This frame was solved: {solved.focalLengthMm.toFixed(0)} mm of focal length, {solved.magnification.toFixed(3)}×. By
-    the thin lens the sensor stands {display.length(Math.abs(solved.offMm), 1)}
-    {solved.offMm < 0 ? 'nearer' : 'farther'} than the train is reckoned.
+    the thin lens the sensor is {display.length(Math.abs(solved.offMm), 1)}
+    {solved.offMm < 0 ? 'nearer' : 'farther'} than calculated for the train.
   </p>
 {/if}
 <div class="border-line mt-2 border-t pt-2">
   <p class="text-muted text-sm">
     {spacingMm === undefined
       ? 'The spacing of this train is not known while places are open or its corrector has no back focus. Earlier tries can be typed with theirs.'
-      : `The train stands at ${display.length(spacingMm, 2)} now. What does it show?`}
+      : `Now at ${display.length(spacingMm, 2)}. Enter what the corners show.`}
   </p>
   <label class="mt-1 flex items-center gap-2 text-sm">
     Seen at
@@ -210,16 +212,16 @@
       title="E"
       data-keep-frame
       disabled={!canAdd}
-      onclick={() => keep((atMm) => tuning.addFrame(frame, atMm))}><Plus size={15} />Keep what this frame says</button
+      onclick={() => keep((atMm) => tuning.addFrame(frame, atMm))}><Plus size={15} />Keep this frame</button
     >
   {/if}
   <form class="mt-1 flex flex-wrap items-center gap-1" onsubmit={addEye} aria-label="What the eye sees">
     <label class="sr-only" for="{uid}-stretch">By eye</label>
     <select id="{uid}-stretch" class="select select-sm w-28" bind:value={stretch}>
-      <option value="outward">outward</option>
-      <option value="circling">circling</option>
+      <option value="outward">radial</option>
+      <option value="circling">tangential</option>
       <option value="round">round</option>
-      <option value="unknown">cannot tell</option>
+      <option value="unknown">unclear</option>
     </select>
     {#if isAsked}
       <select class="select select-sm w-24" aria-label="How strongly" bind:value={strength}>
@@ -245,7 +247,7 @@
     <li class="border-line flex items-center gap-2 border-t py-1 text-sm">
       <span class="w-16 shrink-0 text-right font-semibold">{display.number(experiment.spacingMm, 2)}</span>
       <span class={['min-w-0 flex-1', answer.outliers.includes(index) && 'text-muted']} title={experiment.note}
-        >{seen(experiment)}{answer.outliers.includes(index) ? ', left out' : ''}<span
+        >{seen(experiment)}{answer.outliers.includes(index) ? ', excluded' : ''}<span
           class="text-muted block truncate text-xs"
           >{[experiment.on?.slice(0, 10), experiment.frame].filter(Boolean).join(', ')}</span
         ></span

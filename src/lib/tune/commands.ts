@@ -5,7 +5,7 @@ import type { TuneDesk } from './desk.svelte.ts';
 const SWITCHES = [
   { id: 'whiskers', title: 'Whiskers on or off', key: 'W', of: 'whiskers' },
   { id: 'whiskers-single', title: 'Whiskers of single stars on or off', key: 'S', of: 'single' },
-  { id: 'whiskers-without', title: 'Take away what all stars share', key: 'D', of: 'without' },
+  { id: 'whiskers-without', title: 'Remove common drift', key: 'D', of: 'without' },
   { id: 'loupes', title: 'Loupes on or off', key: 'L', of: 'loupesShown' },
   { id: 'star-sizes', title: 'Sizes over the field on or off', key: 'Z', of: 'sizes' },
   { id: 'picture', title: 'Picture on or off', key: 'P', of: 'image' }
@@ -44,7 +44,7 @@ export function tuneCommands(
     {
       id: 'keep-experiment',
       group,
-      title: 'Keep what this frame says of the spacing',
+      title: 'Keep this frame as an experiment',
       key: 'E',
       enabled,
       run: () => complain(desk.keep())

@@ -10,7 +10,7 @@ export interface Night {
 const turn = (random: () => number): number => Math.round(random() * 360 - 180);
 
 export const NIGHTS: readonly Night[] = [
-  { id: 'quiet', title: 'as the train stands', truth: () => ({}) },
+  { id: 'quiet', title: 'as the train is', truth: () => ({}) },
   { id: 'far', title: '1.5 mm too far out', truth: () => ({ wantsMm: -1.5 }) },
   { id: 'near', title: '1.5 mm too near', truth: () => ({ wantsMm: 1.5 }) },
   { id: 'tilt', title: 'sensor tilted', truth: (random) => ({ tiltUm: 80, tiltDirectionDeg: turn(random) }) },

@@ -1,5 +1,8 @@
 import type { Cause, FieldReading, FrameFinding } from '@lodestone/core/frame';
+import type { TriedSpacing } from '@lodestone/core/train';
 import type { TestFrame } from '$lib/frames/frames.svelte.ts';
+
+type Eye = NonNullable<TriedSpacing['eye']>;
 
 /** No surer than this, something else is as likely. */
 const EVEN = 0.5;
@@ -11,7 +14,7 @@ const SURELY: Record<Cause, string> = {
   focus: 'Out of focus',
   collimation: 'Out of collimation',
   light: 'Dark corners: the light, not the spacing',
-  unclear: 'This frame does not tell'
+  unclear: 'Not clear from this frame'
 };
 const PERHAPS: Record<Cause, string> = {
   spacing: 'It may be the spacing',
@@ -20,7 +23,18 @@ const PERHAPS: Record<Cause, string> = {
   focus: 'It may be out of focus',
   collimation: 'It may be the collimation',
   light: 'It may be a filter that is too small',
-  unclear: 'This frame does not tell'
+  unclear: 'Not clear from this frame'
+};
+
+/** Which way corner stars are elongated, of the signed stretch. */
+export const stretchWords = (stretch: number): string => (stretch >= 0 ? 'radial' : 'tangential');
+
+/** The same as an eye sees it, of what the document keeps. */
+export const EYE_WORDS: Readonly<Record<Eye['stretch'], string>> = {
+  outward: 'radial',
+  circling: 'tangential',
+  round: 'round',
+  unknown: 'unclear'
 };
 
 /** What is said first: the strongest finding, or that there is none. @param findings the strongest first */

@@ -106,10 +106,10 @@ export class Tuning {
   /** @param atMm spacing it was seen at; the one the train has now where it is left out */
   #add(seen: Partial<TriedSpacing>, label: string, atMm?: number): string | undefined {
     if (atMm === undefined && this.spacingMm === undefined) {
-      return 'The spacing of this train is not known: close its open places and give its corrector a back focus first, or type the spacing it was seen at.';
+      return 'The spacing of this train is not known: fill its gaps and state the back focus of its corrector, or type the spacing of the try.';
     }
     if (atMm !== undefined && !(atMm >= LEAST_SPACING_MM && atMm <= MOST_SPACING_MM)) {
-      return `A spacing lies between ${LEAST_SPACING_MM} and ${MOST_SPACING_MM} mm.`;
+      return `A spacing must be between ${LEAST_SPACING_MM} and ${MOST_SPACING_MM} mm.`;
     }
     const place =
       atMm === undefined
@@ -124,7 +124,7 @@ export class Tuning {
   /** Writes down what a frame says of the spacing the train has now, or of another one. @returns why it cannot */
   addFrame({ name, summary }: TestFrame, atMm?: number): string | undefined {
     const { radial, cornerSizePct = null, cornerSizeStandardPct = null } = summary?.field ?? {};
-    if (!summary || !radial) return 'This frame does not tell how its corners are stretched.';
+    if (!summary || !radial) return 'This frame does not show how its corners are elongated.';
     const taken = takenWith(summary);
     const stranger = strangerIn(this.experiments, taken);
     if (stranger !== undefined) return `${name} does not go with the other experiments. ${stranger}`;
@@ -144,7 +144,7 @@ export class Tuning {
         ...taken,
         corners: cornerStars(summary)
       },
-      `Keep what ${name} says`,
+      `Keep ${name} as an experiment`,
       atMm
     );
   }
@@ -168,7 +168,7 @@ export class Tuning {
         frame: `a sweep of ${frames} frames`,
         ...taken
       },
-      'Keep what the sweep says'
+      'Keep the sweep as an experiment'
     );
   }
 
@@ -260,7 +260,7 @@ export class Tuning {
   }
 
   addEye = (eye: NonNullable<TriedSpacing['eye']>, atMm?: number): string | undefined =>
-    this.#add({ eye }, 'Keep what the eye says', atMm);
+    this.#add({ eye }, 'Keep an entry by eye', atMm);
 
   remove = (index: number): string | undefined =>
     this.#set(this.experiments.toSpliced(index, 1), 'Take an experiment out');

@@ -29,7 +29,7 @@
   });
 </script>
 
-<Modal title="What do you want to do?" bind:open={commands.paletteOpen} onclose={() => (words = '')}>
+<Modal title="Type a command" bind:open={commands.paletteOpen} onclose={() => (words = '')}>
   <!-- svelte-ignore a11y_autofocus -->
   <input
     class="input w-full"

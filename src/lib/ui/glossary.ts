@@ -12,11 +12,11 @@ export const GLOSSARY: Readonly<Record<string, Word>> = {
   },
   datum: {
     term: 'Datum',
-    says: 'The plane a back focus is counted from: the shoulder the next part seats on, the tip of the male thread, or the last glass surface. The sheet of the maker says which; they differ by millimetres.'
+    says: 'The plane a back focus is counted from: the shoulder the next part seats on, the tip of the male thread, or the last glass surface. The maker’s sheet states which; they differ by millimetres.'
   },
   datumOffsetMm: {
     term: 'Datum offset',
-    says: 'How far the stated plane lies from the shoulder: the length of the male thread, or the depth of the last glass surface.'
+    says: 'Distance from the shoulder to the stated plane: the length of the male thread, or the depth of the last glass surface.'
   },
   toleranceMm: {
     term: 'Tolerance',
@@ -28,15 +28,15 @@ export const GLOSSARY: Readonly<Record<string, Word>> = {
   },
   lengthMm: {
     term: 'Length',
-    says: 'From shoulder to shoulder, the threads left out. Of a camera: from its flange to the sensor. Of a thread: how long the male, or how deep the hole.'
+    says: 'From shoulder to shoulder, without the threads. Of a camera: from its flange to the sensor. Of a thread: how long the male, or how deep the female.'
   },
   measuredMm: {
     term: 'Measured length',
-    says: 'What the caliper says of your own part. It counts in place of the published length.'
+    says: 'Length of your own part, measured. It counts in place of the published length.'
   },
   uncertaintyMm: {
     term: 'U (k = 2)',
-    says: 'The uncertainty of a reading: in 95 of 100 cases the true length lies within so much of it.'
+    says: 'The uncertainty of a reading: in 95 of 100 cases the true length is within this much.'
   },
   sharedMm: {
     term: 'Error of the instrument',
@@ -47,9 +47,9 @@ export const GLOSSARY: Readonly<Record<string, Word>> = {
     term: 'Clear aperture',
     says: 'The diameter light can pass through. The narrowest one in the wrong place darkens the corners.'
   },
-  outerMm: { term: 'Outer diameter', says: 'Of the body. It is drawn, and tells whether a neighbour is in the way.' },
+  outerMm: { term: 'Outer diameter', says: 'Of the body. It is drawn, and checked against its neighbours.' },
   massG: { term: 'Mass', says: 'In grams, for the load on the focuser and the balance.' },
-  setMm: { term: 'Set to', says: 'What an adjustable part stands at now; this much of it counts.' },
+  setMm: { term: 'Set to', says: 'Current setting of an adjustable part; this much counts.' },
   stepMm: { term: 'Steps', says: 'How finely the scale of an adjustable part is marked.' },
   thread: {
     term: 'Thread',
@@ -57,7 +57,7 @@ export const GLOSSARY: Readonly<Record<string, Word>> = {
   },
   gender: {
     term: 'Male, female',
-    says: 'A male thread is cut outside and screws into a female one, cut inside a hole.'
+    says: 'A male thread is cut outside and screws into a female one, cut inside.'
   },
   recessMm: {
     term: 'Recess',
@@ -65,17 +65,17 @@ export const GLOSSARY: Readonly<Record<string, Word>> = {
   },
   gapMm: {
     term: 'Opening',
-    says: 'What stays open between two shoulders; a thread longer than its hole, or a shim, causes it.'
+    says: 'What stays open between two shoulders; a thread that bottoms, or a shim, causes it.'
   },
   fromSkyMm: {
     term: 'Prism, from the sky face',
-    says: 'Where the middle of the guide prism lies behind the sky face of the off-axis guider.'
+    says: 'Middle of the guide prism, behind the sky face of the off-axis guider.'
   },
   innerEdgeMm: {
     term: 'Inner edge',
     says: 'How near to the optical axis the prism reaches. Too near, and it shades the sensor.'
   },
-  stalkMm: { term: 'Stalk', says: 'How far from the axis the guide camera’s shoulder stands.' },
+  stalkMm: { term: 'Stalk', says: 'Distance from the axis to the guide camera’s shoulder.' },
   pixelUm: {
     term: 'Pixel',
     says: 'The pitch of the sensor’s pixels in micrometres; with the focal length it gives the image scale.'
@@ -96,11 +96,11 @@ export const GLOSSARY: Readonly<Record<string, Word>> = {
   },
   minMm: {
     term: 'At least',
-    says: 'Of an open place: the least that the finder may put in. Of an adjuster: where its travel begins.'
+    says: 'Of a gap: the least the finder may add. Of an adjuster: where its travel begins.'
   },
   maxMm: {
     term: 'At most',
-    says: 'Of an open place: the most that the finder may put in. Of an adjuster: where its travel ends.'
+    says: 'Of a gap: the most the finder may add. Of an adjuster: where its travel ends.'
   },
   tunedMm: {
     term: 'Tuned value',
@@ -116,15 +116,15 @@ export const GLOSSARY: Readonly<Record<string, Word>> = {
   },
   exitPupilMm: {
     term: 'Exit pupil',
-    says: 'Where the last stop of the optics seems to stand. From there the cones of light lean outward or inward toward the corners.'
+    says: 'Apparent place of the last stop of the optics. From there the cones of light lean outward or inward toward the corners.'
   },
   cornerLightPercent: {
     term: 'Light in the corners',
-    says: 'The share of the light of the middle that you want the corners to get. Openings are judged by it.'
+    says: 'Light in the corners as a share of the middle. Openings are checked against it.'
   },
   imageCircleMm: {
     term: 'Image circle',
-    says: 'The diameter within which the corrector draws sharp stars. The guide star should lie inside it too.'
+    says: 'The diameter within which the corrector draws sharp stars. The guide star should be inside it too.'
   },
   guidePort: {
     term: 'Holds the guide camera by',
@@ -143,8 +143,8 @@ export const GLOSSARY: Readonly<Record<string, Word>> = {
     says: 'The direction on the sky that the top of the frame looks to, counted from north through east.'
   },
   standsDeg: {
-    term: 'Stands now at',
-    says: 'The position angle of the sensor as it is screwed together now. A plate-solved frame tells it.'
+    term: 'Current angle',
+    says: 'The position angle of the sensor as it is screwed together now. Read it from a plate-solved frame.'
   },
   overlapPercent: {
     term: 'Overlap',

@@ -52,7 +52,7 @@
   <ul class="my-2 grid list-disc gap-1 pl-5" data-doubts>
     {#each assembled.doubts as doubt, index (index)}<li>{doubt}</li>{/each}
   </ul>
-  <p class="text-muted">The record says how it stands; it cannot be changed afterwards.</p>
+  <p class="text-muted">The record keeps this state. It cannot be changed afterwards.</p>
   <div class="mt-4 flex flex-wrap justify-end gap-2">
     <button class="btn btn-ghost" onclick={() => (assembled.asked = false)}>Not yet</button>
     <button class="btn btn-primary" onclick={() => void assembled.mark(true)}>Mark as assembled</button>

@@ -67,7 +67,7 @@
 )}
 {#if change.keep.length > 0}
   <section class="mt-5">
-    <h2 class="font-semibold">Leave together</h2>
+    <h2 class="font-semibold">Keep assembled</h2>
     <ul class="mt-1 list-disc pl-5">
       {#each change.keep as run (run.join(' '))}<li>{run.map((id) => nameOf(from, id)).join(' · ')}</li>{/each}
     </ul>

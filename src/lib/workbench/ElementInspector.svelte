@@ -84,7 +84,7 @@
   {/if}
 {:else}
   <div class="grid gap-2 pb-3">
-    <p class="text-muted text-xs">Stands for what is still to be found here. It counts no length and joins nothing.</p>
+    <p class="text-muted text-xs">A gap: parts are still missing here. It has no length and joins nothing.</p>
     <Field label="Name" kind="text" {at} path={['name']} current={element.name} required />
     <div class="grid grid-cols-2 gap-2">
       <Field label="At least" kind="length" {at} path={['minMm']} current={element.minMm} />

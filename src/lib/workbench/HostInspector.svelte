@@ -20,7 +20,7 @@
     ['slideMm', 'can slide either way by', 'length'],
     ['aboveAxisMm', 'tube from the polar axis', 'length'],
     ['counterweightG', 'Counterweight', 'number'],
-    ['counterweightMm', 'stands from the axis at', 'length']
+    ['counterweightMm', 'is from the axis at', 'length']
   ] as const;
 </script>
 
@@ -138,13 +138,13 @@
   />
 </Section>
 
-<Section title="Beside the train" gist={host.neighbours?.map(({ name }) => name).join(', ') ?? 'nothing stated'}>
+<Section title="Near the train" gist={host.neighbours?.map(({ name }) => name).join(', ') ?? 'nothing stated'}>
   <p class="text-muted text-xs">
     What the guide camera could run into when the train is turned. Angles as the face shows them: seen from the camera,
     anticlockwise from the right.
   </p>
   <ListEditor
-    title="Beside the train"
+    title="Near the train"
     entryName="neighbour"
     at={HOST}
     path={['neighbours']}
@@ -225,9 +225,7 @@
       It has none
     </button>
   {:else}
-    <p class="text-muted text-xs">
-      For a camera lens or a flat-field telescope, which itself says where the sensor must be.
-    </p>
+    <p class="text-muted text-xs">For a camera lens or a flat-field telescope, which sets the back focus itself.</p>
     <button
       class="btn btn-outline btn-xs justify-self-start"
       onclick={() =>
@@ -253,7 +251,7 @@
       ['paraxial', 't (1 − 1/n), near the axis'],
       ['third', 't/3, rule of thumb'],
       ['marginal', 'the marginal ray, outer bound'],
-      ['none', 'nothing: left out']
+      ['none', 'nothing: not counted']
     ]}
   />
   <Field label="Note" kind="text" at={TRAIN} path={['note']} current={train.document.note} />

@@ -111,7 +111,7 @@
     <dt class="text-muted">of it shims</dt>
     <dd>{display.length(joint.shimsMm)}</dd>
     {#if joint.bottomingMm > 0}
-      <dt class="text-muted">thread longer than its hole by</dt>
+      <dt class="text-muted">thread too long by</dt>
       <dd>{display.length(joint.bottomingMm)}</dd>
     {/if}
     {#if held !== undefined && mating?.joins === true}
@@ -166,7 +166,7 @@
       fresh={() => ({ thicknessMm: 0.1 })}
     />
     <h3 class="mt-1 font-semibold">How it is closed</h3>
-    <p class="text-muted text-xs">What is stated stands on the assembly sheet at this joint.</p>
+    <p class="text-muted text-xs">Entries appear on the assembly sheet at this joint.</p>
     <ListEditor
       title="Screws of this joint"
       entryName="screw"

@@ -52,11 +52,9 @@
         <TriangleAlert size={14} class="shrink-0" />
         <span>
           {#if partLength(part) === lengthOf(element)}
-            The drawer says something else of it: {differing.join(', ')}.
+            The drawer has another value: {differing.join(', ')}.
           {:else}
-            The drawer says {display.length(partLength(part))} now; here it stands with {display.length(
-              lengthOf(element)
-            )}.
+            The drawer has {display.length(partLength(part))} now; this train has {display.length(lengthOf(element))}.
           {/if}
         </span>
       </p>

@@ -79,7 +79,7 @@
         return shimsMm.length === 0
           ? `Take the shims out of ${where(at)}`
           : `Shims of ${shimsMm.map((mm) => display.length(mm, display.unit === 'mm' ? 3 : 5)).join(' + ')} in ${where(at)}${
-              lengthMm < 0 ? ' instead of what lies there' : ''
+              lengthMm < 0 ? ' instead of those there' : ''
             }`;
     }
   }
@@ -112,7 +112,7 @@
 
 <p class="text-muted text-xs">
   {#if clocking}
-    Stands at {clocking.deg.toFixed(0)}° against the host’s mark{clocking.assumed
+    Angle {clocking.deg.toFixed(0)}° against the host’s mark{clocking.assumed
       ? ', counted as if every thread started at its mark: not all of them have been tried'
       : ''}.
   {/if}

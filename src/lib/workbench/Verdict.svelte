@@ -4,6 +4,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { counted } from '$lib/ui/size.ts';
   import Why from '$lib/ui/Why.svelte';
   import Remedies from './Remedies.svelte';
   import CircleCheck from '@lucide/svelte/icons/circle-check';
@@ -49,8 +50,8 @@
         : ''
   );
   const LEVEL_WORDS: Readonly<Record<Finding['level'], string>> = {
-    error: 'mend',
-    warning: 'know',
+    error: 'problem',
+    warning: 'note',
     'not-known': 'not known',
     assumed: 'assumed',
     passed: ''
@@ -101,9 +102,9 @@
   <div class={['min-w-64 flex-1 basis-96', brief && 'text-sm']}>
     {#if !brief}
       <p>
-        The sensor stands
+        Sensor
         <Why subject="length.actual" strong>{display.length(ledger.actualMm)}</Why>
-        behind {from}{#if required.totalMm !== null && required.toleranceMm !== null}; {datumName} asks for
+        from {from}{#if required.totalMm !== null && required.toleranceMm !== null}; {datumName} requires
           <Why subject="length.required" strong>{display.number(required.totalMm)}</Why>
           <Why subject="length.tolerance" strong>±{display.tolerance(required.toleranceMm)}</Why
           >{#if ledger.toleranceSource === 'rule'}
@@ -117,13 +118,13 @@
       {#if oddSlots.length > 0}
         Slot {#each oddSlots as { slot, id, name, requiredMm }, index (`${id} ${slot}`)}{index > 0
             ? ', '
-            : ''}{holders > 1 ? name : slot} asks for
+            : ''}{holders > 1 ? name : slot} requires
           <Why subject="length.slot.{slot}@{id}">{display.number(requiredMm ?? 0)}</Why>{/each}.
       {/if}
     </p>
   </div>
   {#if train.preview}
-    <span class="text-primary text-xs font-semibold whitespace-nowrap" data-previewing>only looked at</span>
+    <span class="text-primary text-xs font-semibold whitespace-nowrap" data-previewing>preview</span>
   {:else if step.operation && step.action}
     <button class="btn btn-primary" onclick={doIt}>{step.action}</button>
   {/if}
@@ -137,7 +138,10 @@
         onclick={() => (listOpen = !listOpen)}
       >
         <TriangleAlert size={15} />
-        {#if errors.length > 0}{errors.length} to mend{:else if toKnow > 0}{toKnow} to know{:else}{told.length} assumed{/if}
+        {#if errors.length > 0}{counted(errors.length, 'problem')}{:else if toKnow > 0}{counted(
+            toKnow,
+            'note'
+          )}{:else}{told.length} assumed{/if}
       </button>
       {#if listOpen}
         <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->

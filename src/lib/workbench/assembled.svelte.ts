@@ -19,9 +19,9 @@ function doubtsAboutAssembling({ document, assessment }: TrainSession, unit: Len
         .length
     : 0;
   return [
-    ...(open.length > 0 ? [`${listedBriefly(open)} ${open.length === 1 ? 'stands' : 'stand'} open still.`] : []),
+    ...(open.length > 0 ? [`${listedBriefly(open)} ${open.length === 1 ? 'is' : 'are'} still empty.`] : []),
     ...(left > 0 ? [`${left} ${left === 1 ? 'step is' : 'steps are'} not done.`] : []),
-    ...(verdict === 'short' || verdict === 'long' ? ['The sensor does not stand within tolerance.'] : []),
+    ...(verdict === 'short' || verdict === 'long' ? ['The sensor is not within tolerance.'] : []),
     ...errors.map((finding) => finding.say(unit))
   ];
 }

@@ -60,7 +60,7 @@ export function frameCommands(
     const name = selection.kind === 'element' ? nameOf(train.document, selection.id) : '';
     const refusal = train.removeSelected();
     if (refusal !== undefined) return tell(refusal);
-    notices.sayDone(train, `${name} taken out.`);
+    notices.sayDone(train, `${name} removed.`);
   }
   const isElement = () => train.selection.kind === 'element';
   return [

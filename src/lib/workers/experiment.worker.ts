@@ -49,7 +49,7 @@ const worker = {
   take(train: Train, { truth, seed, binning, focuserAt }: Shot): Taken {
     try {
       const bytes = takeFits(new Facts(train), { ...NO_FAULTS, ...truth }, seed, binning, focuserAt);
-      if (!bytes) return 'The camera does not say its sensor and the size of its pixels.';
+      if (!bytes) return 'The camera has no sensor and pixel size: state them.';
       return transfer(bytes, [bytes.buffer]);
     } catch (error) {
       if (error instanceof FrameError) return error.message;

@@ -71,7 +71,7 @@ const reader = {
       return refused(['There is no table in this file: a heading line and at least one part are needed.']);
     }
     if (header.length < 2) {
-      return refused(['Nothing parts the cells of this file. Say what does, if it is a table.'], true);
+      return refused(['No separator found in this file. Choose one, if it is a table.'], true);
     }
     return {
       kind: 'csv',

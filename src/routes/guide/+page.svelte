@@ -160,8 +160,8 @@
       <h2 class="text-lg font-semibold">Finding the stack</h2>
       {@render picture(finderPicture, 'The finder: stacks in a list, the chosen one dashed on the rail')}
       <p class="mt-1">
-        <kbd class="kbd kbd-sm">F</kbd> fills every open place from the drawer so that the sensor lands where it should.
-        Walk the list with the arrow keys: each stack stands on the rail, dashed, until
+        <kbd class="kbd kbd-sm">F</kbd> fills every gap from the drawer so that the sensor lands where it should. Walk
+        the list with the arrow keys: each stack stands on the rail, dashed, until
         <kbd class="kbd kbd-sm">Enter</kbd> puts it in. “Searched completely” means that no other stack within so many pieces
         is better. Drag the marker above a gap to limit it; pin a part that must be in, rule one out that must not. Where
         nothing fits, the list begins with what would help, tried before it is said: leave a nose out, exchange an adapter
@@ -215,10 +215,10 @@
     <section class="mt-8">
       <h2 class="text-lg font-semibold">Putting it together</h2>
       <p class="mt-2">
-        <strong>Assemble</strong> goes through the train joint by joint, from the camera outward or from the telescope: what
-        comes into hand, how the joint is closed, tools, and cautions where they apply. Type what the calipers read of the
-        stack so far: it counts at once, and the verdict above follows. A reading that is far off is asked about first. What
-        is done is kept with the train, without the network too, and on every device.
+        <strong>Assemble</strong> goes through the train joint by joint, from the camera or from the telescope: what comes
+        into hand, how the joint is closed, tools, and cautions where they apply. Type what the calipers read of the stack
+        so far: it counts at once, and the verdict above follows. A reading that is far off is asked about first. What is
+        done is kept with the train, without the network too, and on every device.
       </p>
       <p class="mt-2">
         A thread that cannot be measured later is asked for before its joint closes, and before the last joint it says

@@ -25,8 +25,8 @@
 <main class="mx-auto max-w-5xl px-6 py-8">
   <h1 class="text-2xl font-semibold">Start a train</h1>
   <p class="text-muted mt-1 mb-6">
-    Telescope, corrector, camera: three lines are enough for a first answer. Pick, or type what you know; all of it can
-    be changed later. A train document may be dropped anywhere.
+    Telescope, corrector, camera: three lines give a first answer. Pick or type; everything can be changed later. Drop a
+    train document anywhere to import it.
   </p>
   <NewTrain hosts={data.hosts} oncreate={create} />
 </main>

@@ -61,7 +61,7 @@ function dataBytes(header: Header, axes: readonly number[]): number {
 function bitpixOf(header: Header): number {
   const bitpix = header.number('BITPIX');
   if (bitpix === undefined || ![8, 16, 32, 64, -32, -64].includes(bitpix)) {
-    throw new FrameError(`FITS header: BITPIX is ${String(header.values.get('BITPIX'))}, which FITS does not know.`);
+    throw new FrameError(`FITS header: BITPIX is ${String(header.values.get('BITPIX'))}, which is not a FITS value.`);
   }
   return bitpix;
 }

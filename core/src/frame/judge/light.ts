@@ -11,7 +11,7 @@ export function darkCorners({ light, placed, reading }: Field): Suspicion | unde
   if (!light) return undefined;
   const { cornerLoss, standard } = light;
   const lost = `The corners have lost ${percent(cornerLoss)} of the light or more, alike: a filter too small or too far away, not the spacing.`;
-  const either = `The sky is ${percent(cornerLoss)} darker in the corners: either a filter is too small or too far away, or something bright stands in the middle of the field. A flat, or a frame of another field, tells which; it is not the spacing.`;
+  const either = `The sky is ${percent(cornerLoss)} darker in the corners: either a filter is too small or too far away, or something bright is in the middle of the field. A flat, or a frame of another field, shows which; it is not the spacing.`;
   const told = starsSayVignetting(
     placed.map(({ star: { flux }, square }) => ({ flux, square })),
     reading,
@@ -35,6 +35,6 @@ export function darkEdge({ light }: Field): Suspicion | undefined {
     cause: 'light',
     strength: loss / WORTH_AT_EDGE,
     sigmas: loss / standard,
-    message: `The ${side} edge is ${percent(loss)} darker than what lies next to it: something stands in the light on that side, a filter or its carousel off the middle. It is not the spacing.`
+    message: `The ${side} edge is ${percent(loss)} darker than the sky next to it: something blocks the light on that side, such as a filter or carousel off centre. It is not the spacing.`
   };
 }

@@ -62,17 +62,17 @@ export function wrongSpacing(field: ShapedField): Suspicion {
   const sigmas = isStretched ? Math.abs(corner) / standard : size.corners.sigmas;
   if (strength >= 1 && mayHaveTurned(placed)) {
     const message =
-      'Stars in the corners circle the middle, the longer the farther out, and are hardly wider across. Either the field turned during the exposure, or the spacing is off. A much shorter frame tells: a field that turns is round in it.';
+      'Stars in the corners circle the middle, the longer the farther out, and are hardly wider across. Either the field turned during the exposure, or the spacing is off. A much shorter frame shows: a field that turns is round in it.';
     return { cause: 'spacing', strength, sigmas, message, most: AN_OR };
   }
-  const way = corner > 0 ? 'pointing away from the middle' : 'circling the middle';
+  const way = corner > 0 ? 'radial' : 'tangential';
   const alike = stretch.isAlike ? ' alike' : ', though not alike';
   return {
     cause: 'spacing',
     strength,
     sigmas,
     message: isStretched
-      ? `The corners are stretched${alike}: ${corner.toFixed(2)} ± ${(2 * standard).toFixed(2)}, ${way}. The spacing is off; which way, a second frame at another spacing will tell.`
-      : `Stars in the corners are ${Math.round(size.corners.pct)} % larger than in the middle, alike in all: the field is not flat. The spacing is off; which way, a second frame at another spacing will tell.`
+      ? `The corners are stretched${alike}: ${corner.toFixed(2)} ± ${(2 * standard).toFixed(2)}, ${way}. The spacing is off. Take a frame at another spacing to learn which way.`
+      : `Stars in the corners are ${Math.round(size.corners.pct)} % larger than in the middle, alike in all: the field is not flat. The spacing is off. Take a frame at another spacing to learn which way.`
   };
 }

@@ -17,7 +17,7 @@ export function tiltedSensor(field: ShapedField): Suspicion {
     cause: 'tilt',
     strength: pct / WORTH_PCT,
     sigmas,
-    message: `Stars differ in size by ${Math.round(pct)} % across the field, largest toward the ${towards(directionDeg)}: the sensor is tilted, or the field is not centred. A focus sweep tells how far.`,
+    message: `Stars differ in size by ${Math.round(pct)} % across the field, largest toward the ${towards(directionDeg)}: the sensor is tilted, or the field is not centred. A focus sweep shows how far.`,
     // Corners that swell beside it are seldom quite alike: that much is no tilt.
     most: cornerStrength(field) > pct / WORTH_PCT ? BESIDE_SPACING : 1
   };

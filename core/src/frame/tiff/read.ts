@@ -106,7 +106,7 @@ function layoutOf(directory: Directory, little: boolean, fileBytes: number): Lay
     throw new FrameError(`TIFF: it should have ${blocks} ${name}s and says where ${known} of them are.`);
   }
   if (!(counts.slice(0, blocks).reduce((sum, count) => sum + count, 0) <= fileBytes)) {
-    throw new FrameError(`TIFF: its ${name}s say that they are longer than the file: they lie on each other.`);
+    throw new FrameError(`TIFF: its ${name}s are longer than the file: they overlap.`);
   }
   // No compression that is read makes more than this of a byte.
   if ((width * height * samples * bits) / 8 > fileBytes * 1032) {

@@ -9,8 +9,8 @@ const DRAWING_HEIGHT = 110;
 const BOX = 9;
 
 const ORDER_WORDS: Readonly<Record<AssemblyOrder, string>> = {
-  camera: 'from the camera outward',
-  telescope: 'from the telescope inward',
+  camera: 'from the camera',
+  telescope: 'from the telescope',
   parts: 'sub-assemblies first'
 };
 

@@ -39,12 +39,12 @@ export function checkSheet(train: Train, buy: readonly string[], unit: LengthUni
     totalMm === null
       ? assessment.missing === 'back-focus'
         ? `The back focus of ${corrector} is not known.`
-        : 'Nothing in it asks for a back focus.'
-      : `${corrector} asks for ${formatWithin(totalMm, toleranceMm ?? 0, unit)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from its shoulder to the sensor.`;
+        : 'No back focus required.'
+      : `${corrector} requires ${formatWithin(totalMm, toleranceMm ?? 0, unit)}${ledger.toleranceSource === 'rule' ? ' (tolerance assumed)' : ''} from its shoulder to the sensor.`;
   say(asks, 82, 10);
   if (glassMm) say(`${formatLength(glassMm, unit)} of that allows for the glass in the beam.`, 96, 10);
   const told = assessment.verdictInWords(unit).toLowerCase();
-  say(`As planned it comes to ${formatLength(report.actual.totalMm, unit)}: ${told}.`, 112, 10, 600);
+  say(`As planned: ${formatLength(report.actual.totalMm, unit)}: ${told}.`, 112, 10, 600);
 
   root
     .within('Figure', trainInWords(train))

@@ -33,6 +33,6 @@ export async function takeFrameErrand({
   } catch (error) {
     return refused(error);
   }
-  if (!bytes) throw new NotAPicture('The camera does not say its sensor and the size of its pixels.');
+  if (!bytes) throw new NotAPicture('The camera has no sensor and pixel size: state them.');
   await writeFile(into, bytes, { flag: 'wx', mode: 0o600 });
 }
