@@ -116,7 +116,7 @@ test('before the last joint the sheet says which shims of the drawer land the se
   await expect(step(page)).toContainText('Flattener');
   const landing = page.locator('[data-landing]');
   await expect(landing).toContainText('S-03 (0.50 mm, Tin 3 / Shims) and S-01 (0.10 mm, Tin 3 / Shims)');
-  await landing.getByRole('button', { name: 'Lay it in' }).first().click();
+  await landing.getByRole('button', { name: 'Fit it' }).first().click();
   await expect(page.locator('[data-verdict]')).toContainText('Within tolerance');
   await expect(step(page)).toContainText('with Shim 0.5');
   // Undone, it is as it was; done again, the joint that was closed before stays closed.

@@ -143,7 +143,7 @@ test('an impossible joint refuses, and the adapter it names closes it', async ({
   await page.keyboard.press('d');
   await page.keyboard.type('r-02');
   await page.keyboard.press('Enter');
-  await expect(page.getByText(/to mend/)).toBeVisible();
+  await expect(page.getByText(/\d problems?/)).toBeVisible();
   const refused = page.locator('[id^="rail-joint-"][aria-label*="does not close"]');
   await expect(refused).toHaveCount(2);
   // Sky side of the ring: M68 male meets M63 female.
@@ -354,7 +354,7 @@ test('a file with errors is told line by line, its columns are said, and then it
   await dialog.getByLabel('Meaning of column Länge').selectOption('lengthMm');
   await expect(dialog.getByText('line 3, Länge:')).toBeVisible();
   await expect(dialog.getByText(/line 3, Sky face:/)).toBeVisible();
-  await expect(dialog.getByRole('button', { name: /^Bring in/ })).toBeDisabled();
+  await expect(dialog.getByRole('button', { name: /^Import/ })).toBeDisabled();
 
   await chooser.setInputFiles(
     file(
@@ -362,7 +362,7 @@ test('a file with errors is told line by line, its columns are said, and then it
     )
   );
   await expect(dialog.getByText('2 new, 0 changed, 0 as they are here already.')).toBeVisible();
-  await dialog.getByRole('button', { name: 'Bring in 2 parts' }).click();
+  await dialog.getByRole('button', { name: 'Import 2 parts' }).click();
   await expect(dialog).toBeHidden();
   await search(page).fill(tag);
   await expect(list(page)).toHaveAttribute('data-count', '2');

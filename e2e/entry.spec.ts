@@ -162,7 +162,7 @@ test('the start understands 0.8×, drops nothing, and is there again after a rel
   await page.keyboard.press('Enter');
   await expect(corrector).toHaveValue(/^Reducer-flattener 0\.8×/);
   await corrector.fill('55');
-  await page.getByText('Say more: kind, faces').click();
+  await page.getByText('More: kind, faces').click();
   await page.getByLabel('Magnification').fill('0,8×');
   await page.getByLabel('Face of the corrector: kind').selectOption('thread');
   await page.getByLabel('Face of the corrector: diameter and pitch').fill('M48');
@@ -213,7 +213,7 @@ test('a file changes what it has columns for; what would be lost is red; it can 
   await choose(`Nummer;Art;Länge (mm);Ort\n${id};Ring;4,5;Garage\n`);
   await expect(dialog.getByText('0 new, 1 changed, 0 as they are here already.')).toBeVisible();
   await expect(dialog.locator('[data-changes] .text-error')).toHaveCount(0);
-  await dialog.getByRole('button', { name: 'Bring in 1 part' }).click();
+  await dialog.getByRole('button', { name: 'Import 1 part' }).click();
   await expect(page.getByText('1 part changed.')).toBeVisible();
   await expect(saved(page)).toBeVisible();
   const after = (await partsOf(page)).find(({ partId }) => partId === id);
@@ -304,7 +304,7 @@ test('eight messy files bring in the same ring', async ({ page }) => {
       .locator('input[type=file]')
       .setInputFiles({ name: `${words}.csv`, mimeType: 'text/csv', buffer: write(id) });
     await expect(dialog.getByText(/^1 new, 0 changed/), words).toBeVisible();
-    await dialog.getByRole('button', { name: 'Bring in 1 part' }).click();
+    await dialog.getByRole('button', { name: 'Import 1 part' }).click();
     await expect(dialog).toBeHidden();
     await expect(saved(page)).toBeVisible();
     const found = (await partsOf(page)).find(({ partId }) => partId === id);
@@ -623,8 +623,8 @@ test('the guide is searched, and says when it has nothing', async ({ page }) => 
   await page.goto('/guide');
   await page.keyboard.press('/');
   await page.keyboard.type('zero check');
-  await expect(page.getByRole('heading', { name: 'The drawer' })).toBeVisible();
-  await expect(page.getByRole('heading', { name: 'Turning the camera' })).toBeHidden();
+  await expect(page.getByRole('heading', { name: 'Measure', exact: true })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Turn the camera' })).toBeHidden();
   await page.getByRole('searchbox', { name: 'Search the guide' }).fill('nonsense of this kind');
-  await expect(page.getByText('Nothing here speaks of “nonsense of this kind”.')).toBeVisible();
+  await expect(page.getByText('No section has “nonsense of this kind”.')).toBeVisible();
 });

@@ -102,7 +102,7 @@ test('the verdict names the ring that closes the train, and puts it in', async (
   await expect(verdict(page)).toHaveText(/Within tolerance/);
 
   await openTrain(page, dormouse);
-  await expect(step).toContainText('Exchange Bayonet 46.5 to M48 ring and M48 male to male for B-02; one joint less.');
+  await expect(step).toContainText('Replace Bayonet 46.5 to M48 ring and M48 male to male with B-02; one joint less.');
   await page.getByRole('button', { name: 'Do it' }).click();
   await expect(verdict(page)).toHaveText(/Within tolerance/);
 });
@@ -129,7 +129,7 @@ test('where nothing can be matched it says what it would have to know, and goes 
     host: { name: 'Host', kind: 'refractor', apertureMm: 80, focalLengthMm: 480, camera: face },
     elements: [
       { id: 'flattener', kind: 'corrector', name: 'Flattener', lengthMm: 30, corrector: { backFocusMm: 55 } },
-      { id: 'gap', kind: 'gap', name: 'Rings to find' },
+      { id: 'gap', kind: 'gap', name: 'Gap' },
       { id: 'camera', kind: 'camera', name: 'Camera', lengthMm: 17.5 }
     ]
   } as { name: string });
@@ -263,7 +263,7 @@ test('three trains from one drawer: no part is wanted twice, and all are filled 
   expect(rings.length).toBeGreaterThan(0);
   expect(new Set(rings).size).toBe(rings.length);
   // The copies of Heron have corrector, wheel and camera in common, of which there is one each.
-  await expect(page.locator('[data-collisions]')).toContainText('They cannot stand assembled at once');
+  await expect(page.locator('[data-collisions]')).toContainText('They cannot be assembled at once');
 
   await page.getByRole('button', { name: 'Put them into all 3' }).click();
   const undo = page.getByRole('button', { name: /^Undo in/ });

@@ -74,7 +74,7 @@ test('by hand, without the network in the middle, with an undo, a wrong sign ask
   await context.setOffline(true);
   await enter(page, 2800, hfr(2800));
   await enter(page, -2800, 3);
-  await expect(page.getByText('Is the sign right?')).toBeVisible();
+  await expect(page.getByText('Check the sign')).toBeVisible();
   const frames = page.locator('[data-focus-curve] circle');
   await expect(frames).toHaveCount(3);
   await enter(page, 2900, hfr(2900));

@@ -268,7 +268,7 @@ test('spacings that were tried: by eye and by a frame, on the chart, kept with t
   await page.getByLabel('How strongly').selectOption('clearly');
   await page.getByLabel('Against the last one').selectOption('worse');
   await page.locator('[data-add-eye]').click();
-  await expect(added.last()).toContainText('by eye: circling, clearly');
+  await expect(added.last()).toContainText('by eye: tangential, clearly');
 
   await page.locator('[data-list=frames]').click();
   await choose(page, simulated('far.fits', '--wants=-1.4', '--seeing=9'));

@@ -67,7 +67,7 @@ test('a finished train is a record that no later change touches, with photos, an
   await expect(page.locator('[data-row="residual"]')).toContainText('0.17 mm short');
   await expect(page.locator('[data-row="residual"]')).toContainText('0.33 mm long');
   await expect(
-    page.getByText('Harnwick five-slot wheel is another, or set otherwise: 20.40 mm was, 20.90 mm is.')
+    page.getByText('Harnwick five-slot wheel is another part, or has another setting: 20.40 mm was, 20.90 mm is.')
   ).toBeVisible();
   await expectAccessible(page, 'Compare');
 });
@@ -76,7 +76,7 @@ test('marking a train as assembled that is not finished asks first', async ({ pa
   await openCopy(page, 'Heron', 'log');
   await page.keyboard.press('y');
   const dialog = page.getByRole('dialog', { name: 'Mark it as assembled all the same?' });
-  await expect(dialog).toContainText('stands open still');
+  await expect(dialog).toContainText('is still empty');
   await dialog.getByRole('button', { name: 'Not yet' }).click();
   await expect(page.locator('[data-assembled="false"]')).toBeVisible();
   await expect(page.getByText('Nothing was finished yet.')).toBeVisible();
@@ -129,7 +129,7 @@ test('from one train to another: what is opened, what stays assembled, where wha
 test('a change-over and a packing list begin with the trains as pictures', async ({ page }) => {
   await page.goto('/changeover');
   await page.locator('[data-card="Long Tom"]').click();
-  await expect(page.getByText('Which train is Long Tom to become?')).toBeVisible();
+  await expect(page.getByText('Long Tom is set up. Choose the next train.')).toBeVisible();
   await page.locator('[data-card="Dormouse"]').click();
   await expect(page.locator('[data-joints]')).toBeVisible();
   await expect(page.locator('[data-change-picture]')).toBeVisible();
@@ -163,7 +163,7 @@ test('what comes along is ticked off, kept with the train, and again when leavin
   await page.reload();
   await expect(shelf).toBeVisible();
   await page.getByRole('button', { name: 'by train' }).click();
-  await page.getByRole('button', { name: 'Leaving' }).click();
+  await page.getByRole('button', { name: 'Coming home' }).click();
   await expect(list.getByRole('checkbox', { name: 'Red torch' })).not.toBeChecked();
   const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
   expect(overflow).toBeLessThanOrEqual(0);

@@ -35,9 +35,9 @@ test('open a train, see it drawn, know the residual, mend it, lose the server, c
   // Mend it: a ring where the gap stands, then the gap goes.
   await addRing(page, '7.7', 'Ring 7.7');
   await expect(verdict(page)).toHaveText(/Within tolerance: 0\.02 mm long/);
-  await part(page, 'Rings to find, open').click({ force: true });
+  await part(page, 'Gap, open').click({ force: true });
   await page.keyboard.press('Delete');
-  await expect(part(page, 'Rings to find')).toHaveCount(0);
+  await expect(part(page, 'Gap')).toHaveCount(0);
   await expect(verdict(page)).toHaveText(/Within tolerance/);
   await expect(saveState(page, 'saved')).toBeVisible();
 
@@ -185,7 +185,7 @@ test('input that cannot be kept says why and never enters the document', async (
   await expect(page.getByRole('alert').filter({ hasText: 'Which pitch?' })).toBeVisible();
   expect((await stored(page, id)).revision.number).toBe(1);
   await page.locator('[data-port="Sky face"]').getByLabel('Sky face: diameter and pitch').fill('M42x1');
-  await expect(page.getByRole('button', { name: '1 to mend' })).toBeVisible();
+  await expect(page.getByRole('button', { name: '1 problem' })).toBeVisible();
 });
 
 test('every dotted number answers why, and the sum is the number', async ({ page }) => {
@@ -261,10 +261,10 @@ test('the whole job by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Home');
   await expect(host(page)).toHaveAttribute('aria-selected', 'true');
   for (const _ of [1, 2, 3, 4]) await page.keyboard.press('ArrowRight');
-  await expect(part(page, 'Rings to find, open')).toHaveAttribute('aria-selected', 'true');
+  await expect(part(page, 'Gap, open')).toHaveAttribute('aria-selected', 'true');
   await page.keyboard.press('r');
   await page.keyboard.press('Tab');
-  const dialog = page.getByRole('dialog', { name: 'Instead of Rings to find' });
+  const dialog = page.getByRole('dialog', { name: 'Instead of Gap' });
   await dialog.locator('select').first().selectOption('spacer');
   await dialog.getByLabel('Length, shoulder to shoulder').focus();
   await page.keyboard.type('7,7');
@@ -348,7 +348,7 @@ test('a document comes in by file, by drop and by paste; a wrong one is told and
   await choose('huge.json', Buffer.alloc(5_000_000, 32));
   await expect(dialog.getByRole('alert')).toContainText('too large');
   await dialog.getByLabel('or paste its text').fill('{"name": ');
-  await dialog.getByRole('button', { name: 'Bring in', exact: true }).click();
+  await dialog.getByRole('button', { name: 'Import', exact: true }).click();
   await expect(dialog.getByRole('alert')).toContainText('not valid JSON');
   await choose('good.json', good);
   await ready(page);

@@ -93,7 +93,7 @@ test('one entry: both schools are offered; the drawer builds the next try, it st
   await page.getByLabel('By eye').selectOption('outward');
   await page.locator('[data-add-eye]').click();
   await expect(page.locator('[data-schools]')).toContainText('taught both ways');
-  await page.getByRole('button', { name: /outward: too short/ }).click();
+  await page.getByRole('button', { name: /radial: too short/ }).click();
   const found = page.locator('[data-found-try]');
   await expect(found).toContainText(/1 joint to open/);
   await expectAccessible(page, 'the next try');
@@ -106,9 +106,9 @@ test('one entry: both schools are offered; the drawer builds the next try, it st
   await page.locator('[data-put-on-rail]').click();
   await expect(found).toContainText('On the rail');
   await expect.poll(async () => (await kept(page, id)).elements.length).toBeGreaterThan(before);
-  await expect(page.getByText(/The train stands at 87\.\d\d mm now/)).toBeVisible();
+  await expect(page.getByText(/Now at 87\.\d\d mm\. Enter/)).toBeVisible();
   await page.keyboard.press('Control+z');
-  await expect(page.getByText(/The train stands at 86\.\d\d mm now/)).toBeVisible();
+  await expect(page.getByText(/Now at 86\.\d\d mm\. Enter/)).toBeVisible();
   await expect.poll(async () => (await kept(page, id)).elements.length).toBe(before);
 });
 

@@ -134,7 +134,7 @@ export function focusText({
       : `Best position ${bestPosition.toFixed(1)} ±${standard.toFixed(1)} (u), smallest HFR ${minHfrPx.toFixed(2)} px, from ${used.length} points`,
     ...next,
     ...(enough ? ['Enough: another frame does not improve it.'] : []),
-    ...left.map(({ index, why: reason }) => `left out  point ${index + 1}: ${reason}`),
+    ...left.map(({ index, why: reason }) => `excluded  point ${index + 1}: ${reason}`),
     ''
   ].join('\n');
 }

@@ -38,7 +38,7 @@ function text(
       ? 'The best spacing is not known yet.'
       : `Best spacing ${mm(bestMm)}${interval95Mm ? `, between ${mm(interval95Mm[0])} and ${mm(interval95Mm[1])}` : ''}`,
     ...(toleranceMm === null ? [] : [`  tolerance of this corrector ±${mm(toleranceMm)}`]),
-    ...(outliers.length === 0 ? [] : [`  left out: experiment ${outliers.map((index) => index + 1).join(', ')}`]),
+    ...(outliers.length === 0 ? [] : [`  excluded: experiment ${outliers.map((index) => index + 1).join(', ')}`]),
     ...(nextMm === null ? [] : [`  try next: ${mm(nextMm)}${rings === '' ? '' : ` (${rings})`}`]),
     `  ${why}`
   ];

@@ -212,7 +212,7 @@ describe('dials', () => {
 
   it('a gap and a dial: how much has to go in, not that the dial misses', () => {
     const made = train([corrector({ backFocusMm: 55 }, adjust(0, 15)), gap(), camera(35.7)]);
-    expect(nextStep(assess(made), 'mm').sentence).toBe('Add 4.30 mm to 19.30 mm of spacers in the gap “Rings”.');
+    expect(nextStep(assess(made), 'mm').sentence).toBe('Add 4.30 mm to 19.30 mm of spacers in “Rings”.');
   });
 });
 

@@ -50,7 +50,7 @@ function flattened(train: Train): Finding[] {
             code: 'flattener-on-flat-host',
             level: 'error',
             place: atElement(id),
-            say: () => `${name} flattens the field, but ${host} is already flat: it would add curvature. Take it out.`,
+            say: () => `${name} flattens the field, but ${host} is already flat: it would add curvature. Remove it.`,
             proposals: takeOut(element)
           }
     ];

@@ -39,7 +39,7 @@ function endsOnGlass(train: Train, joint: Joint): Finding | undefined {
     limit: mm(deep),
     badness: overMm,
     say: (unit) =>
-      `${jointName(train, joint)}: the thread is ${formatLength(long, unit)} long and the hole ends on glass at ${formatLength(deep, unit)}: it would break. Use a shorter thread, or shims of ${formatLength(long - deep, unit)} or more.`,
+      `${jointName(train, joint)}: the thread is ${formatLength(long, unit)} long and the bore ends on glass at ${formatLength(deep, unit)}: it would break. Use a shorter thread, or shims of ${formatLength(long - deep, unit)} or more.`,
     proposals: () => heldOff(train, joint, overMm)
   };
 }

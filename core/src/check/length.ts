@@ -179,7 +179,7 @@ export function lengthInWords(facts: Facts, unit: LengthUnit): { sentence: strin
   const least = Math.max(0, -residualMm - travel.reduce((sum, [up]) => sum + up, 0));
   const most = -residualMm + travel.reduce((sum, [, down]) => sum + down, 0);
   const amount = travel.length === 0 ? size : `${formatLength(least, unit)} to ${formatLength(most, unit)}`;
-  return { sentence: `Add ${amount} of spacers in the gap “${gap.name}”.`, at: gap.id };
+  return { sentence: `Add ${amount} of spacers in “${gap.name}”.`, at: gap.id };
 }
 
 const findGap = ({ elements }: Train, datumIndex: number) =>

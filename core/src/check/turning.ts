@@ -48,7 +48,7 @@ function boltAngle(train: Train, joint: Joint): Finding | undefined {
 export const turning: Check = {
   id: 'turning',
   title: 'Slip fits and bolts',
-  fine: () => 'Nothing is held by a slip fit, and every bolt finds its hole.',
+  fine: () => 'Nothing is held by a slip fit, and the bolt circles match.',
   codes: ['slip-fit', 'bolt-angle'],
   find: (facts) => ofJoints(facts, slipFit, boltAngle)
 };

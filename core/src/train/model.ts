@@ -63,7 +63,7 @@ export type GlassRule = NonNullable<Train['glassRule']>;
 /** An element that has length: everything but a gap. */
 export type SolidElement = BodyElement | CameraElement | ShimElement;
 
-/** An element that a joint can end on: everything but a shim, which lies inside a joint. */
+/** An element that a joint can end on: everything but a shim, which is inside a joint. */
 export type SeatedElement = BodyElement | CameraElement | GapElement;
 
 /** Name that stands for the host where an element id is expected. */

@@ -168,7 +168,7 @@ function groupComplaints(train: Train): Complaint[] {
     const ends = (['from', 'to'] as const).flatMap((end) => {
       const element = train.elements.find(({ id }) => id === group[end]);
       if (element?.kind !== 'shim' && element?.kind !== 'gap') return [];
-      const what = element.kind === 'shim' ? 'a shim, which lies inside a joint' : 'a gap, which is empty';
+      const what = element.kind === 'shim' ? 'a shim, which is inside a joint' : 'a gap, which is empty';
       return [complaint(train, ['groups', index, end], `“${element.id}” is ${what}: measure to the part next to it`)];
     });
     return group.from === group.to
@@ -188,7 +188,7 @@ function wholeTrainComplaints(train: Train): Complaint[] {
         complaint(train, ['elements', index, 'id'], `“${element.id}” is already the id of element ${earlier + 1}`)
       );
     } else if (element.id === 'host') {
-      found.push(complaint(train, ['elements', index, 'id'], '“host” stands for the host and cannot be an id'));
+      found.push(complaint(train, ['elements', index, 'id'], '“host” is the host and cannot be an id'));
     } else {
       firstWithId.set(element.id, index);
     }

@@ -39,7 +39,7 @@
       /> px</span
     >
     {#if zMm !== undefined && nearest}
-      lies {display.length(zMm, 1)} before the sensor
+      is {display.length(zMm, 1)} before the sensor
     {/if}
   </label>
   {#if !parsed.ok}<p class="text-error text-xs" role="alert">{parsed.message}</p>{/if}

@@ -85,7 +85,7 @@
               <button
                 class="btn btn-ghost btn-xs font-normal"
                 aria-label="Take {filter.name} out of slot {slot}"
-                onclick={() => takeOut(slot)}>take out</button
+                onclick={() => takeOut(slot)}>remove</button
               >
             {:else}
               {#if filters.length > 0 && !carousel.keepEmpty.includes(slot)}

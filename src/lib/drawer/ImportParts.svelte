@@ -367,8 +367,7 @@
       <div role="alert">
         <p class="text-error font-semibold">
           {counted(badLines, 'line')}
-          {badLines === 1 ? 'has' : 'have'} something to be mended in the file first, or {badLines === 1 ? 'is' : 'are'} left
-          out.
+          {badLines === 1 ? 'has' : 'have'} something to be mended in the file first, or {badLines === 1 ? 'is' : 'are'} skipped.
         </p>
         <ul class="mt-1 max-h-48 overflow-y-auto text-xs">
           {#each groups as { column, lines, examples } (column ?? '')}
@@ -418,7 +417,7 @@
         disabled={busy || (groups.length > 0 && !withoutBad) || failures.length > 0 || coming === 0}
         onclick={bringIn}
       >
-        Bring in {counted(coming, 'part')}
+        Import {counted(coming, 'part')}
       </button>
     </div>
   </div>

@@ -63,7 +63,7 @@
     xTicks={6}
     yTicks={points.length === 0 ? undefined : 5}
     table={{
-      columns: ['frame', 'position, steps', 'star', 'left out'],
+      columns: ['frame', 'position, steps', 'star', 'excluded'],
       rows: points.map((point, index) => [
         String(index + 1),
         String(point.position),

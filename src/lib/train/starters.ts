@@ -67,7 +67,7 @@ export interface TrainStart {
 }
 
 /** Name of the place where rings are still to be found. */
-export const OPEN_PLACE = 'Rings to find';
+export const OPEN_PLACE = 'Gap';
 
 /** A first train: host, corrector, an open place for what comes between, camera. */
 export const startTrain = ({ name, host, corrector, camera }: TrainStart): Train => ({

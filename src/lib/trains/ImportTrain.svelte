@@ -42,7 +42,7 @@
     source = from;
     failure = '';
     if (/"lodestone"\s*:\s*"drawer\//.test(text.slice(0, HEAD_CHARS))) {
-      failure = 'This is a drawer, not a train: bring it in on the page of the drawer.';
+      failure = 'This is a drawer, not a train: import it on the drawer page.';
       return;
     }
     const reading = readTrainText(text);
@@ -92,7 +92,7 @@
         disabled={busy || pasted.trim() === ''}
         onclick={() => bringIn(pasted, 'The pasted text')}
       >
-        Bring in
+        Import
       </button>
     </div>
     {#if failure}<p class="text-error" role="alert">{failure}</p>{/if}

@@ -33,7 +33,7 @@ export function correctorChoices(
     const element = placedPart(part, { id: 'corrector' });
     if (!isBody(element) || !element.corrector) return [];
     const { backFocusMm } = element.corrector;
-    const hint = `${part.partId}${backFocusMm === undefined ? '' : `, asks for ${backFocusMm}`}`;
+    const hint = `${part.partId}${backFocusMm === undefined ? '' : `, back focus ${backFocusMm}`}`;
     return [{ id: `own-${part.partId}`, label: element.name, hint, group: OWN, of: { kind: 'element', element } }];
   });
   const usual = things('corrector').flatMap(({ id, words, figures, element }): Choice<CorrectorPick>[] =>

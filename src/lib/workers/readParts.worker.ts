@@ -55,7 +55,7 @@ const reader = {
     const reading = readDrawerText(text);
     if (reading.ok) return { kind: 'parts', parts: reading.document };
     return /"lodestone"\s*:\s*"train\//.test(text)
-      ? refused(['This is a train, not a drawer: bring it in on the page of trains.'])
+      ? refused(['This is a train, not a drawer: import it on the trains page.'])
       : refused(reading.complaints.slice(0, MOST_COMPLAINTS).map(complaintLine));
   },
 

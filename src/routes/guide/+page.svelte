@@ -11,6 +11,12 @@
   import finderPicture from '../../../docs/screenshots/finder.png';
   import drawerPicture from '../../../docs/screenshots/drawer.png';
   import measurePicture from '../../../docs/screenshots/measure.png';
+  import newPicture from '../../../docs/screenshots/new.png';
+  import firstLightPicture from '../../../docs/screenshots/first-light.png';
+  import starsPicture from '../../../docs/screenshots/stars.png';
+  import tiltPicture from '../../../docs/screenshots/tilt.png';
+  import trainerPicture from '../../../docs/screenshots/trainer.png';
+  import comparePicture from '../../../docs/screenshots/compare.png';
 
   const commands = useCommands();
 
@@ -54,8 +60,8 @@
 <main class="mx-auto max-w-3xl px-6 py-8">
   <h1 class="text-2xl font-semibold">Guide</h1>
   <p class="mt-2">
-    A corrector draws sharp corners only when the sensor stands at the distance it asks for, its <em>back focus</em>.
-    Lodestone adds up everything between the two, compares, and says what to do.
+    The tasks in the order of the job. Each page has its keys under <kbd class="kbd kbd-sm">?</kbd>; F1 in a field opens
+    its word in the glossary below.
   </p>
 
   <label class="input mt-6 w-full max-w-sm">
@@ -72,242 +78,362 @@
   </label>
   <p class="text-muted mt-2 text-xs" role="status">
     {#if query.trim() !== ''}{found === 0
-        ? `Nothing here speaks of “${query.trim()}”.`
-        : `${found} of the sections`}{/if}
+        ? `No section has “${query.trim()}”.`
+        : `${found} ${found === 1 ? 'section' : 'sections'}`}{/if}
   </p>
   <div bind:this={sections}>
     <section class="mt-8">
-      <h2 class="text-lg font-semibold">Reading the answer</h2>
-      <p class="mt-1">
-        The large words at the top are the <em>residual</em>: how much the train is too long or too short. Below stands
-        the next step. Every dotted number can be asked why: rest the pointer on it, or move to it with Tab.
+      <h2 class="text-lg font-semibold">Start a train</h2>
+      {@render picture(newPicture, 'The start page with telescope, corrector and camera, and the first answer')}
+      <p class="mt-2">
+        A corrector gives sharp corners only at its <em>back focus</em>: the distance from its shoulder to the sensor.
+        Lodestone adds up everything between the two and gives the error and the next step.
       </p>
+      <ol class="mt-2 list-decimal space-y-1 pl-5">
+        <li>Open <a class="link-quiet" href="/new">Start a new train</a>.</li>
+        <li>Type the telescope: <em>100 f/6</em>, <em>115/805</em> or <em>lens 85 f/2</em>.</li>
+        <li>Type the back focus of the corrector, or pick the corrector.</li>
+        <li>Type the flange distance of the camera, or pick the camera.</li>
+        <li>Press “Go on to Build”.</li>
+      </ol>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">The leaflet gives two distances.</dt>
+          <dd class="inline">
+            Open “More” and choose the plane the back focus is measured from: shoulder, thread tip or last glass
+            surface.
+          </dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">The part is not in the list.</dt>
+          <dd class="inline">Type its figure. You can correct every field later.</dd>
+        </div>
+      </dl>
+    </section>
+
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Read the answer</h2>
       {@render picture(whyPicture, 'Build with the sum behind a number opened over it')}
-    </section>
-
-    <section class="mt-8">
-      <h2 class="text-lg font-semibold">The rail</h2>
-      <p class="mt-1">
-        The train is drawn in millimetres from the corrector’s shoulder, sky on the left. Above the axis it is cut open,
-        below it is seen from outside. The solid line is where the sensor is, the dashed one where it should be; the
-        band round it is the tolerance. When the two lie closer than the eye can judge, a magnified view opens. Along
-        the axis the scale is larger than across it; <kbd class="kbd kbd-sm">P</kbd> shows true proportions.
+      <p class="mt-2">
+        The large figure at the top is the <em>error</em>: how much the train is too long or too short. The next step
+        follows it. Rest the pointer on a dotted number, or move to it with Tab, to see its sum.
       </p>
       <p class="mt-2">
-        Click a part or a joint to change it, or walk with <kbd class="kbd kbd-sm">←</kbd>
-        <kbd class="kbd kbd-sm">→</kbd>. Drag a part to another joint, or move it with Alt and the arrow keys.
-        <kbd class="kbd kbd-sm">A</kbd> adds a part where you stand; its faces are what the place needs, and marked as assumed
-        until you say that they are so.
-      </p>
-      <p class="mt-2">
-        On First light, Tune and Log something else is the picture: the rail is folded to a strip there.
-        <kbd class="kbd kbd-sm">Shift</kbd> <kbd class="kbd kbd-sm">G</kbd> opens it, and folds it again.
+        Lengths are shoulder to shoulder, without threads. The length of a camera is flange to sensor. A measured length
+        counts in place of the published one. Glass behind the corrector moves the focus back by about a third of its
+        thickness.
       </p>
     </section>
 
     <section class="mt-8">
-      <h2 class="text-lg font-semibold">The staircase</h2>
+      <h2 class="text-lg font-semibold">Build</h2>
       {@render picture(buildPicture, 'A train to scale on the rail, and under it each part as a step of the sum')}
-      <p class="mt-1">
-        Under the rail, on the same scale, each part is a step at its place in the sum. A filled step was measured, a
-        dashed one is only published. Below lies what is asked for, with the share of the glass as its own piece.
+      <p class="mt-2">
+        The rail is the train to scale, sky on the left: cut open above the axis, from outside below it. The solid line
+        is the sensor, the dashed line its required place, the band the tolerance. The scale along the axis is larger
+        than across; <kbd class="kbd kbd-sm">P</kbd> shows true proportions.
       </p>
+      <p class="mt-2">
+        Click a part or a joint to edit it, or walk with <kbd class="kbd kbd-sm">←</kbd>
+        <kbd class="kbd kbd-sm">→</kbd>. Drag a part to another joint, or move it with Alt and the arrow keys.
+        <kbd class="kbd kbd-sm">A</kbd>
+        adds a part where the selection is. <kbd class="kbd kbd-sm">D</kbd> at a joint shows the parts of your drawer that
+        fit.
+      </p>
+      <p class="mt-2">The staircase under the rail has one step per part. Filled: measured. Dashed: published only.</p>
+      <p class="mt-2">
+        On First light, Tune and Log the rail is folded to a strip. <kbd class="kbd kbd-sm">Shift</kbd>
+        <kbd class="kbd kbd-sm">G</kbd> opens and folds it.
+      </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">A joint is red.</dt>
+          <dd class="inline">Its faces do not fit. The finding names the adapter, and whether you own one.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">A length looks wrong.</dt>
+          <dd class="inline">Check the face it is measured from, then measure the part.</dd>
+        </div>
+      </dl>
     </section>
 
     <section class="mt-8">
-      <h2 class="text-lg font-semibold">What counts</h2>
-      <ul class="mt-1 list-disc space-y-1 pl-5">
-        <li>Lengths are shoulder to shoulder; threads do not count. A camera’s is flange to sensor.</li>
-        <li>A measured length counts instead of the published one.</li>
-        <li>Glass behind the corrector moves focus back by about a third of its thickness.</li>
-        <li>A thread longer than its hole, and shims, hold two shoulders apart; a recess brings them together.</li>
-        <li>Nothing on the sky side of the corrector counts, nor the corrector’s own body; its dial does.</li>
-        <li>
-          Three planes are in use for back focus: the shoulder, the tip of the male thread, the last glass surface. Read
-          the maker’s sheet, and tell Lodestone which.
-        </li>
-      </ul>
-    </section>
-
-    <section class="mt-8">
-      <h2 class="text-lg font-semibold">The drawer</h2>
+      <h2 class="text-lg font-semibold">Keep a drawer</h2>
       {@render picture(drawerPicture, 'The drawer: every part with its faces, length, place and train')}
-      <p class="mt-1">
-        Everything you own stands in the <a class="link-quiet" href="/drawer">drawer</a>: what it screws to, how long it
-        is said to be and what it really measures, where it lies, which train has it. Type
-        <kbd class="kbd kbd-sm">/</kbd> and anything you know of a part: <em>m48 f 16.5</em>, <em>tin 2</em>,
-        <em>in Heron</em>, <em>10–20</em>. <kbd class="kbd kbd-sm">N</kbd> takes new parts in one line:
-        <em>M48×0.75 f–m 10, 7.5, 16.5 ×2</em> is four rings, <em>shims 0.1 ×3 0.3</em> four shims; the sky face stands
-        first, and a pitch that is missing is asked for. <kbd class="kbd kbd-sm">M</kbd> measures what is shown, part by part:
-        type what the caliper shows, or let one that sends keys or hangs on a serial cable do it. Close the jaws for a zero
-        check first. Readings of one caliper share its error, so ten of them are not ten times as good; the margin says how
-        good they are. A part that is measured changes every train being planned with it. A train that is marked as assembled
-        holds its parts: no other can, and it stays as it was built.
+      <p class="mt-2">
+        The <a class="link-quiet" href="/drawer">drawer</a> has every part you own: faces, lengths, place, and the train
+        that uses it. <kbd class="kbd kbd-sm">/</kbd> searches: <em>m48 f 16.5</em>, <em>tin 2</em>, <em>in Heron</em>,
+        <em>10–20</em>.
       </p>
+      <p class="mt-2">
+        <kbd class="kbd kbd-sm">N</kbd> adds parts in one line: <em>M48×0.75 f–m 10, 7.5, 16.5 ×2</em> is four rings,
+        <em>shims 0.1 ×3 0.3</em> is four shims. The sky face comes first.
+      </p>
+      <p class="mt-2">An assembled train holds its parts. Other trains cannot use them until it is taken apart.</p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">“M42” is refused.</dt>
+          <dd class="inline">Two pitches exist. Type M42×0.75 or M42×1.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">A CSV file has other headings.</dt>
+          <dd class="inline">Choose the meaning of each column in the import dialog. The last import can be undone.</dd>
+        </div>
+      </dl>
     </section>
 
     <section class="mt-8">
-      <h2 class="text-lg font-semibold">Measuring</h2>
-      {@render picture(measurePicture, 'A part is measured: its reading, its margin, what is next')}
-      <p class="mt-1">
-        A wild reading is asked about before it is kept, readings that contradict each other widen the margin, and the
-        last one can be taken back with Ctrl Z. A simulated caliper is there to try it with: its readings carry its
-        name, and are never mixed with yours.
+      <h2 class="text-lg font-semibold">Measure</h2>
+      {@render picture(measurePicture, 'A part being measured: its reading, its uncertainty and the next part')}
+      <ol class="mt-2 list-decimal space-y-1 pl-5">
+        <li>Press <kbd class="kbd kbd-sm">M</kbd> in the drawer.</li>
+        <li>Close the jaws and take a zero check.</li>
+        <li>Measure each part and type the reading, or connect a caliper that sends keys or has a serial cable.</li>
+      </ol>
+      <p class="mt-2">
+        Readings of one caliper share its error: ten readings are not ten times as good. The uncertainty takes that into
+        account. A new reading updates every train that is planned with the part.
       </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">A reading is far off.</dt>
+          <dd class="inline">It does not count until you confirm it. Ctrl Z removes the last one.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">Readings contradict each other.</dt>
+          <dd class="inline">The uncertainty grows. Clean the faces and measure again.</dd>
+        </div>
+      </dl>
     </section>
 
     <section class="mt-8">
-      <h2 class="text-lg font-semibold">Finding the stack</h2>
+      <h2 class="text-lg font-semibold">Find a stack</h2>
       {@render picture(finderPicture, 'The finder: stacks in a list, the chosen one dashed on the rail')}
-      <p class="mt-1">
-        <kbd class="kbd kbd-sm">F</kbd> fills every gap from the drawer so that the sensor lands where it should. Walk
-        the list with the arrow keys: each stack stands on the rail, dashed, until
-        <kbd class="kbd kbd-sm">Enter</kbd> puts it in. “Searched completely” means that no other stack within so many pieces
-        is better. Drag the marker above a gap to limit it; pin a part that must be in, rule one out that must not. Where
-        nothing fits, the list begins with what would help, tried before it is said: leave a nose out, exchange an adapter
-        or a filter holder, have one ring made, with its drawing. When one or a few parts do, the verdict names them without
-        being asked, with where they lie.
+      <p class="mt-2">
+        <kbd class="kbd kbd-sm">F</kbd> fills every gap from the drawer. Walk the list with the arrow keys: each stack
+        appears dashed on the rail. <kbd class="kbd kbd-sm">Enter</kbd> fits it. “Searched completely” means that no other
+        stack within that many pieces is better.
       </p>
       <p class="mt-2">
-        “Together with other trains” fills two or three that share the drawer: so that all can stand assembled at once,
-        or so that a change from one to the next moves the fewest parts. What already stands in them stays, and what
-        they both need is told.
+        Drag the marker above a gap to limit it. Pin a part that must be used, or ban one. “Together with other trains”
+        fills two or three trains from one drawer.
+      </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">No stack is within tolerance.</dt>
+          <dd class="inline">
+            The list starts with advice that was tried: remove a nose, replace an adapter or a filter holder, or have
+            one ring made, with its drawing.
+          </dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">A face is unknown.</dt>
+          <dd class="inline">The finder names it. State what it screws to.</dd>
+        </div>
+      </dl>
+    </section>
+
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Check</h2>
+      {@render picture(checkPicture, 'The Check stage: the beam on the rail, the face next to it, every check below')}
+      <p class="mt-2">
+        Check answers each question in a sentence, problems first. Buttons apply a remedy that was tried. “Not known”
+        names the missing field.
       </p>
       <p class="mt-2">
-        At any joint, <kbd class="kbd kbd-sm">D</kbd> shows what of the drawer fits there. A joint that cannot close says
-        which adapter is missing, and which of yours is one.
+        Three layers on the rail: <kbd class="kbd kbd-sm">B</kbd> the beam, <kbd class="kbd kbd-sm">V</kbd> the guide
+        camera, <kbd class="kbd kbd-sm">K</kbd> the load. The face is the train from the camera: the sensor at true size,
+        lines of equal light, the openings and the prism.
+      </p>
+      <p class="mt-2">
+        Framing draws an object at true size behind the sensor, with panels and the rotation it needs. Objects and stars
+        come from the open catalogue of d3-celestial (BSD-3); star counts from Bahcall &amp; Soneira. Slots shows the
+        filter wheel, its balance and the order of the filters.
+      </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">Corner light is low.</dt>
+          <dd class="inline">The finding names the opening that takes most, and how wide it must be.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">The guide camera does not reach focus.</dt>
+          <dd class="inline">
+            The finding gives the tube length. State what the guide camera screws to, and the drawer is searched.
+          </dd>
+        </div>
+      </dl>
+    </section>
+
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Assemble</h2>
+      <p class="mt-2">
+        One step at a time, from the camera or from the telescope: parts, tools, cautions and the joint drawn large.
+        Type the caliper reading: Enter keeps it, Enter again marks the step done. Progress is kept offline and on every
+        device.
+      </p>
+      <p class="mt-2">
+        Measure a thread when the page requests it: it cannot be measured once its joint is closed. Before the last
+        joint the page lists the dial setting or the shims that bring the sensor closest.
+      </p>
+      <p class="mt-2">Finish makes a record that no later change touches.</p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">A reading is far off.</dt>
+          <dd class="inline">Confirm it, or use the value that was probably meant.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">A joint changed after its step.</dt>
+          <dd class="inline">Only that step is open again.</dd>
+        </div>
+      </dl>
+    </section>
+
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Reach focus</h2>
+      {@render picture(
+        firstLightPicture,
+        'First light: the focus curve over the draw tube, and the instruction next to it'
+      )}
+      <p class="mt-2">
+        First light shows whether the draw tube reaches focus and which extension tube helps, then gives one instruction
+        at a time. Type the half-flux radius of each frame, drop the frame, or use the simulated focuser.
+      </p>
+      <p class="mt-2">
+        The curve is drawn over the draw tube on the same axis: a position of the curve is a position of the tube.
+        Approach every position from the same side.
+      </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">The star never gets small.</dt>
+          <dd class="inline">
+            Enter “fully out: not enough” or “fully in: too far already” under “No focus?”. The bounds and the tube
+            length follow.
+          </dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">Points jump.</dt>
+          <dd class="inline">Use the same star, and take up the backlash after each reversal.</dd>
+        </div>
+      </dl>
+    </section>
+
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Tune the spacing</h2>
+      {@render picture(starsPicture, 'Tune: the experiments over the sensor end, the star map below')}
+      <p class="mt-2">
+        Drop test frames on any page of a train, or let the capture program send them: Tune has the line to copy. Every
+        star is measured. Faults are named with their probability: spacing, tilt, tracking, collimation, focus, light.
+        Frames stay on this machine.
+      </p>
+      <p class="mt-2">
+        One frame does not show which way the spacing is off. Keep a frame or an entry by eye at each spacing you try.
+        The line crosses zero at the best spacing; the next try is a ring on the rail, with the parts of your drawer
+        that make it. Keep the result as the tuned back focus.
+      </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">“Not clear from this frame”.</dt>
+          <dd class="inline">The message names the frame to take instead.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">The corners never get round.</dt>
+          <dd class="inline">Run a sweep: it separates tilt, curvature and astigmatism.</dd>
+        </div>
+      </dl>
+    </section>
+
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Measure tilt</h2>
+      {@render picture(tiltPicture, 'A sweep: the tilt on the face, and which screw to turn by how much')}
+      <p class="mt-2">
+        A sweep takes frames at five or more focuser positions, on both sides of focus and approached from one side. It
+        gives the focal surface in µm. Describe the screws of the tilt plate, and the face shows which to turn, how far
+        and which way.
+      </p>
+      <p class="mt-2">The size of a focuser step comes from the focuser, from you, or from how fast the stars grow.</p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">The correction went in another direction.</dt>
+          <dd class="inline">
+            The screws are not where they were described. One more correction shows where they are.
+          </dd>
+        </div>
+      </dl>
+    </section>
+
+    <section class="mt-8">
+      <h2 class="text-lg font-semibold">Practise</h2>
+      {@render picture(trainerPicture, 'The trainer: a frame with one fault, and the explanation')}
+      <p class="mt-2">
+        The trainer shows frames of a simulated camera on your train. Choose the fault and the remedy. It explains the
+        answer on the field, gets harder, and remembers which faults you confuse.
       </p>
     </section>
 
     <section class="mt-8">
-      <h2 class="text-lg font-semibold">Checking light and guiding</h2>
-      {@render picture(checkPicture, 'The Check stage: the beam on the rail, the face beside it, every check below')}
+      <h2 class="text-lg font-semibold">Compare, pack, change over</h2>
+      {@render picture(comparePicture, 'Two trains on one scale, with the rows that differ first')}
       <p class="mt-2">
-        <strong>Check</strong> asks every question and answers each in a sentence: what is wrong first, what passes folded
-        away. A heading leads to the place, a dotted figure says why, a button does what was tried and helps, with parts of
-        your drawer where they fit. What is not known names the field that is missing.
+        Log has the records, with photos, and compares them with trains, variants and earlier revisions. Rows that
+        differ come first. Press the star of a row that counts for you: only there a train is called better.
       </p>
       <p class="mt-2">
-        Over the rail lie three layers. <kbd class="kbd kbd-xs">B</kbd> shows the beam: the dashed cone to the middle of
-        the sensor, the other one to the point you drag along it, red where an opening cuts it.
-        <kbd class="kbd kbd-xs">V</kbd>
-        shows the guider: where the guide sensor has to be, and where its tube lets it be.
-        <kbd class="kbd kbd-xs">K</kbd>
-        shows what everything weighs, and where it all acts on the host.
+        The packing list goes by train or by place, tin by tin. A change-over draws both trains: what stays assembled,
+        the joints to open and to close in order, the parts to put away and to fetch.
       </p>
-      <p class="mt-2">
-        The <strong>face</strong> is the train seen from the camera: the sensor at its true size with lines of equal light,
-        the openings round it, the prism and its field. Compare another filter, another distance or no corrector with the
-        slider on it. The light is reckoned from the openings that are stated, the exit pupil and the reduction at the spacing
-        the train has; what is only guessed takes no light.
-      </p>
-      <p class="mt-2">
-        <strong>Framing</strong> draws an object behind the sensor at its true size. Lay the long side or a diagonal along
-        it, cover it with panels, and hand the turn it needs to the rotation planner. Objects and stars come from the open
-        catalogue of d3-celestial (BSD-3); star counts from Bahcall &amp; Soneira.
-      </p>
-      <p class="mt-2">
-        <strong>Slots</strong> draws the wheel with what stands where, says how far it is out of balance, and spreads the
-        filters in the order you remember. A slot that is to stay empty is kept so.
-      </p>
+      <p class="mt-2">Flats stay valid until a joint between the filters and the sensor is opened.</p>
     </section>
 
     <section class="mt-8">
-      <h2 class="text-lg font-semibold">Putting it together</h2>
+      <h2 class="text-lg font-semibold">Turn the camera</h2>
       <p class="mt-2">
-        <strong>Assemble</strong> goes through the train joint by joint, from the camera or from the telescope: what comes
-        into hand, how the joint is closed, tools, and cautions where they apply. Type what the calipers read of the stack
-        so far: it counts at once, and the verdict above follows. A reading that is far off is asked about first. What is
-        done is kept with the train, without the network too, and on every device.
-      </p>
-      <p class="mt-2">
-        A thread that cannot be measured later is asked for before its joint closes, and before the last joint it says
-        which dial or which shims of the drawer land the sensor now. Screws, locks, marks and cautions of your own stand
-        on the sheet once they are stated in a part’s or a joint’s fields; cables are drawn on the face. A joint that is
-        changed afterwards is to be closed again, and only that.
-      </p>
-      <p class="mt-2">
-        <strong>Finish</strong>, and a record is kept that no later change touches. The <strong>Log</strong> has the records
-        with room for photos, compares any of them with trains, variants and earlier revisions on one rail, tells whether
-        your flats still hold, packs what comes along, and says how to change over to another train with the fewest joints
-        opened.
-      </p>
-      <p class="mt-2">
-        <strong>First light</strong> says whether the draw tube reaches, which extension tube lands nearest the middle, and
-        takes you to the focus one instruction at a time: type each frame’s half-flux radius, or try it with the focuser that
-        ships. What you saw when it did not come to focus narrows where the telescope’s own focus lies.
-      </p>
-    </section>
-
-    <section class="mt-8">
-      <h2 class="text-lg font-semibold">What the stars say</h2>
-      <p class="mt-1">
-        Drop test frames on any page of a train, or let the capture program bring them by itself: <strong>Tune</strong> copies
-        the line for it. Every star is measured, and what is wrong is named with how sure that is: stretched corners (the
-        spacing), one side worse (tilt), all stars alike (tracking), tails (collimation), hollow stars (focus), dark corners
-        (the light). Which way the spacing is off no single frame tells: that depends on the corrector, and a second frame
-        at another spacing decides it.
-      </p>
-      <p class="mt-2">
-        On the star-shape map each zone of the field has a whisker along the mean stretch of its stars, drawn longer
-        than it is; a dot says that chance alone would stretch it as much. Closer up each star has its own. Loupes show
-        the pixels where you lay them; two frames are compared with a slider. A frame that does not tell says what to
-        take instead. Frames stay on this machine; the simulated camera takes some with any fault you like.
-      </p>
-      <p class="mt-2">
-        Keep what a frame says, or what your eye says, for the spacing the train has: under
-        <strong>Experiments</strong> every entry is a point, and the spacing this unit really wants is where they cross from
-        outward to circling, with how sure that is, how far off the corners still look round, and what to try next. Keep it,
-        and it is the corrector’s tuned back focus from then on. For the next try the drawer is asked: the rings that give
-        it with the fewest joints opened go onto the rail in one step, and the change-over can be printed.
-      </p>
-      <p class="mt-2">
-        A <strong>Sweep</strong> is surer than stretched stars: frames at five or more positions of the focuser, on both sides
-        of focus and come to from one side, give the focal surface in µm. What radial and tangential focus differ by in the
-        corners counts as an experiment; how the sensor is tilted stands on the face, with the screws of the plate and what
-        to turn how far and which way, once the plate is described. What a step moves the sensor by comes from the focuser
-        (a corrector that travels with it makes m² of it), is typed, or is reckoned from how fast the stars grow.
-      </p>
-      <p class="mt-2">
-        The <strong>Trainer</strong> shows frames of a simulated camera on your own train and asks what is wrong and what
-        to do. It says why on the field, grows harder as you do, and remembers what you confuse with what.
-      </p>
-    </section>
-
-    <section class="mt-8">
-      <h2 class="text-lg font-semibold">Turning the camera</h2>
-      <p class="mt-1">
         A thread stops where it stops. A shim opens the joint and lets it unscrew, anticlockwise seen from the camera:
-        0.1 mm on a 0.75 mm pitch is 48°. “Turn it” in a part’s fields lists every way to reach an angle, and what each
-        costs in length.
+        0.1 mm on a pitch of 0.75 mm is 48°. “Turn it” in the fields of a part lists every way to reach an angle, and
+        its cost in length.
       </p>
     </section>
 
     <section class="mt-8">
-      <h2 class="text-lg font-semibold">Nothing to save</h2>
-      <p class="mt-1">
-        Every change is stored as it is made, typing when it pauses, and every state the train was ever in is kept. When
-        the server is away the work waits in this browser, also when the window is closed. Use as many windows, phones
-        and laptops at once as you like: what they change is put together by itself, every reading is kept, and undo
-        takes back only what was done in its own window. Where two have changed the same thing to something else, theirs
-        stands and you are asked what shall become of yours. <kbd class="kbd kbd-xs">Esc</kbd> in a field gives back what
-        stood there.
+      <h2 class="text-lg font-semibold">Saving and devices</h2>
+      <p class="mt-2">
+        Every change is saved as you make it, and every state of a train is kept. Without the server the work waits in
+        this browser, also when the window is closed. Use several windows, phones and laptops at once: changes are
+        combined, every reading is kept, and undo affects only its own window. <kbd class="kbd kbd-sm">Esc</kbd> in a field
+        restores its value.
       </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">Two devices changed the same value.</dt>
+          <dd class="inline">The saved one stays, and you choose what to do with yours.</dd>
+        </div>
+      </dl>
     </section>
 
     <section class="mt-8">
       <h2 class="text-lg font-semibold">Files</h2>
-      <p class="mt-1">
-        A train is one JSON document in an open format. Bring one in from the list of trains by choosing, dropping or
-        pasting it; export one from there. Its <a class="link-quiet" href="/train.schema.json">schema</a> describes
-        every key. The drawer comes and goes as JSON (<a class="link-quiet" href="/drawer.schema.json">schema</a>) or as
-        CSV for a spreadsheet, headings in five languages; what a table has no column for stays as it is. Files may be
-        dropped on any page.
+      <p class="mt-2">
+        A train is one JSON document in an open format (<a class="link-quiet" href="/train.schema.json">schema</a>).
+        Import and export it from the list of trains, or drop it on any page. The drawer is JSON (<a
+          class="link-quiet"
+          href="/drawer.schema.json">schema</a
+        >) or CSV, with headings in five languages. Keys without a column stay unchanged.
       </p>
     </section>
+
     <section class="mt-8" id="words">
-      <h2 class="text-lg font-semibold">Words the fields use</h2>
-      <p class="text-muted mt-1">In a field, F1 opens its own.</p>
+      <h2 class="text-lg font-semibold">Glossary</h2>
+      <p class="text-muted mt-1">F1 in a field opens its entry.</p>
       <dl class="mt-2">
         {#each WORDS as [key, { term, says }] (key)}
           <div id={key} class="border-line word border-t py-2">

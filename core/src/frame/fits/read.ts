@@ -181,7 +181,7 @@ async function readPlainImage(stream: ByteStream, header: Header, axes: number[]
   const size = Math.abs(bitpix) / 8;
   if (!stream.canHold(count * depth * size)) {
     throw new FrameError(
-      `FITS data: the header says ${widthPx} × ${heightPx} pixels, but the file is too short to hold them.`
+      `FITS data: the header has ${widthPx} × ${heightPx} pixels, but the file is too short to hold them.`
     );
   }
   const scaled = scalingOf(header, bitpix);
@@ -286,7 +286,7 @@ class Units {
 async function readUnit(stream: ByteStream, { header, axes, tableBytes }: ImageUnit): Promise<Frame> {
   if (tableBytes === undefined) return readPlainImage(stream, header, axes);
   if (!stream.canHold(tableBytes)) {
-    throw new FrameError(`FITS table: the header says ${tableBytes} bytes, but the file is too short to hold them.`);
+    throw new FrameError(`FITS table: the header has ${tableBytes} bytes, but the file is too short to hold them.`);
   }
   const table = await stream.readAll(tableBytes);
   if (table.length < tableBytes) {

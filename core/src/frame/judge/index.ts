@@ -91,7 +91,7 @@ export function judgeField(reading: StarReading): FieldReading {
   const unclear = whyUnclear(field);
   const shaped = unclear === undefined ? shapedField(field) : undefined;
   if (!shaped) {
-    const why = unclear ?? 'Cannot tell: the stars do not cover the field. Take longer frames.';
+    const why = unclear ?? 'Unclear: the stars do not cover the field. Take longer frames.';
     return { ...measures, findings: [...findings, cannotTell(why)] };
   }
   const ofShape = findingsOf(FAULTS_OF_SHAPE.map((fault) => fault(shaped)));

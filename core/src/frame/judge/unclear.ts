@@ -19,20 +19,20 @@ export function whyUnclear(field: Field): string | undefined {
   const faint = reading.stars.filter((star) => !star.saturated && star.snr < LEAST_SNR).length;
   if (placed.length < LEAST_STARS) {
     if (saturated > placed.length) {
-      return `Cannot tell: ${saturated} stars are cut off at the top and ${placed.length} are not. Take shorter frames.`;
+      return `Unclear: ${saturated} stars are cut off at the top and ${placed.length} are not. Take shorter frames.`;
     }
     if (reading.stars.length === 0) {
-      return 'Cannot tell: no stars were found. Take a longer frame of a field with stars, near focus.';
+      return 'Unclear: no stars were found. Take a longer frame of a field with stars, near focus.';
     }
     const why = faint > 0 ? `, ${faint} more are too faint` : '';
-    return `Cannot tell: only ${placed.length} stars can be measured${why}; ${LEAST_STARS} are needed. Take longer frames, or a field with more stars.`;
+    return `Unclear: only ${placed.length} stars can be measured${why}; ${LEAST_STARS} are needed. Take longer frames, or a field with more stars.`;
   }
   if (isUndersampled(field)) {
-    return `Cannot tell: stars are ${fwhmPx!.toFixed(1)} px wide, too few pixels for their shape (undersampled). Take frames without binning, or with a longer focal length.`;
+    return `Unclear: stars are ${fwhmPx!.toFixed(1)} px wide, too few pixels for their shape (undersampled). Take frames without binning, or with a longer focal length.`;
   }
   const empty = corners.filter(({ length }) => length < LEAST_IN_CORNER).length;
   if (empty > 1) {
-    return `Cannot tell about the corners: ${empty} of them have hardly a star. Take longer frames, or a field with more stars.`;
+    return `Corners unclear: ${empty} of them have hardly a star. Take longer frames, or a field with more stars.`;
   }
   return undefined;
 }

@@ -103,7 +103,7 @@ function layoutOf(directory: Directory, little: boolean, fileBytes: number): Lay
   const counts = (isTiled ? directory.tileBytes : directory.stripBytes) ?? [];
   if (offsets.length < blocks || counts.length < blocks) {
     const known = Math.min(offsets.length, counts.length);
-    throw new FrameError(`TIFF: it should have ${blocks} ${name}s and says where ${known} of them are.`);
+    throw new FrameError(`TIFF: it should have ${blocks} ${name}s and lists ${known}.`);
   }
   if (!(counts.slice(0, blocks).reduce((sum, count) => sum + count, 0) <= fileBytes)) {
     throw new FrameError(`TIFF: its ${name}s are longer than the file: they overlap.`);
@@ -259,7 +259,7 @@ function picturePlanes(planes: Pixels[], directory: Directory, { kind, bits }: L
   if (planes.length < wanted) throw new FrameError(`TIFF: of its three colours there are ${planes.length}.`);
   const extra = directory.extraSamples ?? [];
   if (planes.length - extra.length > wanted) {
-    throw new FrameError(`TIFF: it has ${planes.length} channels and does not say what they are; ${SAVE}.`);
+    throw new FrameError(`TIFF: it has ${planes.length} channels without a description; ${SAVE}.`);
   }
   const alpha = extra.indexOf(ASSOCIATED_ALPHA);
   if (alpha >= 0) {
