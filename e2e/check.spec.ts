@@ -21,7 +21,7 @@ test('the guider says what it has to know, and with it whether its camera comes 
   const flange = inspector.getByRole('textbox', { name: 'Guide camera, flange to sensor' });
   await flange.fill('12.5');
   await flange.blur();
-  await findings(/does not come to focus: its shoulder has to stand \d+\.\d\d mm from the axis/);
+  await findings(/does not reach focus: its shoulder must be \d+\.\d\d mm from the axis/);
   await flange.fill('25');
   await flange.blur();
   // The list stays open, and follows.

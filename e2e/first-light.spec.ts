@@ -162,6 +162,6 @@ test('what was tried bounds the focus, and contradictions are told', async ({ pa
   await expect(page.locator('[data-focus-verdict="no-outward"]')).toBeVisible();
   await page.getByRole('button', { name: 'Fully in: too far already' }).click();
   await expect(page.locator('[data-focus-says]')).toContainText('contradict each other');
-  await page.getByRole('button', { name: 'Take attempt 2 out' }).click();
+  await page.getByRole('button', { name: 'Remove attempt 2' }).click();
   await expect(page.locator('[data-focus-verdict="no-outward"]')).toBeVisible();
 });

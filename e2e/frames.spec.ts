@@ -54,7 +54,7 @@ test('a frame that was dropped is there after a reload, with what it said, until
   await page.reload();
   await expect(page.locator('[data-frame="drift.fits"][data-state=read]')).toBeVisible();
   await expect(headline(page)).toHaveText('Tracking, not spacing');
-  await page.getByRole('button', { name: 'Take it away' }).click();
+  await page.getByRole('button', { name: 'Remove it' }).click();
   await expect(page.locator('[data-frame="drift.fits"]')).toHaveCount(0);
   await page.reload();
   await expect(page.locator('[data-frame="drift.fits"]')).toHaveCount(0);
@@ -127,9 +127,9 @@ test('two frames are compared with a slider, and each can be taken away', async 
   await expect(slider).toHaveAttribute('aria-valuenow', '100');
   await page.keyboard.press('ArrowLeft');
   await expect(slider).toHaveAttribute('aria-valuenow', '98');
-  await page.getByRole('button', { name: 'Take quiet.fits away' }).click();
+  await page.getByRole('button', { name: 'Remove quiet.fits' }).click();
   await expect(slider).toHaveCount(0);
-  await page.getByRole('button', { name: 'Take drift.fits away' }).click();
+  await page.getByRole('button', { name: 'Remove drift.fits' }).click();
   await expect(page.getByRole('heading', { name: 'Test frames' })).toBeVisible();
 });
 
@@ -219,7 +219,7 @@ test('of a file with two pictures the one that is meant is asked for, and shown 
   await toTune(page);
   await choose(page, together(simulated('quiet.fits'), drifting()));
   await expect(page.locator('[data-frame-state=failed]')).toContainText(
-    'It holds 2 pictures of the same size: 1, 2. Say'
+    'It holds 2 pictures of the same size: 1, 2. State'
   );
   await expectAccessible(page, 'Tune with a file of two pictures');
   await page.getByRole('group', { name: 'Which picture is meant' }).getByRole('button', { name: 'Picture 2' }).click();
@@ -282,7 +282,7 @@ test('spacings that were tried: by eye and by a frame, on the chart, kept with t
 
   await page.keyboard.press('Control+z');
   await expect(added).toHaveCount(4);
-  await page.getByRole('button', { name: 'Take experiment 1 out' }).click();
+  await page.getByRole('button', { name: 'Remove experiment 1' }).click();
   await expect(added).toHaveCount(3);
 });
 

@@ -13,7 +13,7 @@ const finish = async (page: Page, id: string, note: string) => {
     await done.click();
     await expect(page.getByRole('heading', { name: before, exact: true })).toHaveCount(0);
   }
-  await page.getByLabel(/What the record is to remember/).fill(note);
+  await page.getByLabel(/Note for the record/).fill(note);
   await page.getByRole('button', { name: 'Finish and keep a record' }).click();
   await expect(page.locator('[data-finished]')).toBeVisible();
 };

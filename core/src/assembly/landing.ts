@@ -177,7 +177,7 @@ function* byShims(
       operation: exchanged(train, joint, shims),
       act: (unit) =>
         shims.length === 0
-          ? `Take the shims out from ${between}`
+          ? `Remove the shims from ${between}`
           : `Put ${listed(shims.map((shim) => inWords(shim, unit)))} ${between}`
     };
   }

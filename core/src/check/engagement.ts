@@ -14,8 +14,8 @@ function withoutShims(train: Train, joint: Joint): Proposal[] {
   if (joint.stated || !element || (seatOf(element)?.shimsMm ?? []).length === 0) return [];
   return [
     {
-      action: () => 'Take the shims out',
-      sentence: () => `Take the loose shims out of ${jointName(train, joint)}.`,
+      action: () => 'Remove the shims',
+      sentence: () => `Remove the loose shims from ${jointName(train, joint)}.`,
       operation: { op: 'set', at: joint.cameraId, path: ['seat', 'shimsMm'], to: undefined }
     }
   ];

@@ -12,8 +12,8 @@ const SMALL_DIAGONAL_MM = 22;
 
 const takeOut = (element: Element) => (): readonly Proposal[] => [
   {
-    action: () => `Take ${element.name} out`,
-    sentence: () => `Take ${element.name} out.`,
+    action: () => `Remove ${element.name}`,
+    sentence: () => `Remove ${element.name}.`,
     operation: { op: 'remove', id: element.id }
   }
 ];

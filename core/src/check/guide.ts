@@ -53,7 +53,7 @@ function focusFinding(train: Train, guide: Guide): Finding {
       ...partsAcross(train, at, isShort ? 'sky' : 'camera')
     ],
     say: (unit) =>
-      `The guide camera on ${name} does not reach focus: its shoulder must be ${formatLength(atMm, unit)} from the axis, and ${isShort ? 'farther out than' : 'no nearer than'} ${formatLength(isShort ? rangeMm[1] : rangeMm[0], unit)} it cannot ${isShort ? 'go' : 'come'}. ${isShort ? `Put a tube of ${formatLength(missMm, unit)}${guide.mostTubeMm === undefined ? '' : ` to ${formatLength(guide.mostTubeMm, unit)}`} between${guide.stalk.pickoff.guidePort ? '' : ', or describe the guide camera’s face to search the drawer for one'}` : `Take ${formatLength(-missMm, unit)} of tube away`}.`
+      `The guide camera on ${name} does not reach focus: its shoulder must be ${formatLength(atMm, unit)} from the axis, and ${isShort ? 'farther out than' : 'no nearer than'} ${formatLength(isShort ? rangeMm[1] : rangeMm[0], unit)} it cannot ${isShort ? 'go' : 'come'}. ${isShort ? `Put a tube of ${formatLength(missMm, unit)}${guide.mostTubeMm === undefined ? '' : ` to ${formatLength(guide.mostTubeMm, unit)}`} between${guide.stalk.pickoff.guidePort ? '' : ', or describe the guide camera’s face to search the drawer for one'}` : `Remove ${formatLength(-missMm, unit)} of tube`}.`
   };
 }
 
@@ -92,7 +92,7 @@ function fewerTubes(guide: Guide): Proposal[] {
   return tubes.map((tube, index): Proposal => {
     const name = tube.name ?? tube.partId ?? 'the tube';
     return {
-      action: () => `Take ${name} out`,
+      action: () => `Remove ${name}`,
       sentence: (unit) => `Without ${name} the guide camera comes ${formatLength(tube.lengthMm, unit)} nearer.`,
       operation: withTubes(guide, (tubes as readonly GuideTube[]).toSpliced(index, 1))
     };

@@ -94,11 +94,11 @@ function removals({ train, ledger }: Facts): Proposal[] {
     if (!isBody(element) || !element.removable || index <= datum.index) return [];
     return [
       {
-        action: () => `Take ${element.name} out`,
+        action: () => `Remove ${element.name}`,
         sentence: (unit, after) =>
           after !== null && withinTolerance(after, toleranceMm)
-            ? `Taking ${element.name} (${formatLength((residualMm ?? 0) - after, unit)}) out brings it within tolerance.`
-            : `Take ${element.name} out${leaving(toleranceMm, after, unit)}`,
+            ? `Without ${element.name} (${formatLength((residualMm ?? 0) - after, unit)}) it is within tolerance.`
+            : `Remove ${element.name}${leaving(toleranceMm, after, unit)}`,
         operation: { op: 'remove', id: element.id }
       }
     ];

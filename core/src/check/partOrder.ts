@@ -54,8 +54,8 @@ function diagonals({ elements }: Train): Finding[] {
     say: () => `${element.name} bends the axis: a star diagonal has no place in an imaging train.`,
     proposals: () => [
       {
-        action: () => `Take ${element.name} out`,
-        sentence: () => `Take ${element.name} out.`,
+        action: () => `Remove ${element.name}`,
+        sentence: () => `Remove ${element.name}.`,
         operation: { op: 'remove', id: element.id }
       }
     ]

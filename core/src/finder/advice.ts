@@ -143,7 +143,7 @@ function exchanges(train: Train, counted: readonly Element[]): Trial[] {
           const names = taken.map(({ name }) => name).join(' and ');
           const fresh = placedNames(solution);
           const needless = solution.pieces < taken.length ? '; one joint less' : '';
-          return solution.pieces === 0 ? `Take ${names} out${needless}.` : `Replace ${names} with ${fresh}${needless}.`;
+          return solution.pieces === 0 ? `Remove ${names}${needless}.` : `Replace ${names} with ${fresh}${needless}.`;
         }
       });
     }

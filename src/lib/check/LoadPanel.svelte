@@ -82,7 +82,7 @@
     notices.complain(
       train.dispatch(
         { op: 'set', at: TRAIN, path: ['sag'], to: left.length === 0 ? undefined : left },
-        'Take a sag test out'
+        'Remove a sag test'
       )
     );
   }

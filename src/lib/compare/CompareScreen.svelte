@@ -64,7 +64,12 @@
     compared.slice(1).map(({ title }, at) => ({ title, list: differences(documents[0]!, documents[at + 1]!) }))
   );
 
-  const rows = $derived(rowsByDifference(sides, display.unit));
+  const rows = $derived.by(() => {
+    const { differ, alike } = rowsByDifference(sides, display.unit);
+    // How a gap was filled is told in its row, even where both can be built then.
+    const [exists] = fillings.size > 0 ? alike.filter(({ id }) => id === 'exists') : [];
+    return exists ? { differ: [exists, ...differ], alike: alike.filter((row) => row !== exists) } : { differ, alike };
+  });
   let showsAlike = $state(false);
   const counts = new Counts();
   onMount(() => counts.recall());
@@ -178,7 +183,7 @@
           <h2 class="min-w-0 wrap-anywhere"><a class="link-quiet font-semibold" {href}>{title}</a></h2>
           <button
             class="btn btn-ghost btn-sm btn-square print:hidden"
-            aria-label="Take {title} away"
+            aria-label="Remove {title}"
             onclick={() => remove(key)}><X size={14} /></button
           >
           <div class="col-span-full mt-1 h-16 sm:h-24">

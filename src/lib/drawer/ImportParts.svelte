@@ -95,7 +95,7 @@
     fileName = file.name;
     if (files.length > 1) {
       const others = [...files].slice(1).map(({ name }) => name);
-      doubt = `Only ${file.name} was taken. Bring ${others.join(', ')} in after it.`;
+      doubt = `Only ${file.name} was read. Import ${others.join(', ')} next.`;
     }
     if (file.size > MAX_BYTES) {
       failures = [`${file.name} is too large to be a drawer: ${(file.size / 1e6).toFixed(0)} MB.`];
@@ -234,7 +234,7 @@
   const SIGNS = ['', ',', '.'] as const;
 </script>
 
-<Modal title="Bring parts in" bind:open onclose={forget} wide>
+<Modal title="Import parts" bind:open onclose={forget} wide>
   <div class="grid gap-3">
     <label
       class="border-line hover:border-primary grid cursor-pointer place-items-center gap-1 rounded border border-dashed p-5 focus-within:outline-2"

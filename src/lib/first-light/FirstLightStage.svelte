@@ -135,7 +135,7 @@
         {#if chosen !== undefined && points[chosen]}
           {@const index = chosen}
           <button class="btn btn-ghost font-normal" onclick={() => takeOut(index)}
-            ><Trash2 size={16} />Take frame {index + 1} out</button
+            ><Trash2 size={16} />Remove frame {index + 1}</button
           >
         {/if}
         {#if answer.bestPosition !== null}

@@ -98,7 +98,7 @@
             >
             <button
               class="btn btn-ghost btn-xs btn-square"
-              aria-label="Take attempt {index + 1} out"
+              aria-label="Remove attempt {index + 1}"
               onclick={() => notices.complain(session.forget(index))}><Trash2 size={13} /></button
             >
           </li>

@@ -80,7 +80,7 @@ export class FocusSession {
   }
 
   remove(index: number): string | undefined {
-    return this.#dispatch([set(['run', 'points'], this.points.toSpliced(index, 1))], 'Take a frame out');
+    return this.#dispatch([set(['run', 'points'], this.points.toSpliced(index, 1))], 'Remove a frame');
   }
 
   setFilter = (filter: string | undefined): string | undefined =>
@@ -104,7 +104,7 @@ export class FocusSession {
 
   forget(index: number): string | undefined {
     const left = this.attempts.toSpliced(index, 1);
-    return this.#dispatch([set(['attempts'], left.length === 0 ? undefined : left)], 'Take an attempt out');
+    return this.#dispatch([set(['attempts'], left.length === 0 ? undefined : left)], 'Remove an attempt');
   }
 
   tick = (key: string, on: boolean): string | undefined =>

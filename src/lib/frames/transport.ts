@@ -7,7 +7,7 @@ export const fetchFrames = async (trainId: string, after: number): Promise<Store
 
 export const deleteFrame = async (trainId: string, id: string): Promise<void> => {
   const response = await fetch(`/api/trains/${trainId}/frames/${id}`, { method: 'DELETE' });
-  if (!response.ok && response.status !== 404) throw new Unreachable('The frame could not be taken away.');
+  if (!response.ok && response.status !== 404) throw new Unreachable('The frame could not be deleted.');
 };
 
 /** The file of a frame that is kept on the server. @throws Unreachable or Refused */

@@ -81,7 +81,7 @@
   const counted = (count: number, one: string, many: string): string => `${count} ${count === 1 ? one : many}`;
   const told = $derived(
     [
-      `${from.name} over ${to.name}: ${counted(bands.filter(({ isTogether }) => isTogether).length, 'group stays', 'groups stay')} together`,
+      `${from.name} over ${to.name}: ${counted(bands.filter(({ isTogether }) => isTogether).length, 'group stays', 'groups stay')} assembled`,
       `${counted(change.open.length, 'joint', 'joints')} to open`,
       `${counted(change.aside.length, 'part leaves', 'parts leave')}`,
       `${counted(change.bring.length, 'comes', 'come')}`

@@ -30,7 +30,7 @@
   {#if group === 'caps'}
     <button
       class="btn btn-ghost btn-sm btn-square print:hidden"
-      aria-label="Take {what} off the list"
+      aria-label="Remove {what} from the list"
       onclick={() => notices.complain(packer.drop(what))}><X size={13} /></button
     >
   {/if}

@@ -72,7 +72,7 @@
   role="application"
   aria-label="Loupe {number}, at {Math.round(loupe.x * 100)} % from the left and {Math.round(
     loupe.y * 100
-  )} % from the top. Arrow keys move it, Delete takes it away."
+  )} % from the top. Arrow keys move it, Delete removes it."
   tabindex="0"
   data-loupe={number}
   {onpointerdown}

@@ -255,7 +255,7 @@
       {#if experiment.corners}<CornerStars corners={experiment.corners} />{/if}
       <button
         class="btn btn-ghost btn-xs btn-square"
-        aria-label="Take experiment {index + 1} out"
+        aria-label="Remove experiment {index + 1}"
         onclick={() => notices.complain(tuning.remove(index))}><Trash2 size={13} /></button
       >
     </li>

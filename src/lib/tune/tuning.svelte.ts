@@ -263,7 +263,7 @@ export class Tuning {
     this.#add({ eye }, 'Keep an entry by eye', atMm);
 
   remove = (index: number): string | undefined =>
-    this.#set(this.experiments.toSpliced(index, 1), 'Take an experiment out');
+    this.#set(this.experiments.toSpliced(index, 1), 'Remove an experiment');
 
   /** Makes the best spacing the corrector's own. @returns why it cannot */
   accept(): string | undefined {

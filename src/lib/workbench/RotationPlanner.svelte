@@ -77,7 +77,7 @@
         return `Turn the whole train in ${train.document.host.name}`;
       case 'shim':
         return shimsMm.length === 0
-          ? `Take the shims out of ${where(at)}`
+          ? `Remove the shims from ${where(at)}`
           : `Shims of ${shimsMm.map((mm) => display.length(mm, display.unit === 'mm' ? 3 : 5)).join(' + ')} in ${where(at)}${
               lengthMm < 0 ? ' instead of those there' : ''
             }`;

@@ -90,7 +90,7 @@
         Lodestone adds up everything between the two and gives the error and the next step.
       </p>
       <ol class="mt-2 list-decimal space-y-1 pl-5">
-        <li>Open <a class="link-quiet" href="/new">Start a new train</a>.</li>
+        <li><p>Open <a class="link-quiet" href="/new">Start a new train</a>.</p></li>
         <li>Type the telescope: <em>100 f/6</em>, <em>115/805</em> or <em>lens 85 f/2</em>.</li>
         <li>Type the back focus of the corrector, or pick the corrector.</li>
         <li>Type the flange distance of the camera, or pick the camera.</li>
