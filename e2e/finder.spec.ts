@@ -136,7 +136,7 @@ test('where nothing can be matched it says what it would have to know, and goes 
   await page.keyboard.press('f');
   const obstacles = page.locator('[data-obstacles]');
   await expect(obstacles.getByRole('listitem')).toHaveCount(3);
-  await expect(obstacles).toContainText('The camera-side connection of Flattener is not specified');
+  await expect(obstacles).toContainText('The camera-side connection of Flattener is not stated');
   await expect(obstacles.getByRole('link', { name: 'Open the drawer' })).toBeVisible();
   await obstacles.getByRole('button', { name: 'Go there' }).first().click();
   await expect(page.locator('#inspector').getByRole('heading', { name: 'Flattener' })).toBeVisible();

@@ -35,7 +35,7 @@ test('open a train, see it drawn, know the residual, mend it, lose the server, c
   // Mend it: a ring where the gap stands, then the gap goes.
   await addRing(page, '7.7', 'Ring 7.7');
   await expect(verdict(page)).toHaveText(/Within tolerance: 0\.02 mm long/);
-  await part(page, 'Gap, open').click({ force: true });
+  await part(page, 'Gap, empty').click({ force: true });
   await page.keyboard.press('Delete');
   await expect(part(page, 'Gap')).toHaveCount(0);
   await expect(verdict(page)).toHaveText(/Within tolerance/);
@@ -261,7 +261,7 @@ test('the whole job by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Home');
   await expect(host(page)).toHaveAttribute('aria-selected', 'true');
   for (const _ of [1, 2, 3, 4]) await page.keyboard.press('ArrowRight');
-  await expect(part(page, 'Gap, open')).toHaveAttribute('aria-selected', 'true');
+  await expect(part(page, 'Gap, empty')).toHaveAttribute('aria-selected', 'true');
   await page.keyboard.press('r');
   await page.keyboard.press('Tab');
   const dialog = page.getByRole('dialog', { name: 'Instead of Gap' });

@@ -30,7 +30,7 @@ test('a focus sweep gives the focal surface and what to turn the plate’s screw
   await page.locator('[data-list=frames]').click();
   await page.getByLabel('Night of the simulated camera').selectOption('tilt');
   await page.locator('[data-list=sweep]').click();
-  await expect(page.getByText('Frames at five or more positions')).toBeVisible();
+  await expect(page.getByText('Frames at five or more focuser positions')).toBeVisible();
   await page.locator('[data-simulate-sweep]').click();
   await expect(page.getByLabel('Frames read')).toBeVisible();
   await expect(page.locator('[data-sweep-read="9"]')).toBeVisible({ timeout: 100_000 });

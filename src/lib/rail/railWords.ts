@@ -18,7 +18,10 @@ const spoken = (words: readonly (string | undefined)[]): string =>
 export function partInWords(element: Element, length: string, faults: readonly string[]): string {
   const kind = KINDS[element.kind].words;
   const named = element.name.toLowerCase().includes(kind) ? undefined : kind;
-  if (!isSolid(element)) return spoken([element.name, 'gap', ...faultsInWords(faults)]);
+  if (!isSolid(element)) {
+    const empty = element.name.toLowerCase().includes('gap') ? 'empty' : 'empty gap';
+    return spoken([element.name, empty, ...faultsInWords(faults)]);
+  }
   const faces = [
     ['sky', skyPort(element)],
     ['camera', cameraPort(element)]
