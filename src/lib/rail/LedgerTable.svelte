@@ -40,7 +40,7 @@
       >
         <th scope="row" class="font-normal">
           <button
-            class={['link-quiet inline-flex min-h-6 items-center text-left', hiddenWhenWide && 'sm:hidden']}
+            class={['link-quiet inline-flex min-h-6 min-w-6 items-center text-left', hiddenWhenWide && 'sm:hidden']}
             onclick={() => train.select({ kind: 'element', id: element.id })}
           >
             {element.name}
