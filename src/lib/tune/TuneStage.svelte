@@ -93,7 +93,7 @@
     </MapPanel>
   </div>
 
-  {#if !trainer.isOpen && hasPlaces}
+  {#if !trainer.isOpen && !desk.isTilt && hasPlaces}
     <section class="area-tries panel px-4 pt-2" aria-label="Spacings that were tried"><TriesPanel {tuning} /></section>
   {/if}
 
