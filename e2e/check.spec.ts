@@ -274,9 +274,9 @@ test('a filter of the drawer goes into a slot; one that does not fit the holder 
   await choice.selectOption('FIL-2');
   await expect(page.getByText('Infrared-pass 685 is 1.25in, and Harnwick five-slot wheel takes 50 mm.')).toBeVisible();
   await choice.selectOption('FIL-1');
-  await expect(page.getByRole('button', { name: 'Take Oxygen III 3 nm out of slot 5' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Remove Oxygen III 3 nm from slot 5' })).toBeVisible();
   // There is one of it: it stands there, and is not offered again.
-  await page.getByRole('button', { name: 'Take Blue out of slot 4' }).click();
+  await page.getByRole('button', { name: 'Remove Blue from slot 4' }).click();
   await expect(page.getByRole('combobox', { name: 'Put a filter into slot 4' }).locator('option')).not.toContainText([
     'FIL-1'
   ]);

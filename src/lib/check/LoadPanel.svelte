@@ -163,10 +163,8 @@
             digits
           )}</span
         >
-        <button
-          class="btn btn-ghost btn-xs btn-square"
-          aria-label="Take test {index + 1} out"
-          onclick={() => drop(index)}><Trash2 size={12} /></button
+        <button class="btn btn-ghost btn-xs btn-square" aria-label="Remove test {index + 1}" onclick={() => drop(index)}
+          ><Trash2 size={12} /></button
         >
       </li>
     {/each}

@@ -84,7 +84,7 @@
             {#if filter?.isGlass}
               <button
                 class="btn btn-ghost btn-xs font-normal"
-                aria-label="Take {filter.name} out of slot {slot}"
+                aria-label="Remove {filter.name} from slot {slot}"
                 onclick={() => takeOut(slot)}>remove</button
               >
             {:else}

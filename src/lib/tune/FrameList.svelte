@@ -16,7 +16,7 @@
   <p class="text-muted mt-2 flex flex-wrap items-center justify-between gap-2 text-xs" data-kept={kept}>
     {kept === 1 ? 'One frame is' : `${kept} frames are`} kept in this browser.
     <button class="btn btn-ghost btn-xs font-normal" onclick={() => void notices.attempt(() => frames.forgetKept())}
-      >Take {kept === 1 ? 'it' : 'them'} away</button
+      >Remove {kept === 1 ? 'it' : 'them'}</button
     >
   </p>
 {/if}
@@ -57,7 +57,7 @@
         {/if}
         <button
           class="btn btn-ghost btn-xs btn-square"
-          aria-label="Take {frame.name} away"
+          aria-label="Remove {frame.name}"
           onclick={() => void notices.attempt(() => frames.remove(frame))}><Trash2 size={14} /></button
         >
       {/if}

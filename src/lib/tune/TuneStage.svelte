@@ -53,8 +53,10 @@
     return frames.show();
   });
 
-  /** There is a spacing to show, tried or not. */
-  const hasPlaces = $derived(tuning.experiments.length > 0 || tuning.spacingMm !== undefined);
+  /** There is a spacing to show, tried or not, and nothing that wants all the room. */
+  const showsTries = $derived(
+    !trainer.isOpen && !desk.isTilt && (tuning.experiments.length > 0 || tuning.spacingMm !== undefined)
+  );
   const field = $derived(frames.chosen?.summary?.field);
   const counted = (title: string, { length }: readonly unknown[]) => (length > 0 ? `${title} ${length}` : title);
   const lists = $derived([
@@ -76,7 +78,12 @@
   </section>
 {/if}
 
-<StageFrame {frame} layout={trainer.isOpen ? 'tune training' : tuning.found ? 'tune unprinted' : 'tune'}>
+<StageFrame
+  {frame}
+  layout={['tune', trainer.isOpen && 'training', showsTries && 'tries', tuning.found && 'unprinted']
+    .filter(Boolean)
+    .join(' ')}
+>
   <div class="area-map grid min-h-0">
     <MapPanel {desk}>
       {#snippet empty()}
@@ -93,7 +100,7 @@
     </MapPanel>
   </div>
 
-  {#if !trainer.isOpen && !desk.isTilt && hasPlaces}
+  {#if showsTries}
     <section class="area-tries panel px-4 pt-2" aria-label="Spacings that were tried"><TriesPanel {tuning} /></section>
   {/if}
 
@@ -180,6 +187,10 @@
     :global(.stage.tune) {
       height: calc(100dvh - 2.75rem);
       grid-template-columns: minmax(0, 1fr) 25rem;
+      grid-template-rows: auto auto auto minmax(9rem, 1fr);
+      grid-template-areas: 'verdict verdict' 'rail rail' 'map says' 'map list';
+    }
+    :global(.stage.tune.tries) {
       grid-template-rows: auto auto auto auto minmax(9rem, 1fr);
       grid-template-areas: 'verdict verdict' 'rail rail' 'tries says' 'map says' 'map list';
     }
