@@ -198,7 +198,7 @@ test('a capture program brings a frame by curl while the page is open; it is the
   await expect(page.locator('[data-frame]')).toHaveCount(1);
   await expect(headline(page)).toHaveText('Tracking, not spacing');
   await expect(page.locator('canvas').first()).toBeVisible({ timeout: 30_000 });
-  await page.getByRole('button', { name: 'Take night #1 & 50% away' }).click();
+  await page.getByRole('button', { name: 'Remove night #1 & 50%' }).click();
   await expect(page.locator('[data-frame]')).toHaveCount(0);
   await page.reload();
   await expect(page.getByRole('heading', { name: 'Test frames' })).toBeVisible();
