@@ -242,14 +242,20 @@ export const COMPARED_ROWS: readonly ComparedRow[] = [
   { id: 'note', title: 'Remarks', cell: ({ note }) => note ?? '' }
 ];
 
-/** Rows in which trains differ, and those in which all are alike; each in the order people ask. One alone differs from none. */
+/**
+ * Rows in which trains differ, and those in which all are alike; each in the order people ask. One alone differs from none.
+ *
+ * @param shown rows that stay with those that differ, whatever is in them
+ */
 export function rowsByDifference(
   trains: readonly Compared[],
-  unit: LengthUnit
+  unit: LengthUnit,
+  shown: readonly string[] = []
 ): { differ: ComparedRow[]; alike: ComparedRow[] } {
   // What keeps a train from being built is never folded away.
   const isAlike = ({ id, cell }: ComparedRow): boolean =>
     trains.length > 1 &&
+    !shown.includes(id) &&
     new Set(trains.map((train) => cell(train, unit))).size === 1 &&
     (id !== 'exists' || trains.every(({ exists }) => exists));
   return {

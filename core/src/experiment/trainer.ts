@@ -7,6 +7,7 @@ import {
   type FrameConditions,
   type SimulatedFrameSpec
 } from '../frame/simulated.ts';
+import { stretchWords } from '../frame/place.ts';
 import { NO_FAULTS, cameraOf } from './camera.ts';
 
 /** What may be wrong with a frame of the trainer. */
@@ -278,12 +279,10 @@ export function mostConfused({
   return most;
 }
 
-const way = (stretch: number): string => (stretch >= 0 ? 'radial' : 'tangential');
-
 /** What is to be known before a round can be answered. */
 export function noteOf({ note }: TrainerRound): string {
   const size = Math.abs(note.stretch).toFixed(2);
-  return `With ${Math.abs(note.byMm).toFixed(1)} mm ${note.byMm > 0 ? 'more' : 'less'} the corners were stretched ${way(note.stretch)} by ${size}.`;
+  return `With ${Math.abs(note.byMm).toFixed(1)} mm ${note.byMm > 0 ? 'more' : 'less'} the corners were stretched ${stretchWords(note.stretch)} by ${size}.`;
 }
 
 /** Why the answer is what it is, by what the field shows. */
@@ -293,8 +292,8 @@ export function explained({ fault, spec, note, errorMm }: TrainerRound): string 
       return 'Stars are round and alike from the middle to every corner, and the corners are as bright as the middle: nothing to mend.';
     case 'spacing': {
       const stretch = cornerStretch(spec);
-      const there = `${way(note.stretch)} ${Math.abs(note.stretch).toFixed(2)} at ${note.byMm > 0 ? '+' : '−'}${Math.abs(note.byMm).toFixed(1)} mm`;
-      return `The middle is round and all four corners are stretched alike, ${way(stretch)} by about ${Math.abs(stretch).toFixed(2)}: spacing. The note gives the slope: ${there}. It crosses zero ${Math.abs(errorMm).toFixed(1)} mm ${errorMm > 0 ? 'shorter: rings come out' : 'longer: rings go in'}.`;
+      const there = `${stretchWords(note.stretch)} ${Math.abs(note.stretch).toFixed(2)} at ${note.byMm > 0 ? '+' : '−'}${Math.abs(note.byMm).toFixed(1)} mm`;
+      return `The middle is round and all four corners are stretched alike, ${stretchWords(stretch)} by about ${Math.abs(stretch).toFixed(2)}: spacing. The note gives the slope: ${there}. It crosses zero ${Math.abs(errorMm).toFixed(1)} mm ${errorMm > 0 ? 'shorter: rings come out' : 'longer: rings go in'}.`;
     }
     case 'tilt':
       return 'Stars are small on one side and large on the opposite one: the sensor is tilted. Rings do not change that; a focus sweep shows which screw.';

@@ -47,6 +47,9 @@ export function byCorner<T extends FieldPlace>(
 export const isTelling = ({ saturated, snr }: Pick<Star, 'saturated' | 'snr'>): boolean =>
   !saturated && snr >= LEAST_SNR;
 
+/** Which way stars are elongated, of their signed stretch along the radius. */
+export const stretchWords = (stretch: number): string => (stretch >= 0 ? 'radial' : 'tangential');
+
 /**
  * Ellipticity as a vector that turns twice: along +x (e, 0), along the diagonal (0, e); none is (0, 0).
  *

@@ -3,6 +3,7 @@ export {
   CAMERA_BODY_BEHIND_MM,
   HOST_STUB_MM,
   atOrigin,
+  commonScale,
   layoutOf,
   partShape,
   type Layout,

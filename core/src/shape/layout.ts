@@ -86,6 +86,13 @@ export interface Layout {
   extent: Span;
 }
 
+/** The scale on which trains compare: all of each lies within, and the widest is no wider. */
+export const commonScale = (layouts: readonly Layout[]): Span & { maxRadiusMm: number } => ({
+  fromMm: Math.min(...layouts.map(({ extent }) => extent.fromMm)),
+  toMm: Math.max(...layouts.map(({ extent }) => extent.toMm)),
+  maxRadiusMm: Math.max(...layouts.map(({ maxRadiusMm }) => maxRadiusMm))
+});
+
 const INCH = /^(\d+(?:\.\d+)?)\s*(?:in|"|″)$/;
 
 /** Diameter of what a port holds by, mm, where its words say one. */

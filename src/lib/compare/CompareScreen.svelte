@@ -1,6 +1,6 @@
 <script lang="ts">
   import { assess } from '@lodestone/core/check';
-  import { layoutOf } from '@lodestone/core/shape';
+  import { commonScale, layoutOf } from '@lodestone/core/shape';
   import {
     bestOf,
     compared as comparedOf,
@@ -56,20 +56,14 @@
       return layoutOf(document, ledger, facts.axis);
     })
   );
-  const fromMm = $derived(Math.min(...layouts.map(({ extent }) => extent.fromMm)));
-  const toMm = $derived(Math.max(...layouts.map(({ extent }) => extent.toMm)));
-  const maxRadiusMm = $derived(Math.max(...layouts.map((layout) => layout.maxRadiusMm)));
+  const scale = $derived(commonScale(layouts));
   const left = $derived(choices.filter(({ key }) => !compared.some((each) => each.key === key)));
   const changes = $derived(
     compared.slice(1).map(({ title }, at) => ({ title, list: differences(documents[0]!, documents[at + 1]!) }))
   );
 
-  const rows = $derived.by(() => {
-    const { differ, alike } = rowsByDifference(sides, display.unit);
-    // How a gap was filled is told in its row, even where both can be built then.
-    const [exists] = fillings.size > 0 ? alike.filter(({ id }) => id === 'exists') : [];
-    return exists ? { differ: [exists, ...differ], alike: alike.filter((row) => row !== exists) } : { differ, alike };
-  });
+  // How a gap was filled is told in its row, even where all can be built then.
+  const rows = $derived(rowsByDifference(sides, display.unit, fillings.size > 0 ? ['exists'] : []));
   let showsAlike = $state(false);
   const counts = new Counts();
   onMount(() => counts.recall());
@@ -187,7 +181,7 @@
             onclick={() => remove(key)}><X size={14} /></button
           >
           <div class="col-span-full mt-1 h-16 sm:h-24">
-            <Silhouette layout={layouts[at]!} {fromMm} {toMm} {maxRadiusMm} across={0.13} label="{title}, to scale" />
+            <Silhouette layout={layouts[at]!} {...scale} across={0.13} label="{title}, to scale" />
           </div>
         </li>
       {/each}

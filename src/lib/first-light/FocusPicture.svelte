@@ -75,6 +75,7 @@
   >
     {#snippet children(plot)}
       {@const { x, top, bottom, left, right } = plot}
+      {@const foot = bottom + TUBE_PX - 34}
       <path class="grid" d="M{left} {bottom}H{right}" />
       <text x={right} y={bottom - 6} text-anchor="end">{axis.unit === 'mm' ? 'mm out' : 'position, steps'}</text>
       {#if points.length === 0}
@@ -90,13 +91,13 @@
           x={from}
           y={top}
           width={Math.max(1, x(best + 2 * answer.standard) - from)}
-          height={bottom + TUBE_PX - 34 - top}
+          height={foot - top}
           data-band
         />
-        <path class="best" d="M{x(best)} {top}V{bottom + TUBE_PX - 34}" />
+        <path class="best" d="M{x(best)} {top}V{foot}" />
       {/if}
       {#if next !== undefined && next >= low && next <= high}
-        <path class="next" d="M{x(next)} {top}V{bottom + TUBE_PX - 34}" />
+        <path class="next" d="M{x(next)} {top}V{foot}" />
         <text class="strong" x={x(next)} y={top - 6} text-anchor="middle">next</text>
       {/if}
       <FocusTube

@@ -4,8 +4,8 @@
 </script>
 
 <script lang="ts">
-  import { placeLabels } from '@lodestone/core/shape';
   import type { Plot } from '$lib/charts/plot.ts';
+  import { placeWords } from '$lib/charts/words.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import type { FocusAxis } from './focusAxis.ts';
 
@@ -36,30 +36,37 @@
   const falling = $derived(
     falls && Number.isFinite(falls[0]) && Number.isFinite(falls[1]) ? (falls[0] + falls[1]) / 2 : undefined
   );
-  const out = (place: number): string => {
+  /** How far out a place is, where that is known. */
+  const lengthAt = (place: number): string | undefined => {
     const mm = axis.mmAt(place);
-    return mm === undefined ? '' : `, ${display.length(mm, display.unit === 'mm' ? 1 : 3)} out`;
+    return mm === undefined ? undefined : display.length(mm, display.unit === 'mm' ? 1 : 3);
+  };
+  const outAt = (words: string, place: number): string => {
+    const length = lengthAt(place);
+    return length === undefined ? words : `${words}, ${length} out`;
   };
 
-  /** Width of a letter of the words, px, a little more than on the average. */
-  const LETTER = 6.1;
   const wanted = $derived(
     [
-      best === undefined ? undefined : { at: best, words: `best${out(best)}`, strong: true },
-      falling === undefined ? undefined : { at: falling, words: `expected${out(falling)}`, strong: best === undefined },
+      best === undefined ? undefined : { at: best, words: outAt('best', best), strong: true },
+      falling === undefined
+        ? undefined
+        : { at: falling, words: outAt('expected', falling), strong: best === undefined },
       stands === undefined || stands === best ? undefined : { at: stands, words: 'now', strong: false },
       { at: 0, words: 'fully in', strong: false },
       axis.farStop === undefined
         ? undefined
-        : { at: axis.farStop, words: `fully out${out(axis.farStop).replace(' out', '')}`, strong: false }
-    ].filter((each) => each !== undefined && isShown(each.at)) as { at: number; words: string; strong: boolean }[]
+        : {
+            at: axis.farStop,
+            words: ['fully out', lengthAt(axis.farStop)].filter((each) => each !== undefined).join(', '),
+            strong: false
+          }
+    ].filter((each) => each !== undefined)
   );
-  const placed = $derived(
-    placeLabels(
-      wanted.map(({ at, words }) => ({ at: plot.x(at), width: words.length * LETTER })),
-      plot.left - 24,
-      plot.right + 8,
-      8
+  const labels = $derived(
+    placeWords(
+      wanted.filter(({ at }) => isShown(at)).map((each) => ({ ...each, x: plot.x(each.at) })),
+      { from: plot.left - 24, to: plot.right + 8, gap: 8 }
     )
   );
 </script>
@@ -110,15 +117,11 @@
     {/if}
   {/each}
   <text class="inside" x={isShown(0) ? plot.left - 20 : plot.left + 6} y={middle + 4}>{name}</text>
-  {#each wanted as { at, words }, index (words)}
-    {@const { row } = placed[index]!}
-    {#if row > 0}<path class="leader" d="M{plot.x(at)} {middle + HALF + 8}V{middle + HALF + 10 + row * 14}" />{/if}
+  {#each labels as { words, x, row } (words)}
+    {#if row > 0}<path class="leader" d="M{x} {middle + HALF + 8}V{middle + HALF + 10 + row * 14}" />{/if}
   {/each}
-  {#each wanted as { words, strong }, index (words)}
-    {@const place = placed[index]!}
-    <text class={['over', { strong }]} x={place.middle} y={middle + HALF + 20 + place.row * 14} text-anchor="middle"
-      >{words}</text
-    >
+  {#each labels as { words, strong, middle: at, row } (words)}
+    <text class={['over', { strong }]} x={at} y={middle + HALF + 20 + row * 14} text-anchor="middle">{words}</text>
   {/each}
 </g>
 

@@ -1,8 +1,9 @@
 <script lang="ts">
   import { assess } from '@lodestone/core/check';
-  import { CAMERA_BODY_BEHIND_MM, HOST_STUB_MM, layoutOf, placeLabels, type Layout } from '@lodestone/core/shape';
+  import { CAMERA_BODY_BEHIND_MM, HOST_STUB_MM, layoutOf, type Layout } from '@lodestone/core/shape';
   import { nameOf, type Train } from '@lodestone/core/train';
   import type { ChangeOver, Lying } from '@lodestone/core/assembly';
+  import { placeWords } from '$lib/charts/words.ts';
   import { spread } from '$lib/rail/spread.ts';
   import { scaleLinear } from 'd3-scale';
   import { bandsOf, jointsAt } from './changePicture.ts';
@@ -16,13 +17,15 @@
   const { from, to, change }: Props = $props();
 
   let width = $state(900);
-  const above = $derived(layoutOf(from, assess(from).ledger));
-  const below = $derived(layoutOf(to, assess(to).ledger));
+  const drawn = (train: Train): Layout => {
+    const { ledger, facts } = assess(train);
+    return layoutOf(train, ledger, facts.axis);
+  };
+  const above = $derived(drawn(from));
+  const below = $derived(drawn(to));
   const SIDE = 14;
   const NUMBER = 9;
   const ROW = 15;
-  /** Width of a letter of the words, px, a little more than on the average. */
-  const LETTER = 6.1;
   /** A part is drawn no lower than this, px. */
   const LEAST_HALF = 5;
   const RAIL_HALF = 34;
@@ -37,24 +40,18 @@
   const across = $derived(RAIL_HALF / Math.max(above.maxRadiusMm, below.maxRadiusMm));
   const half = (radiusMm: number): number => Math.max(LEAST_HALF, radiusMm * across);
 
-  const words = (train: Train, layout: Layout, lying: readonly Lying[]) =>
-    lying.flatMap(({ id, location }) => {
-      const item = layout.items.find((each) => each.id === id);
-      if (!item) return [];
-      const text = location === null ? nameOf(train, id) : `${nameOf(train, id)}, ${location}`;
-      return [{ id, text, at: x((item.fromMm + item.toMm) / 2) }];
-    });
-  const labelled = (texts: ReturnType<typeof words>) => {
-    const placed = placeLabels(
-      texts.map(({ at, text }) => ({ at, width: text.length * LETTER })),
-      2,
-      width - 2,
-      10
+  const labelled = (train: Train, layout: Layout, lying: readonly Lying[]) =>
+    placeWords(
+      lying.flatMap(({ id, location }) => {
+        const item = layout.items.find((each) => each.id === id);
+        if (!item) return [];
+        const name = nameOf(train, id);
+        return [{ id, words: location === null ? name : `${name}, ${location}`, x: x((item.fromMm + item.toMm) / 2) }];
+      }),
+      { from: 2, to: width - 2, gap: 10 }
     );
-    return texts.map((each, index) => ({ ...each, ...placed[index]! }));
-  };
-  const leaving = $derived(labelled(words(from, above, change.aside)));
-  const coming = $derived(labelled(words(to, below, change.bring)));
+  const leaving = $derived(labelled(from, above, change.aside));
+  const coming = $derived(labelled(to, below, change.bring));
   const rowsOf = (labels: readonly { row: number }[]): number => Math.max(0, ...labels.map(({ row }) => row + 1));
 
   const numbers = (layout: Layout, joints: readonly string[]) => {
@@ -136,20 +133,20 @@
       <circle class="close" cx={stands} cy={y} r={NUMBER} />
       <text class="number" x={stands} y={y + 4} text-anchor="middle">{n}</text>
     {/each}
-    {#each leaving as { id, text, middle, row } (id)}
+    {#each leaving as { id, words, middle, row } (id)}
       <text
         class="leaves"
         x={middle}
         y={aboveAt - RAIL_HALF - (opened.length > 0 ? 2 * NUMBER + 28 : 22) - row * ROW}
-        text-anchor="middle">{text}</text
+        text-anchor="middle">{words}</text
       >
     {/each}
-    {#each coming as { id, text, middle, row } (id)}
+    {#each coming as { id, words, middle, row } (id)}
       <text
         class="comes"
         x={middle}
         y={belowAt + RAIL_HALF + (closed.length > 0 ? 2 * NUMBER + 26 : 18) + row * ROW}
-        text-anchor="middle">{text}</text
+        text-anchor="middle">{words}</text
       >
     {/each}
   </svg>

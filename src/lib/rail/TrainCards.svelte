@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { layoutOf } from '@lodestone/core/shape';
+  import { commonScale, layoutOf } from '@lodestone/core/shape';
   import { assess } from '@lodestone/core/check';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import Silhouette from './Silhouette.svelte';
@@ -14,11 +14,12 @@
   const { trains, label, chosen = [], onpick }: Props = $props();
 
   const drawn = $derived(
-    trains.map(({ id, document }) => ({ id, name: document.name, layout: layoutOf(document, assess(document).ledger) }))
+    trains.map(({ id, document }) => {
+      const { ledger, facts } = assess(document);
+      return { id, name: document.name, layout: layoutOf(document, ledger, facts.axis) };
+    })
   );
-  const fromMm = $derived(Math.min(...drawn.map(({ layout }) => layout.extent.fromMm)));
-  const toMm = $derived(Math.max(...drawn.map(({ layout }) => layout.extent.toMm)));
-  const maxRadiusMm = $derived(Math.max(...drawn.map(({ layout }) => layout.maxRadiusMm)));
+  const scale = $derived(commonScale(drawn.map(({ layout }) => layout)));
 </script>
 
 <ul class="grid gap-2 sm:grid-cols-2" aria-label={label}>
@@ -35,7 +36,7 @@
       >
         <span class="block font-semibold wrap-anywhere">{name}</span>
         <span class="mt-1 block h-16">
-          <Silhouette {layout} {fromMm} {toMm} {maxRadiusMm} across={0.2} label="{name}, to scale" />
+          <Silhouette {layout} {...scale} across={0.2} label="{name}, to scale" />
         </span>
       </button>
     </li>

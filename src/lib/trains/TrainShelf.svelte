@@ -1,6 +1,6 @@
 <script lang="ts">
   import { assess, nextStep } from '@lodestone/core/check';
-  import { layoutOf } from '@lodestone/core/shape';
+  import { commonScale, layoutOf } from '@lodestone/core/shape';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Archive from '@lucide/svelte/icons/archive';
@@ -9,6 +9,7 @@
   import Download from '@lucide/svelte/icons/download';
   import Pencil from '@lucide/svelte/icons/pencil';
   import Trash2 from '@lucide/svelte/icons/trash-2';
+  import { counted } from '$lib/ui/size.ts';
   import Silhouette from '$lib/rail/Silhouette.svelte';
 
   interface Props {
@@ -26,9 +27,7 @@
       return { train, assessment, layout: layoutOf(train.document, assessment.ledger, assessment.facts.axis) };
     })
   );
-  const fromMm = $derived(Math.min(...shelves.map(({ layout }) => layout.extent.fromMm)));
-  const toMm = $derived(Math.max(...shelves.map(({ layout }) => layout.extent.toMm)));
-  const maxRadiusMm = $derived(Math.max(...shelves.map(({ layout }) => layout.maxRadiusMm)));
+  const scale = $derived(commonScale(shelves.map(({ layout }) => layout)));
 
   let renaming = $state<string>();
 
@@ -80,9 +79,7 @@
                 : 'text-error'
           ]}
         >
-          {assessment.verdictInWords(display.unit)}{faults > 0
-            ? `, ${faults} ${faults === 1 ? 'problem' : 'problems'}`
-            : ''}
+          {assessment.verdictInWords(display.unit)}{faults > 0 ? `, ${counted(faults, 'problem')}` : ''}
         </p>
         <p class="text-muted text-xs wrap-anywhere">{nextStep(assessment, display.unit).sentence}</p>
         <p class="text-muted mt-1 text-xs wrap-anywhere">
@@ -90,7 +87,7 @@
         </p>
       </div>
       <a href="/trains/{train.id}/build" class="h-24 min-w-0 lg:h-32" tabindex="-1" aria-hidden="true">
-        <Silhouette {layout} {fromMm} {toMm} {maxRadiusMm} label="{train.document.name}, to scale" />
+        <Silhouette {layout} {...scale} label="{train.document.name}, to scale" />
       </a>
       <div class="flex flex-wrap content-start justify-end">
         {#if train.state === 'active'}

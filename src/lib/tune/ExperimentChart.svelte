@@ -6,7 +6,8 @@
   import Chart from '$lib/charts/Chart.svelte';
   import { evenly, lineThrough, signed, type Plot } from '$lib/charts/plot.ts';
   import { scaleLinear } from 'd3-scale';
-  import { EYE_WORDS, stretchWords } from './say.ts';
+  import { stretchWords } from '@lodestone/core/frame';
+  import { EYE_WORDS } from './say.ts';
   import SensorEnd, { SENSOR_END_PX } from './SensorEnd.svelte';
 
   interface Props {

@@ -4,8 +4,8 @@
 </script>
 
 <script lang="ts">
-  import { placeLabels } from '@lodestone/core/shape';
   import type { Plot } from '$lib/charts/plot.ts';
+  import { placeWords } from '$lib/charts/words.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
 
   /**
@@ -25,8 +25,6 @@
 
   const HALF = 17;
   const WALL = 5;
-  /** Width of a letter of the words, px, a little more than on the average. */
-  const LETTER = 6.1;
   const middle = $derived(plot.bottom + 22 + HALF);
   /** Spacings nearer than this, mm, are one. */
   const SAME_MM = 0.005;
@@ -41,22 +39,17 @@
   const ringWords = $derived(
     ring && `${ring.mm > 0 ? '+' : '−'}${display.length(Math.abs(ring.mm), display.unit === 'mm' ? 2 : 4)}`
   );
-  const wanted = $derived(
-    [
-      nowMm === undefined ? undefined : { at: nowMm, words: 'sensor', strong: true },
-      nextMm === undefined || !differs(nowMm, nextMm) || (nowMm === undefined && !differs(publishedMm, nextMm))
-        ? undefined
-        : { at: nextMm, words: `next${ringWords ? `, ${ringWords}` : ''}`, strong: true },
-      tunedMm === undefined ? undefined : { at: tunedMm, words: 'tuned', strong: false },
-      publishedMm === undefined ? undefined : { at: publishedMm, words: 'published', strong: false }
-    ].filter((each) => each !== undefined)
-  );
-  const placed = $derived(
-    placeLabels(
-      wanted.map(({ at, words }) => ({ at: plot.x(at), width: words.length * LETTER })),
-      plot.left - 24,
-      plot.right + 8,
-      8
+  const labels = $derived(
+    placeWords(
+      [
+        nowMm === undefined ? undefined : { x: plot.x(nowMm), words: 'sensor', strong: true },
+        nextMm === undefined || !differs(nowMm, nextMm) || (nowMm === undefined && !differs(publishedMm, nextMm))
+          ? undefined
+          : { x: plot.x(nextMm), words: `next${ringWords ? `, ${ringWords}` : ''}`, strong: true },
+        tunedMm === undefined ? undefined : { x: plot.x(tunedMm), words: 'tuned', strong: false },
+        publishedMm === undefined ? undefined : { x: plot.x(publishedMm), words: 'published', strong: false }
+      ].filter((each) => each !== undefined),
+      { from: plot.left - 24, to: plot.right + 8, gap: 8 }
     )
   );
 </script>
@@ -86,8 +79,7 @@
   {#if nowMm !== undefined}
     <rect class="sensor" x={plot.x(nowMm) - 2} y={middle - HALF + 2} width="4" height={2 * HALF - 4} data-sensor-now />
   {/if}
-  {#each wanted as { words, strong }, index (words)}
-    {@const { middle: at, row } = placed[index]!}
+  {#each labels as { words, strong, middle: at, row } (words)}
     <text class={{ strong }} x={at} y={middle + HALF + WALL + 14 + row * 13} text-anchor="middle">{words}</text>
   {/each}
 </g>

@@ -8,7 +8,7 @@
   import FramePicture from './FramePicture.svelte';
   import Loupe from './Loupe.svelte';
   import type { MapState } from './map.svelte.ts';
-  import { stretchWords } from './say.ts';
+  import { stretchWords } from '@lodestone/core/frame';
   import { zonesOf, type FrameSummary } from '@lodestone/core/frame';
   import type { Pixels } from '$lib/frames/pixels.ts';
   import { MapView } from './view.svelte.ts';

@@ -11,7 +11,8 @@
   import Plus from '@lucide/svelte/icons/plus';
   import Printer from '@lucide/svelte/icons/printer';
   import Trash2 from '@lucide/svelte/icons/trash-2';
-  import { EYE_WORDS, stretchWords } from './say.ts';
+  import { stretchWords } from '@lodestone/core/frame';
+  import { EYE_WORDS } from './say.ts';
   import CornerStars from './CornerStars.svelte';
   import type { TestFrame } from '$lib/frames/frames.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';

@@ -26,10 +26,7 @@ const PERHAPS: Record<Cause, string> = {
   unclear: 'Not clear from this frame'
 };
 
-/** Which way corner stars are elongated, of the signed stretch. */
-export const stretchWords = (stretch: number): string => (stretch >= 0 ? 'radial' : 'tangential');
-
-/** The same as an eye sees it, of what the document keeps. */
+/** Which way corner stars are elongated as an eye sees it, of what the document keeps. */
 export const EYE_WORDS: Readonly<Record<Eye['stretch'], string>> = {
   outward: 'radial',
   circling: 'tangential',

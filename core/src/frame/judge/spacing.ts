@@ -1,4 +1,4 @@
-import { stretchVector } from '../place.ts';
+import { stretchVector, stretchWords } from '../place.ts';
 import { robustFit } from '../robust.ts';
 import type { Star } from '../stars/index.ts';
 import type { ShapedField } from './field.ts';
@@ -65,14 +65,13 @@ export function wrongSpacing(field: ShapedField): Suspicion {
       'Stars in the corners circle the middle, the longer the farther out, and are hardly wider across. Either the field turned during the exposure, or the spacing is off. A much shorter frame shows: a field that turns is round in it.';
     return { cause: 'spacing', strength, sigmas, message, most: AN_OR };
   }
-  const way = corner > 0 ? 'radial' : 'tangential';
   const alike = stretch.isAlike ? ' alike' : ', though not alike';
   return {
     cause: 'spacing',
     strength,
     sigmas,
     message: isStretched
-      ? `The corners are stretched${alike}: ${corner.toFixed(2)} ± ${(2 * standard).toFixed(2)}, ${way}. The spacing is off. Take a frame at another spacing to learn which way.`
+      ? `The corners are stretched${alike}: ${corner.toFixed(2)} ± ${(2 * standard).toFixed(2)}, ${stretchWords(corner)}. The spacing is off. Take a frame at another spacing to learn which way.`
       : `Stars in the corners are ${Math.round(size.corners.pct)} % larger than in the middle, alike in all: the field is not flat. The spacing is off. Take a frame at another spacing to learn which way.`
   };
 }

@@ -1,5 +1,5 @@
 import { assess } from '@lodestone/core/check';
-import { layoutOf } from '@lodestone/core/shape';
+import { commonScale, layoutOf } from '@lodestone/core/shape';
 import { bestOf, compared, rowsByDifference } from '@lodestone/core/compare';
 import type { Errand } from './errand.ts';
 import { Page } from './page.ts';
@@ -19,11 +19,7 @@ export function comparisonPdf({ trains, parts, counts, unit }: Comparison) {
     const assessment = assess(train);
     return { title, train, assessment, layout: layoutOf(train, assessment.ledger) };
   });
-  const extent = {
-    fromMm: Math.min(...drawn.map(({ layout }) => layout.extent.fromMm)),
-    toMm: Math.max(...drawn.map(({ layout }) => layout.extent.toMm))
-  };
-  const maxRadiusMm = Math.max(...drawn.map(({ layout }) => layout.maxRadiusMm));
+  const { maxRadiusMm, ...extent } = commonScale(drawn.map(({ layout }) => layout));
   for (const { title, train, assessment } of drawn) {
     page.room(DRAWING_HEIGHT + 44);
     page.bookmark(title);
