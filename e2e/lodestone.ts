@@ -10,6 +10,7 @@ import heron from '../demo/heron.json' with { type: 'json' };
 import longTom from '../demo/long-tom.json' with { type: 'json' };
 import { freePort, makeDatabase } from '../scripts/setup/cluster.mjs';
 import { migrate } from '../scripts/setup/migrate.mjs';
+import { KeptPage, patient } from './kept.ts';
 import type { Stage } from '../src/lib/stages.ts';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
@@ -102,26 +103,20 @@ export async function otherBrowser(page: Page): Promise<Page> {
   return patient(await context.newPage());
 }
 
-/** A page that counts as there once it answers: what the server sends is only a picture of it. */
-function patient(page: Page): Page {
-  const alive = (): Promise<void> => page.locator('html[data-alive]').waitFor({ state: 'attached' });
-  const goto = page.goto.bind(page);
-  const reload = page.reload.bind(page);
-  page.goto = async (url, options) => {
-    // Alive is later than loaded: that is not waited for as well.
-    const response = await goto(url, { waitUntil: 'commit', ...options });
-    await alive();
-    return response;
-  };
-  page.reload = async (...words) => {
-    const response = await reload(...words);
-    await alive();
-    return response;
-  };
-  return page;
+interface OfTest {
+  faults: string[];
+  anew: boolean;
 }
 
-export const test = base.extend<{ faults: string[] }, { lodestone: Lodestone; apart: string }>({
+interface OfWorker {
+  lodestone: Lodestone;
+  apart: string;
+  kept: { page?: KeptPage };
+}
+
+export const test = base.extend<OfTest, OfWorker>({
+  /** For tests that leave something in the browser which cannot be taken back: a browser of their own. */
+  anew: [false, { option: true }],
   /** Tests that name another application than the others get one of their own: nobody puts parts into its drawer. */
   apart: ['', { scope: 'worker', option: true }],
   lodestone: [
@@ -132,11 +127,19 @@ export const test = base.extend<{ faults: string[] }, { lodestone: Lodestone; ap
     },
     { scope: 'worker' }
   ],
-  context: async ({ context }, use) => {
+  kept: [async ({ apart: _apart }, use) => use({}), { scope: 'worker' }],
+  context: async ({ browser, anew, hasTouch, viewport, kept, lodestone }, use) => {
+    const takesOver = !anew && !hasTouch;
+    const found = takesOver ? (kept.page ??= await KeptPage.open(browser)) : undefined;
+    const context = found?.context ?? (await browser.newContext());
     const newPage = context.newPage.bind(context);
     context.newPage = async () => patient(await newPage());
     await use(context);
+    context.newPage = newPage;
+    if (found) await found.clear(lodestone.url, viewport);
+    else await context.close();
   },
+  page: async ({ context }, use) => use(context.pages()[0] ?? (await context.newPage())),
   baseURL: async ({ lodestone }, use) => use(lodestone.url),
   /** Whatever a page throws, or its security policy forbids, fails the test it happens in. */
   faults: [

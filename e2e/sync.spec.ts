@@ -345,6 +345,8 @@ test('a stored train that this version cannot read is listed as such, can be exp
 });
 
 test.describe('a browser that keeps nothing', () => {
+  test.use({ anew: true });
+
   test('refused a database (private window), the server still gets everything', async ({ page }) => {
     await page.addInitScript(() => {
       Object.defineProperty(globalThis, 'indexedDB', {
