@@ -1,5 +1,6 @@
 // `npm test`: everything that must hold, on a machine with Node.js only. With words, only those parts:
-// `npm test -- unit`, `npm test -- slow`, `npm test -- server`, `npm test -- system kills`, `npm test -- browser e2e/story.spec.ts`.
+// `npm test -- changed`, `npm test -- changed HEAD~3`, `npm test -- unit`, `npm test -- slow`, `npm test -- server`,
+// `npm test -- system kills`, `npm test -- browser e2e/story.spec.ts`.
 import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
@@ -34,12 +35,12 @@ function run(title, program, words, env = {}) {
 }
 
 /** Runs a program whose words are shown once it has ended, so that another may run beside it. */
-async function runQuietly(title, program, words) {
+async function runQuietly(title, program, words, env = {}) {
   const began = Date.now();
   const running = spawn(process.execPath, [inRoot(program), ...words], {
     cwd: ROOT,
     stdio: ['ignore', 'pipe', 'pipe'],
-    env: { ...process.env, FORCE_COLOR: process.stdout.isTTY ? '1' : '0' }
+    env: { ...process.env, FORCE_COLOR: process.stdout.isTTY ? '1' : '0', ...env }
   });
   let said = '';
   for (const stream of [running.stdout, running.stderr]) stream.on('data', (chunk) => (said += chunk));
@@ -67,26 +68,79 @@ const SOURCES = ['core/src', 'cli/src', 'src'];
 const [only, ...more] = process.argv.slice(2);
 const wants = (part) => only === undefined || only === part;
 
-/** What reads sources and writes nothing the others read, the longest first. */
-function looks() {
-  const types = [
-    () => runQuietly('Types of the application', 'svelte-check/bin/svelte-check', ['--tsgo', '--fail-on-warnings']),
-    () => runQuietly('Types of core', TSGO, ['-p', 'core']),
-    () => runQuietly('Types of the command line', TSGO, ['-p', 'cli'])
-  ];
-  const layers = ['--config', 'scripts/layers.cjs', ...SOURCES];
-  const lint = [
-    () => runQuietly('Lint', 'eslint/bin/eslint.js', ['.']),
-    () => runQuietly('Format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']),
-    () => runQuietly('Layers', 'dependency-cruiser/bin/dependency-cruise.mjs', layers)
-  ];
-  const build = async () => void (await ensureBuild(TEST_BUILD, say));
+const types = [
+  () => runQuietly('Types of the application', 'svelte-check/bin/svelte-check', ['--tsgo', '--fail-on-warnings']),
+  () => runQuietly('Types of core', TSGO, ['-p', 'core']),
+  () => runQuietly('Types of the command line', TSGO, ['-p', 'cli'])
+];
+const lint = (files) => () => runQuietly('Lint', 'eslint/bin/eslint.js', files);
+const format = (words) => () =>
+  runQuietly('Format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', ...words]);
+const layers = () =>
+  runQuietly('Layers', 'dependency-cruiser/bin/dependency-cruise.mjs', ['--config', 'scripts/layers.cjs', ...SOURCES]);
+
+/** Asked for alone, tests tell how far they are. */
+const vitest = async (title, projects, words = [], env = {}) =>
+  (only === undefined ? runQuietly : run)(
+    title,
+    VITEST,
+    ['run', ...projects.flatMap((each) => ['--project', each]), ...words, ...more],
+    env
+  );
+
+/** Files that differ from a commit, those git does not know yet included. */
+function changedSince(commit) {
+  const listed = (...words) => {
+    const { status, stdout, stderr } = spawnSync('git', words, { cwd: ROOT, encoding: 'utf8' });
+    if (status !== 0) throw new SetupError(`git ${words[0]}: ${stderr.trim()}`);
+    return stdout.split('\n').filter(Boolean);
+  };
   return [
-    ...(wants('types') ? types.slice(0, 1) : []),
-    ...(wants('lint') ? lint.slice(0, 1) : []),
-    ...(wants('system') || wants('browser') ? [build] : []),
-    ...(wants('lint') ? lint.slice(1) : []),
-    ...(wants('types') ? types.slice(1) : [])
+    ...listed('diff', '--name-only', '--diff-filter=d', commit),
+    ...listed('ls-files', '--others', '--exclude-standard')
+  ];
+}
+
+/** What a change touches, told by what imports what: types and layers whole, style of its files, tests that reach it. */
+function jobsOfChange(commit = 'HEAD') {
+  const files = changedSince(commit);
+  const styled = files.filter((file) => /\.(ts|js|mjs|cjs|svelte)$/.test(file));
+  const among = ['run', '--project', 'unit', '--project', 'app', '--changed', commit, '--passWithNoTests'];
+  return [
+    ...types,
+    ...(styled.length > 0 ? [lint(styled)] : []),
+    ...(files.length > 0 ? [format(['--ignore-unknown', ...files])] : []),
+    layers,
+    () => runQuietly('Unit tests of what changed', VITEST, among)
+  ];
+}
+
+/** Everything but the browser tests: what waits for others stands beside what computes, the longest first. */
+function jobs(cluster) {
+  const server = async () => {
+    await makeDatabase(cluster.url(ADMIN, 'postgres'), 'server_tests');
+    await vitest('Server tests', ['server'], [], {
+      DATABASE_URL: cluster.url(APP, 'server_tests'),
+      LODESTONE_MIGRATE_URL: cluster.url(OWNER, 'server_tests')
+    });
+  };
+  // Starts and ends of servers are waited for more than computed.
+  const system = async () => {
+    await built;
+    await vitest('System tests', ['system'], [`--maxWorkers=${2 * availableParallelism()}`]);
+  };
+  const built = wants('system') || wants('browser') ? ensureBuild(TEST_BUILD, say) : undefined;
+  // Told where it is waited for.
+  built?.catch(() => undefined);
+  return [
+    ...(wants('types') ? types : []),
+    ...(wants('lint') ? [lint(['.']), format(['.']), layers] : []),
+    ...(wants('system') ? [system] : []),
+    ...(wants('unit') ? [() => vitest('Unit tests', ['unit', 'app'])] : []),
+    ...(wants('slow') ? [() => vitest('Slow unit tests', ['slow'])] : []),
+    ...(wants('server') ? [server] : []),
+    ...(wants('interop') ? [() => vitest('Other programs', ['interop'])] : []),
+    async () => void (await built)
   ];
 }
 
@@ -109,27 +163,14 @@ try {
   await Promise.all([ensureDebian(debianParts(), say), ensureNpmPackages(say)]);
   // Compilers, Vitest and the build (which writes settings of its own elsewhere) read what this writes.
   if (only !== 'lint') run('Sync', '@sveltejs/kit/svelte-kit.js', ['sync']);
-  await together(looks());
-  if (wants('unit')) run('Unit tests', VITEST, ['run', '--project', 'unit', '--project', 'app', ...more]);
-  if (wants('slow')) {
-    await ensureRealFrames(say);
-    run('Slow unit tests', VITEST, ['run', '--project', 'slow', ...more]);
-  }
-  if (wants('interop')) run('Other programs', VITEST, ['run', '--project', 'interop', ...more]);
+  if (wants('slow')) await ensureRealFrames(say);
   if (wants('server') || wants('browser')) {
     const programs = await ensurePostgres(say);
     folder = mkdtempSync(join(tmpdir(), 'lodestone-test-'));
     chmodSync(folder, 0o711);
     cluster = await startCluster({ folder, programs, say, throwaway: true });
   }
-  if (wants('server')) {
-    await makeDatabase(cluster.url(ADMIN, 'postgres'), 'server_tests');
-    run('Server tests', VITEST, ['run', '--project', 'server', ...more], {
-      DATABASE_URL: cluster.url(APP, 'server_tests'),
-      LODESTONE_MIGRATE_URL: cluster.url(OWNER, 'server_tests')
-    });
-  }
-  if (wants('system')) run('System tests', VITEST, ['run', '--project', 'system', ...more]);
+  await together(only === 'changed' ? jobsOfChange(...more) : jobs(cluster));
   if (wants('browser')) {
     run('Browser tests', '@playwright/test/cli.js', ['test', ...more], {
       LODESTONE_BUILD: TEST_BUILD,
