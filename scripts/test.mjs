@@ -127,7 +127,7 @@ function jobs(cluster) {
   // Starts and ends of servers are waited for more than computed.
   const system = async () => {
     await built;
-    await vitest('System tests', ['system'], [`--maxWorkers=${2 * availableParallelism()}`]);
+    await vitest('System tests', ['system'], [`--maxWorkers=${availableParallelism() + 1}`]);
   };
   const built = wants('system') || wants('browser') ? ensureBuild(TEST_BUILD, say) : undefined;
   // Told where it is waited for.

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseThread, pitchChoices } from '../src/joint/index.ts';
-import { MOST_QUICK, readQuickLine, type QuickEntry } from '../src/drawer/index.ts';
+import { MOST_QUICK, elementOfEntry, readQuickLine, type QuickEntry } from '../src/drawer/index.ts';
 
 function entries(line: string): QuickEntry[] {
   const reading = readQuickLine(line);
@@ -64,14 +64,25 @@ describe('a line of shorthand', () => {
       'tube M48x0.75 f-m 35 50',
       ['1 extension-tube 35 M48×0.75 f / M48×0.75 m', '1 extension-tube 50 M48×0.75 f / M48×0.75 m']
     ],
-    ['10', ['1 spacer 10 ? / ?']]
+    ['10', ['1 spacer 10 ? / ?']],
+    ['M48 f–m 10', ['1 spacer 10 M48×0.75 f / M48×0.75 m']],
+    [
+      'wheel 20, drawer 15, T-ring 11',
+      ['1 filter-wheel 20 ? / ?', '1 filter-drawer 15 ? / ?', '1 bayonet-adapter 11 ? / ?']
+    ],
+    ['shims 0.1, 0.3, wheel 20', ['1 shim 0.1 ? / ?', '1 shim 0.3 ? / ?', '1 filter-wheel 20 ? / ?']],
+    ['20 mm wheel and 17 mm oag', ['1 filter-wheel 20 ? / ?', '1 off-axis-guider 17 ? / ?']],
+    ['wheel 20, M54x0.75 f-m 10', ['1 filter-wheel 20 ? / ?', '1 spacer 10 M54×0.75 f / M54×0.75 m']],
+    ['M48 f–m 12 long, 3.5 of it screws in', ['1 spacer 8.5 M48×0.75 f / M48×0.75 m']],
+    ['M48 f–m 12, thread 3.5', ['1 spacer 12 M48×0.75 f / M48×0.75 m']]
   ] as const)('%s', (line, expected) => {
     expect(short(line)).toEqual(expected);
   });
 
   it.each([
-    ['M48 f–m 10, 7.5', ['M48×0.75 f–m 10, 7.5']],
     ['M42 f-m 10', ['M42×0.75 f-m 10', 'M42×1 f-m 10']],
+    ['wheel 20, ring M42 f-m 10', ['wheel 20, ring M42×0.75 f-m 10', 'wheel 20, ring M42×1 f-m 10']],
+    ['filter 36', ['filter 36 1 mm', 'filter 36 2 mm', 'filter 36 3 mm']],
     ['M54x0.75f-M42m 4', ['M54x0.75f-M42×0.75m 4', 'M54x0.75f-M42×1m 4']],
     ['camera T2 17.5', ['camera T2 female 17.5', 'camera T2 male 17.5']]
   ])('%s asks, and every choice is a line that is understood', (line, choices) => {
@@ -79,6 +90,19 @@ describe('a line of shorthand', () => {
     if (reading.ok) throw new Error('this was to be asked');
     expect(reading.choices.map((each) => each.line)).toEqual(choices);
     for (const each of reading.choices) expect(readQuickLine(each.line).ok, each.line).toBe(true);
+  });
+
+  it('a thread’s only pitch is assumed, its length stands at the male face, and filters have glass', () => {
+    expect(entries('M48 f–m 12 long, 3.5 of it screws in')).toMatchObject([
+      { sky: { thread: 'M48×0.75', assumed: true }, camera: { gender: 'male', lengthMm: 3.5 } }
+    ]);
+    expect(entries('M48×0.75 f–m 12')[0]!.sky).not.toHaveProperty('assumed');
+    for (const line of ['filter 36 2mm', 'filter ø36 2', 'filter 2 mm, 36 across']) {
+      expect(entries(line), line).toEqual([{ kind: 'filter', lengthMm: 0, glassMm: 2, outerMm: 36, quantity: 1 }]);
+    }
+    expect(entries('filters 2, 3')).toMatchObject([{ glassMm: 2 }, { glassMm: 3 }]);
+    const [filter] = entries('filter 36 2mm').map((entry) => elementOfEntry(entry, 'f'));
+    expect(filter).toMatchObject({ name: 'Filter 36 × 2', outerMm: 36, glass: [{ thicknessMm: 2 }] });
   });
 
   it('a gender that is missing is asked, and each answer is understood', () => {
@@ -99,7 +123,13 @@ describe('a line of shorthand', () => {
     '10 ×0',
     '10 ×5000',
     '10 mm 2000 pcs',
-    '10 ±11'
+    '10 ±11',
+    'flattener 55',
+    'wheel 20 drawer 15',
+    'wheel 20 ø36',
+    '10 thread 3',
+    'M48 f–m 3 of which 3.5 thread',
+    'filters 36 50 2'
   ])('%s is refused with a reason', (line) => {
     expect(readQuickLine(line)).toMatchObject({ ok: false, message: expect.stringMatching(/\.$|\?$/) as string });
   });

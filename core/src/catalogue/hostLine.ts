@@ -10,7 +10,10 @@ export interface HostReading {
   name: string;
 }
 
-export type HostLine = { ok: true; host: HostReading } | { ok: false; message: string };
+/** A line that may be of a lens as well has that reading too: `135mm f/2`. */
+type Read = { ok: true; host: HostReading; otherwise?: HostReading };
+
+export type HostLine = Read | { ok: false; message: string };
 
 /** Words for kinds of host, longest first (common practice, no source). */
 const KINDS: readonly [RegExp, Host['kind']][] = [
@@ -29,6 +32,9 @@ const PRODUCT = new RegExp(String.raw`${NUMBER}\s*[×x*]\s*${NUMBER}`, 'i');
 const LENGTH = new RegExp(String.raw`${NUMBER}\s*(mm|cm|inches|inch|in|"|″)?(?![\w.])`, 'gi');
 
 const SLOWEST = 100;
+/** Few telescopes are as fast as that, and most lenses are (common practice, no source). */
+const FAST = 4;
+const TELESCOPE = /(?<!\p{L})(?:tele)?scope(?!\p{L})/iu;
 const LARGEST_MM = 20_000;
 
 const inMm = (text: string, unit: string | undefined): number => {
@@ -36,6 +42,13 @@ const inMm = (text: string, unit: string | undefined): number => {
   if (unit === undefined || unit.toLowerCase() === 'mm') return number;
   return Number((number * (unit.toLowerCase() === 'cm' ? 10 : MM_PER_INCH)).toFixed(2));
 };
+
+/** Whether a line looks like that of a telescope: a focal ratio, a kind of one, two sizes. */
+export const mayBeHost = (text: string): boolean =>
+  RATIO.test(text) ||
+  INVERTED_RATIO.test(text) ||
+  KINDS.some(([word]) => word.test(text)) ||
+  /\d\s*\/\s*\d{3}/.test(text);
 
 /**
  * Reads what people say of a telescope: `refractor 100 f/6`, `100/600`, `8in f/10 SCT`, `100 × 6`, `lens 85 f/2`.
@@ -64,7 +77,8 @@ export function readHostLine(text: string): HostLine {
       return ' ';
     });
   }
-  const name = rest.replace(/[\s,;/]+/g, ' ').trim();
+  const left = rest.replace(/[\s,;/]+/g, ' ').trim();
+  const name = /^(?:tele)?scope$/i.test(left) ? '' : left;
   if (ratio !== undefined && !(ratio > 0 && ratio <= SLOWEST))
     return refuse('No focal ratio is like that: f/6 is usual.');
   const [one, two] = lengths;
@@ -83,7 +97,18 @@ export function readHostLine(text: string): HostLine {
   if (!(apertureMm > 0 && focalLengthMm > 0 && focalLengthMm <= LARGEST_MM))
     return refuse('No telescope has that size.');
   const tidy = (mm: number): number => Number(mm.toFixed(2));
-  return { ok: true, host: { kind, apertureMm: tidy(apertureMm), focalLengthMm: tidy(focalLengthMm), name } };
+  const reading = (asked: Host['kind'] | undefined, aperture: number, focal: number): HostReading => ({
+    kind: asked,
+    apertureMm: tidy(aperture),
+    focalLengthMm: tidy(focal),
+    name
+  });
+  const mayBeLens = kind === undefined && two === undefined && ratio! <= FAST && !TELESCOPE.test(text);
+  return {
+    ok: true,
+    host: reading(kind, apertureMm, focalLengthMm),
+    ...(mayBeLens ? { otherwise: reading('camera-lens', one / ratio!, one) } : {})
+  };
 }
 
 const refuse = (message: string): HostLine => ({ ok: false, message });

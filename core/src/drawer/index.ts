@@ -33,7 +33,9 @@ export {
   type SortKey
 } from './search.ts';
 export { partsThatFit, type FittingPart } from './fits.ts';
-export { MOST_QUICK, readQuickLine, type QuickEntry } from './quickLine.ts';
+export { elementOfEntry } from './quickPart.ts';
+export { readQuickLine, type QuickEntry } from './quickLine.ts';
+export { MOST_QUICK } from './quickTokens.ts';
 export { filterGlass } from './filterGlass.ts';
 export { usualName } from './naming.ts';
 export { differencesOf } from './difference.ts';

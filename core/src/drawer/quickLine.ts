@@ -1,292 +1,31 @@
 import { plainSigns } from '../joint/signs.ts';
-import { INCH, NUMBER, gendersAt, threadAt } from '../joint/spelled.ts';
 import { parseThread, pitchChoices, threadQuestion } from '../joint/thread.ts';
-import { KINDS, type ElementKind, type Gender, type ThreadPort } from '../train/model.ts';
-import { MM_PER_INCH, decimal } from '../units.ts';
-import { listed } from '../why/wording.ts';
-import { kindOfWord } from './csvWords.ts';
+import { KINDS, type Gender, type ThreadPort } from '../train/model.ts';
+import { is, refuse, tokensOf, withReplaced, type QuickKind, type Refusal, type Token } from './quickTokens.ts';
 
 /** A part that a line asks for. */
 export interface QuickEntry {
-  kind: Exclude<ElementKind, 'gap'>;
+  kind: QuickKind;
   lengthMm: number;
   /** Half-width that is stated with the length, mm. */
   toleranceMm?: number;
   quantity: number;
+  /** Of a filter, which adds no length: its glass. */
+  glassMm?: number;
+  outerMm?: number;
   sky?: ThreadPort;
   camera?: ThreadPort;
 }
 
-/** What a line may mean instead: a button's label, and the whole line with it. */
-export interface QuickChoice {
-  label: string;
-  line: string;
-}
+export type QuickReading = { ok: true; entries: QuickEntry[] } | Refusal;
 
-export type QuickReading =
-  { ok: true; entries: QuickEntry[] } | { ok: false; message: string; choices: readonly QuickChoice[] };
-
-/** No line is longer than a hundred parts. */
-export const MOST_QUICK = 100;
-
-const LONGEST_MM = 10_000;
 const MOST_QUANTITY = 999;
-
-/** Words for kinds beside those of the table (common practice, no source). */
-const KIND_NAMES: Readonly<Record<string, ElementKind>> = {
-  ring: 'spacer',
-  rings: 'spacer',
-  tube: 'extension-tube',
-  wheel: 'filter-wheel',
-  drawer: 'filter-drawer',
-  guider: 'off-axis-guider',
-  oag: 'off-axis-guider',
-  washer: 'shim'
-};
-
-const kindNamed = (word: string): QuickEntry['kind'] | undefined => {
-  const name = word.toLowerCase();
-  const known =
-    KIND_NAMES[name] ??
-    (Object.entries(KINDS).find(([, { words }]) => words === name || `${words}s` === name)?.[0] as
-      ElementKind | undefined);
-  return known === 'gap' ? undefined : (known ?? kindOfWord(word));
-};
-
-/** Longest words first, so that `filter wheel` is not a filter. */
-const KIND_WORDS = [...Object.values(KINDS).map(({ words }) => words), ...Object.keys(KIND_NAMES)].sort(
-  (a, b) => b.length - a.length
-);
-const KIND = new RegExp(`^(${KIND_WORDS.join('|')})s?\\b[\\s:,]*`, 'i');
-
-const UNIT = String.raw`(?:mm|${INCH})(?!\p{L})`;
-const PIECES = String.raw`(?:pieces?|pcs?|stk|stück|stueck|pz|pezzi|off)(?!\p{L})\.?`;
-
-/** What a line is made of. Places are those in the line. */
-type Token = { from: number; to: number } & (
-  | { is: 'kind'; kind: QuickEntry['kind'] }
-  | { is: 'thread'; thread: string }
-  | { is: 'gender'; gender: Gender }
-  | { is: 'joiner' }
-  | { is: 'length'; mm: number; quantity: number | undefined; toleranceMm?: number }
-);
-
-type Refusal = QuickReading & { ok: false };
-
-const is =
-  <Is extends Token['is']>(kind: Is) =>
-  (token: Token): token is Token & { is: Is } =>
-    token.is === kind;
-
-const refuse = (message: string, choices: readonly QuickChoice[] = []): Refusal => ({ ok: false, message, choices });
-
-const withReplaced = (line: string, from: number, to: number, by: string): string =>
-  line.slice(0, from) + by + line.slice(to);
-
-const inMm = (number: string, unit: string | undefined): number =>
-  Number((decimal(number) * (unit && unit.toLowerCase() !== 'mm' ? MM_PER_INCH : 1)).toFixed(4));
-
-/** What looks like a thread, wherever it stands: its numbers are no lengths. */
-const THREADISH = /m?\s*\d*[.,]?\d+\s*[x×*/]\s*[0-2]?[.,]\d+/gi;
-
-/** What a comma between two digits is, as far as the line says: undefined where it may be either. */
-function commaMeans(line: string): 'decimals' | 'next' | undefined {
-  const threads = (line.match(THREADISH) ?? []).join(' ');
-  const lengths = line.replace(THREADISH, ' ');
-  if (/\.\d/.test(lengths)) return 'next';
-  const isDecimal =
-    /,\d/.test(threads) ||
-    // `10,7; 5`, `10,7, 5`, `0,5`: a list has another sign, and no length is 0 mm.
-    /\d,\d+\s*(?:;|,\s)|;\s*\d+,\d|,\s+\d+,\d|(?<!\d)0?,\d/i.test(lengths);
-  return isDecimal ? 'decimals' : undefined;
-}
-
-/** A number of parts times a length, whichever stands first: `10.5 ×2`, `2 x 10 mm`; undefined where both may be either. */
-function times(line: string, one: string, oneUnit: string | undefined, other: string, otherUnit: string | undefined) {
-  const isCount = (text: string, unit: string | undefined): boolean => unit === undefined && /^\d+$/.test(text);
-  const [first, second] = [isCount(one, oneUnit), isCount(other, otherUnit)];
-  // The way lines are written here: a length, a space, ×2.
-  const isOurs = new RegExp(String.raw`\d\s+[x×*]${other}$`).test(line);
-  if (second && (!first || isOurs)) return { mm: inMm(one, oneUnit), quantity: Number(other) };
-  if (first && !second) return { mm: inMm(other, otherUnit), quantity: Number(one) };
-  return undefined;
-}
-
-/** Reads a line from left to right. */
-class Scanner {
-  readonly tokens: Token[] = [];
-  at = 0;
-  /** A number of parts whose length comes later: `2 pcs M48×0.75 f–m 10`. */
-  pending: string | undefined;
-
-  constructor(readonly line: string) {}
-
-  get rest(): string {
-    return this.line.slice(this.at);
-  }
-
-  /** The match of a pattern here, which is passed over. */
-  eat(pattern: RegExp): RegExpExecArray | undefined {
-    const match = pattern.exec(this.rest);
-    if (match) this.at += match[0].length;
-    return match ?? undefined;
-  }
-
-  get last(): Token | undefined {
-    return this.tokens.at(-1);
-  }
-
-  /** Kind, thread, gender or joiner. @returns false where none stands here */
-  word(): boolean {
-    const from = this.at;
-    const put = (length: number, ...tokens: object[]): true => {
-      this.at = from + length;
-      for (const token of tokens) this.tokens.push({ ...token, from, to: from + length } as Token);
-      return true;
-    };
-    const thread = threadAt(this.rest, !this.tokens.some(is('thread')));
-    if (thread !== undefined) return put(thread.length, { is: 'thread', thread: thread.trim() });
-    const kindWord = KIND.exec(this.rest);
-    const known = kindWord && kindNamed(kindWord[1]!);
-    if (known) return put(kindWord[0].length, { is: 'kind', kind: known });
-    for (const words of FOREIGN_WORDS) {
-      const [text = ''] = words.exec(this.rest) ?? [];
-      const kind = kindNamed(text);
-      if (kind) return put(text.length, { is: 'kind', kind });
-    }
-    const genders = gendersAt(this.rest);
-    if (genders) return put(genders.length, ...genders.genders.map((gender) => ({ is: 'gender', gender })));
-    const joiner = JOINER.exec(this.rest);
-    return joiner ? put(joiner[0].length, { is: 'joiner' }) : false;
-  }
-
-  /** A length with its unit, count and tolerance. @returns false where none stands here, or why it is none */
-  length(commasPart: boolean): boolean | Refusal {
-    const number = commasPart ? NUMBER.replaceAll('[.,]', '[.]') : NUMBER;
-    const from = this.at;
-    const several = this.eat(new RegExp(String.raw`^(\d+)\s*${PIECES}(?:\s*(?:of|à|x|×)(?!\p{L}))?\s*`, 'iu'));
-    const previous = this.last;
-    if (several && previous?.is === 'length' && previous.quantity === undefined && !/of|à|x|×/.test(several[0])) {
-      previous.quantity = Number(several[1]);
-      return true;
-    }
-    const inches = this.eat(new RegExp(String.raw`^(?:(\d+)\s+)?(\d+)/(\d+)\s*${INCH}`, 'iu'));
-    if (inches) {
-      const [, whole = '0', over, under] = inches;
-      return this.put(from, (Number(whole) + Number(over) / Number(under)) * MM_PER_INCH, several?.[1]);
-    }
-    const product = this.eat(
-      new RegExp(String.raw`^(${number})\s*(${UNIT})?\s*[x×*]\s*(${number})\s*(${UNIT})?`, 'iu')
-    );
-    if (product) {
-      const [text, one, oneUnit, other, otherUnit] = product;
-      const known = times(text.trimEnd(), one!, oneUnit, other!, otherUnit);
-      if (known) return this.put(from, known.mm, String(known.quantity));
-      if (!/^\d+$/.test(one!) || !/^\d+$/.test(other!))
-        return refuse(`“${text.trim()}” is not a length, and no number of them.`);
-      const choice = (count: string, mm: string): QuickChoice => ({
-        label: `${count} of ${mm} mm`,
-        line: withReplaced(this.line, from, from + text.trimEnd().length, `${mm} ×${count}`)
-      });
-      const thread = parseThread(text.trim());
-      const mayBeThread = thread && thread.diameterMm >= 25 && thread.pitchMm <= 2 && !this.tokens.some(is('thread'));
-      const asThread = mayBeThread
-        ? [
-            {
-              label: thread.designation,
-              line: withReplaced(this.line, from, from + text.trimEnd().length, thread.designation)
-            }
-          ]
-        : [];
-      return refuse(`“${text.trim()}” is not understood.`, [...asThread, choice(one!, other!), choice(other!, one!)]);
-    }
-    const plain = this.eat(
-      new RegExp(String.raw`^(?:(?:length|thickness|long|l)\s*[=:]?\s*)?(${number})\s*(${UNIT})?`, 'iu')
-    );
-    if (!plain) {
-      this.pending = several?.[1] ?? this.pending;
-      return several !== undefined;
-    }
-    return this.put(from, inMm(plain[1]!, plain[2]), several?.[1]);
-  }
-
-  /** What stands behind a length and says more of it. @returns whether there was any */
-  behind(): boolean {
-    const last = this.last;
-    if (last?.is !== 'length') return false;
-    const within = this.eat(new RegExp(String.raw`^(?:±|\+\s*/?\s*-)\s*(${NUMBER})\s*(${UNIT})?`, 'iu'));
-    if (within) {
-      last.toleranceMm = inMm(within[1]!, within[2]);
-      return true;
-    }
-    const count = this.eat(/^[x×*]\s*(\d+)(?![\d.,])/i);
-    if (count) last.quantity = Number(count[1]);
-    return count !== undefined || this.eat(/^(?:long|thick|lang|dick)(?!\p{L})/iu) !== undefined;
-  }
-
-  private put(from: number, mm: number, said: string | undefined): boolean | Refusal {
-    const count = said ?? this.pending;
-    this.pending = undefined;
-    const quantity = count === undefined ? undefined : Number(count);
-    const text = this.line.slice(from, this.at).trim();
-    if (!(mm > 0 && mm <= LONGEST_MM)) return refuse(`${text} is not the length of a part.`);
-    this.tokens.push({ is: 'length', mm: Number(mm.toFixed(4)), quantity, from, to: this.at });
-    return true;
-  }
-}
-
-/** Kinds of other languages have up to four words: `roue à filtres`. */
-const FOREIGN_WORDS = [3, 2, 1, 0].map(
-  (more) => new RegExp(String.raw`^\p{L}[\p{L}-]*(?:[\s']+\p{L}[\p{L}-]*){${more}}(?!\p{L})`, 'u')
-);
-const JOINER = /^(?:[-–—/>→]+|(?:to|on|auf|zu|vers)(?!\p{L})|x(?=\s+m\s*\d))/iu;
-const BETWEEN = /^(?:[\s,;:()[\]&]|\+(?!\s*\/?\s*-)|(?:and|und|et|y|e)(?!\p{L}))+/iu;
-
-/** What to ask where digits have commas between them, from a place on. */
-function commaRefusal(line: string, at: number, doubtful: string): Refusal {
-  const choice = (label: string, each: (numbers: string[]) => string): QuickChoice => ({
-    label,
-    line: line.slice(0, at) + line.slice(at).replace(/\d+(?:,\d+)+/g, (run) => each(run.split(',')))
-  });
-  const numbers = doubtful.split(',');
-  const pairs = (all: string[]): string[] =>
-    all.flatMap((number, index) => (index % 2 === 0 ? [all.slice(index, index + 2).join('.')] : []));
-  const inWords = (lengths: string[]): string => listed(lengths.map((length) => `${length} mm`));
-  const apart = choice(inWords(numbers), (all) => all.join(', '));
-  if (numbers.length % 2 > 0)
-    return refuse(`“${doubtful}” may be read in several ways; part lengths with a comma and a space.`, [apart]);
-  return refuse(`How many lengths is “${doubtful}”?`, [
-    choice(inWords(pairs(numbers)), (all) => pairs(all).join(', ')),
-    apart
-  ]);
-}
-
-/** All that a line says, in its order. */
-function tokensOf(line: string): Token[] | Refusal {
-  const comma = commaMeans(line);
-  const scanner = new Scanner(line);
-  let lengths = 0;
-  for (scanner.eat(BETWEEN); scanner.rest !== ''; scanner.eat(BETWEEN)) {
-    if (scanner.behind() || scanner.word()) continue;
-    const [doubtful] = comma === undefined ? (/^\d+(?:,\d+)+/.exec(scanner.rest) ?? []) : [];
-    if (doubtful !== undefined) return commaRefusal(scanner.line, scanner.at, doubtful);
-    const found = scanner.length(comma === 'next');
-    if (typeof found === 'object') return found;
-    if (!found) {
-      const odd = scanner.rest.split(/[\s,;]/)[0]!;
-      return refuse(`“${odd}” is no kind of part, thread, face or length. As in M48×0.75 f–m 10, 7.5, 16.5 ×2.`);
-    }
-    lengths++;
-    if (lengths > MOST_QUICK) return refuse(`A line may have ${MOST_QUICK} lengths.`);
-  }
-  if (scanner.pending !== undefined) return refuse(`Of what length are the ${scanner.pending}?`);
-  return scanner.tokens;
-}
 
 /** Which thread was meant, where its pitch is missing or it says none. */
 function threadRefusal(line: string, { thread, from, to }: Token & { is: 'thread' }): Refusal | undefined {
-  if (parseThread(thread)) return undefined;
-  const choices = pitchChoices(thread).map((each) => ({ label: each, line: withReplaced(line, from, to, each) }));
+  const pitches = pitchChoices(thread);
+  if (parseThread(thread) || pitches.length === 1) return undefined;
+  const choices = pitches.map((each) => ({ label: each, line: withReplaced(line, from, to, each) }));
   return refuse(`${threadQuestion(thread) ?? `“${thread}” is no thread`}${choices.length > 0 ? '?' : '.'}`, choices);
 }
 
@@ -300,7 +39,7 @@ const GENDER_PAIRS: readonly [string, string][] = [
 type Faces = { sky?: ThreadPort; camera?: ThreadPort };
 
 /** Faces of a part, from threads and the genders around them; what is missing is asked. */
-function facesOf(line: string, tokens: readonly Token[], kind: QuickEntry['kind'] | undefined): Faces | Refusal {
+function facesOf(line: string, tokens: readonly Token[], kind: QuickKind | undefined): Faces | Refusal {
   const threads = tokens.filter(is('thread'));
   const genders = tokens.filter(is('gender'));
   const [first, second] = threads;
@@ -312,8 +51,14 @@ function facesOf(line: string, tokens: readonly Token[], kind: QuickEntry['kind'
     if (refusal) return refusal;
   }
   if (kind === 'shim') return {};
-  const named = ({ thread }: { thread: string }): string => parseThread(thread)!.designation;
-  const face = (thread: { thread: string }, gender: Gender): ThreadPort => ({ thread: named(thread), gender });
+  const named = ({ thread }: { thread: string }): string =>
+    parseThread(thread)?.designation ?? pitchChoices(thread)[0]!;
+  const face = (thread: { thread: string }, gender: Gender): ThreadPort => ({
+    thread: named(thread),
+    gender,
+    // The only pitch in use is taken, and marked.
+    ...(parseThread(thread.thread) ? {} : { assumed: true })
+  });
   /** Which gender a face has, with a button for each. */
   const ask = (thread: Token & { is: 'thread' }, message: string): Refusal =>
     refuse(
@@ -356,31 +101,66 @@ function facesOf(line: string, tokens: readonly Token[], kind: QuickEntry['kind'
   );
 }
 
-/**
- * Reads a line of shorthand: kind, threads with the face to the sky first, lengths, how many of each, in whatever order.
- * `M48×0.75 f–m 10, 7.5, 16.5 ×2` is three entries; `shims 0.1 ×3 0.3`, `M54×0.75 f – M48×0.75 m 4` and `20 mm wheel`
- * are others. A pitch, a gender, a comma or a count that may mean two things is asked for, never guessed; without a
- * thread faces stay unknown.
- *
- * @param text at most 500 letters are looked at
- */
-export function readQuickLine(text: string): QuickReading {
-  const line = plainSigns(text.slice(0, 500)).trim();
-  const tokens = tokensOf(line);
-  if ('ok' in tokens) return tokens;
-  const kinds = new Set(tokens.filter(is('kind')).map(({ kind }) => kind));
-  if (kinds.size > 1)
-    return refuse(`A line is of one kind: ${[...kinds].map((kind) => KINDS[kind].words).join(' or ')}?`);
-  const [named] = kinds;
+/** Glass is thinner than any filter is wide, mm. */
+const THICKEST_GLASS_MM = 20;
+const USUAL_GLASS_MM = [1, 2, 3];
+
+type Length = Token & { is: 'length' };
+
+/** Diameter and glass of filters: `36 2mm` is one of them. */
+function filtersOf(
+  line: string,
+  lengths: readonly Length[],
+  across: number | undefined
+): { glasses: readonly Length[]; outerMm: number | undefined } | Refusal {
+  const wide = lengths.filter(({ mm }) => mm > THICKEST_GLASS_MM);
+  if (wide.length === 0) return { glasses: lengths, outerMm: across };
+  const glasses = lengths.filter((each) => !wide.includes(each));
+  if (across !== undefined || wide.length > 1) return refuse('Filters of different size are entered line by line.');
+  const [{ mm }] = wide as [Length];
+  if (glasses.length > 0) return { glasses, outerMm: mm };
+  return refuse(
+    `How thick is the glass of the ${mm} mm filter?`,
+    USUAL_GLASS_MM.map((thick) => ({ label: `${thick} mm`, line: `${line} ${thick} mm` }))
+  );
+}
+
+/** Sets how far the male face of a part screws in. @returns what of a length is no length of the part, mm */
+function screwIn({ sky, camera }: Faces, figure: Token & { is: 'thread-length' }): number | Refusal {
+  const males = [sky, camera].filter((face) => face?.gender === 'male');
+  const [male] = males;
+  if (!male) return refuse('Which thread screws in? Name it, as in M48×0.75 f–m 12, thread 3.5.');
+  if (males.length > 1) return refuse('Both faces are male: enter their threads with its settings.');
+  male.lengthMm = figure.mm;
+  return figure.within ? figure.mm : 0;
+}
+
+/** Reads a line that asks for one kind. */
+function readOneKind(line: string, tokens: readonly Token[], named: QuickKind | undefined): QuickReading {
+  if (named === 'corrector') {
+    return refuse('A corrector has a back focus beside its length: enter it with its settings.');
+  }
   const faces = facesOf(line, tokens, named);
   if ('ok' in faces) return faces;
-  const lengths = tokens.filter(is('length'));
-  if (lengths.length === 0) {
+  const said = tokens.filter(is('length'));
+  if (said.length === 0) {
     return refuse(line === '' ? 'Type what it is: M48×0.75 f–m 10, 7.5, 16.5 ×2.' : 'Its length is missing.');
   }
+  const [across, ...moreAcross] = tokens.filter(is('across'));
+  const [screwed, ...moreScrewed] = tokens.filter(is('thread-length'));
+  if (moreScrewed.length > 0) return refuse('Parts whose threads differ are entered line by line.');
+  if (across && (named !== 'filter' || moreAcross.length > 0)) {
+    return refuse('A diameter is said of a filter here; of other parts it is entered with their settings.');
+  }
+  const within = screwed ? screwIn(faces, screwed) : 0;
+  if (typeof within === 'object') return within;
+  const filters = named === 'filter' ? filtersOf(line, said, across?.mm) : undefined;
+  if (filters && 'ok' in filters) return filters;
+  const lengths = filters?.glasses ?? said;
   for (const { mm, quantity = 1, toleranceMm = 0 } of lengths) {
     if (!(quantity >= 1 && quantity <= MOST_QUANTITY)) return refuse(`${quantity} is not a number of parts.`);
     if (!(toleranceMm <= mm)) return refuse(`A tolerance of ${toleranceMm} mm is more than the whole part, ${mm} mm.`);
+    if (!(within < mm)) return refuse(`A thread of ${within} mm is not within ${mm} mm.`);
   }
   const dash = tokens.find(
     (token, at) =>
@@ -398,11 +178,93 @@ export function readQuickLine(text: string): QuickReading {
   const kind = named ?? (sky && camera && sky.thread !== camera.thread ? 'adapter' : 'spacer');
   const entries = lengths.map(({ mm, quantity = 1, toleranceMm }): QuickEntry => ({
     kind,
-    lengthMm: mm,
+    lengthMm: filters ? 0 : Number((mm - within).toFixed(4)),
     quantity,
+    ...(filters ? { glassMm: mm } : {}),
+    ...(filters?.outerMm === undefined ? {} : { outerMm: filters.outerMm }),
     ...(toleranceMm === undefined ? {} : { toleranceMm }),
     ...(sky ? { sky } : {}),
     ...(camera ? { camera } : {})
   }));
   return { ok: true, entries };
+}
+
+const PARTED = /[,;]|\+|(?<!\p{L})(?:and|und|et|y|e)(?!\p{L})/iu;
+
+/** What of a line is one thing, or several of one kind. */
+interface Place {
+  from: number;
+  to: number;
+  kinds: readonly QuickKind[];
+  hasLength: boolean;
+}
+
+/** Places of a line, parted by commas; a length or a thread alone goes on with what stands before it. */
+function placesOf(line: string, tokens: readonly Token[]): Place[] {
+  const places: Place[] = [];
+  let piece: Token[] = [];
+  const end = (): void => {
+    const [first] = piece;
+    const last = places.at(-1);
+    if (!first) return;
+    const { to } = piece.at(-1)!;
+    const kinds = piece.filter(is('kind')).map(({ kind }) => kind);
+    const hasLength = piece.some(is('length'));
+    const isAnother = kinds.length > 0 || (piece.some(is('thread')) && hasLength && last?.hasLength);
+    if (last && !isAnother) [last.to, last.hasLength] = [to, last.hasLength || hasLength];
+    else places.push({ from: first.from, to, kinds, hasLength });
+    piece = [];
+  };
+  for (const [at, token] of tokens.entries()) {
+    if (at > 0 && PARTED.test(line.slice(tokens[at - 1]!.to, token.from))) end();
+    piece.push(token);
+  }
+  end();
+  return places;
+}
+
+/** Kinds there may be several of in a row, of different threads. */
+const REPEATED: ReadonlySet<QuickKind> = new Set(['spacer', 'extension-tube', 'adapter']);
+
+/** Reads a line of several things, each as a line of its own. */
+function readSeveral(line: string, places: readonly Place[], loose: boolean): QuickReading {
+  const entries: QuickEntry[] = [];
+  let kind: QuickKind | undefined;
+  for (const { from, to, kinds } of places) {
+    const [own, ...more] = kinds;
+    if (more.length > 0 && more.some((each) => each !== own)) {
+      return refuse(`Is this ${kinds.map((each) => KINDS[each].words).join(' or ')}? Several are parted by commas.`);
+    }
+    kind = own ?? (kind && REPEATED.has(kind) ? kind : undefined);
+    const part = line.slice(from, to);
+    const found = tokensOf(part, loose);
+    const reading = 'ok' in found ? found : readOneKind(part, found.tokens, kind);
+    if (!reading.ok) {
+      const choices = reading.choices.map((choice) => ({ ...choice, line: withReplaced(line, from, to, choice.line) }));
+      return refuse(reading.message, choices);
+    }
+    entries.push(...reading.entries);
+  }
+  return { ok: true, entries };
+}
+
+/**
+ * Reads a line of shorthand: kind, threads with the face to the sky first, lengths, how many of each, in whatever order.
+ * `M48×0.75 f–m 10, 7.5, 16.5 ×2` is three entries; `shims 0.1 ×3 0.3`, `M54×0.75 f – M48×0.75 m 4`, `20 mm wheel`,
+ * `wheel 20, drawer 15, T-ring 11` and `M48 f–m 12 long, 3.5 of it screws in` (8.5 long) are others. A gender, a comma, a
+ * count or a pitch that may mean two things is asked for, never guessed; the only pitch in use of a diameter is taken as
+ * assumed; without a thread faces stay unknown.
+ *
+ * @param text at most 500 letters are looked at
+ * @param loose passes over words that say nothing of a part: a maker’s, a model’s
+ */
+export function readQuickLine(text: string, loose = false): QuickReading {
+  const line = plainSigns(text.slice(0, 500)).trim();
+  const found = tokensOf(line, loose);
+  if ('ok' in found) return found;
+  const { tokens } = found;
+  const places = placesOf(line, tokens);
+  if (places.length > 1) return readSeveral(line, places, loose);
+  const [kind, ...more] = new Set(tokens.filter(is('kind')).map(({ kind: each }) => each));
+  return more.length > 0 ? readSeveral(line, places, loose) : readOneKind(line, tokens, kind);
 }
