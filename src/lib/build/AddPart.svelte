@@ -11,10 +11,10 @@
     type Operation,
     type Port
   } from '@lodestone/core/train';
-  import { MOST_QUICK, usualName, type QuickEntry } from '@lodestone/core/drawer';
+  import { MOST_QUICK, elementOfEntry, usualName, type QuickEntry } from '@lodestone/core/drawer';
   import QuickLine from '$lib/parts/QuickLine.svelte';
   import { useTrain } from '$lib/train/context.ts';
-  import { OPEN_PLACE, elementFrom, facesAt } from '$lib/train/starters.ts';
+  import { OPEN_PLACE, elementFrom, newId, facesAt } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { fieldInError } from '$lib/ui/form.ts';
   import Modal from '$lib/ui/Modal.svelte';
@@ -81,10 +81,9 @@
   function takeLine(entries: readonly QuickEntry[]): string | undefined {
     if (!target || !('before' in target)) return undefined;
     const { before } = target;
-    const elements = entries.flatMap((entry) => {
-      const name = usualName(entry.kind, numberText(entry.lengthMm), entry.sky);
-      return Array.from({ length: Math.min(entry.quantity, MOST_QUICK) }, () => elementFrom({ ...entry, name }));
-    });
+    const elements = entries.flatMap((entry) =>
+      Array.from({ length: Math.min(entry.quantity, MOST_QUICK) }, () => elementOfEntry(entry, newId()))
+    );
     if (elements.length > MOST_QUICK) return `A train may take ${MOST_QUICK} parts at once.`;
     const operations = elements.map((element): Operation => ({ op: 'insert', element, before }));
     const [first] = elements;

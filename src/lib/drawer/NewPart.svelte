@@ -31,7 +31,7 @@
 
 <script lang="ts">
   import { KIND_CHOICES, isElementKind, type SolidElement } from '@lodestone/core/train';
-  import { freePartId, usualName, type Part, type QuickEntry } from '@lodestone/core/drawer';
+  import { elementOfEntry, freePartId, usualName, type Part, type QuickEntry } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import QuickLine from '$lib/parts/QuickLine.svelte';
   import { elementFrom } from '$lib/train/starters.ts';
@@ -112,12 +112,10 @@
   function takeLine(entries: readonly QuickEntry[]): string | undefined {
     // Numbers of the same line are not given twice either.
     const given: string[] = [];
-    const parts = entries.map(({ quantity, ...entry }) => {
-      const { kind, lengthMm, sky } = entry;
-      const id = freePartId(new Set([...drawer.takenIds, ...given]), kind);
+    const parts = entries.map((entry) => {
+      const id = freePartId(new Set([...drawer.takenIds, ...given]), entry.kind);
       given.push(id);
-      const name = usualName(kind, numberText(lengthMm), sky);
-      return partOf(elementFrom({ ...entry, name }, id) as SolidElement, quantity, draft.location.trim());
+      return partOf(elementOfEntry(entry, id), entry.quantity, draft.location.trim());
     });
     const refusal = drawer.change(`Add ${given.join(', ')}`, parts);
     if (refusal === undefined) told(given, true);

@@ -52,8 +52,15 @@
     }
   }
 
+  const size = ({ lengthMm, toleranceMm, glassMm, outerMm }: QuickEntry): string =>
+    glassMm !== undefined
+      ? `${outerMm === undefined ? '' : `${display.length(outerMm, 1)} across, `}${display.length(glassMm)} of glass`
+      : toleranceMm === undefined
+        ? display.length(lengthMm)
+        : display.within(lengthMm, toleranceMm);
+
   const faces = ({ kind, sky, camera }: QuickEntry): string =>
-    kind === 'shim'
+    kind === 'shim' || (kind === 'filter' && !sky)
       ? ''
       : kind === 'camera'
         ? `sky face ${sky ? portInWords(sky) : 'not known'}`
@@ -91,12 +98,7 @@
       <ul class="text-xs">
         {#each reading.entries as entry, index (index)}
           <li class="border-line flex flex-wrap gap-x-3 border-t py-1 first:border-0">
-            <span class="font-semibold"
-              >{entry.quantity} × {KINDS[entry.kind].words}
-              {entry.toleranceMm === undefined
-                ? display.length(entry.lengthMm)
-                : display.within(entry.lengthMm, entry.toleranceMm)}</span
-            >
+            <span class="font-semibold">{entry.quantity} × {KINDS[entry.kind].words} {size(entry)}</span>
             <span class="text-muted">{faces(entry)}</span>
           </li>
         {/each}
@@ -105,8 +107,8 @@
       <p class="text-sm">{reading.message}</p>
     {:else}
       <p class="text-muted text-xs">
-        Thread, sky face first, then lengths. A kind in front where it is no ring: “shims 0.1 ×3 0.3”, “wheel 20”,
-        “camera T2 f 17.5”.
+        Thread, sky face first, then lengths. A kind in front where it is no ring: “shims 0.1 ×3 0.3”, “wheel 20, drawer
+        15”, “filter 36 2 mm”, “camera T2 f 17.5”.
       </p>
     {/if}
     {#if choices.length > 0}

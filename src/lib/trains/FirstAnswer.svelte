@@ -2,9 +2,9 @@
   import { nextStep } from '@lodestone/core/check';
   import Silhouette from '$lib/rail/Silhouette.svelte';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import type { Start } from './start.svelte.ts';
+  import type { FirstTrain } from './firstTrain.ts';
 
-  const { start }: { start: Start } = $props();
+  const { start }: { start: FirstTrain } = $props();
   const display = useDisplay();
 </script>
 

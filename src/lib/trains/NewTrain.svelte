@@ -65,7 +65,9 @@
     if (draft.corrector?.kind === 'none') return 'No back focus required: the train is only drawn.';
     if (lens) return `The sensor must be ${display.length(lens.corrector.backFocusMm ?? 0)} behind the lens flange.`;
     if (backFocusMm !== undefined) {
-      return `Requires ${display.length(backFocusMm)} to the sensor, from its ${DATUM_WORDS[draft.datum]}`;
+      const { magnification, datum = draft.datum } = corrector?.corrector ?? {};
+      const factor = magnification === undefined ? '' : `Magnification ${magnification}×. `;
+      return `${factor}Requires ${display.length(backFocusMm)} to the sensor, from its ${DATUM_WORDS[datum]}`;
     }
     return corrector && (corrector.note === CATALOGUE_NOTE ? CATALOGUE_NOTE : 'From your drawer.');
   });

@@ -1,6 +1,4 @@
-import { assess } from '@lodestone/core/check';
-import { readHostLine, usualHostFace } from '@lodestone/core/catalogue';
-import { layoutOf } from '@lodestone/core/shape';
+import { readCorrectorLine, readHostLine, usualHostFace } from '@lodestone/core/catalogue';
 import {
   complaintInWords,
   readTrain,
@@ -16,7 +14,8 @@ import { elementFrom, startTrain } from '$lib/train/starters.ts';
 import { parseFactor, parseNumber } from '$lib/ui/parse.ts';
 import type { Choice } from '$lib/ui/PickInput.svelte';
 import { SvelteSet } from 'svelte/reactivity';
-import type { CorrectorPick } from './choices.ts';
+import { previewOf, type FirstTrain } from './firstTrain.ts';
+import { AS_LENS, type CorrectorPick } from './choices.ts';
 
 /** What is typed and picked, as it is kept over a reload. */
 export interface Draft {
@@ -71,7 +70,7 @@ const UNNAMED_HOST = 'My telescope';
 const told = ({ label, hint }: Choice<unknown>): string => `${label}${hint ? `, ${hint}` : ''}`;
 
 /** The three things a train begins with, and what they make. */
-export class Start {
+export class Start implements FirstTrain {
   draft = $state<Draft>({ ...EMPTY });
   /** Steps that were left once: what they hold may be complained of. */
   readonly #left = new SvelteSet<Step>();
@@ -132,9 +131,16 @@ export class Start {
     return mm !== undefined && mm > leastMm ? mm : undefined;
   }
 
-  /** A number typed where a corrector is asked for, mm. */
+  /** What is typed where a corrector is asked for, beyond a number alone: `0.7x 105`. */
+  readonly #correctorLine = $derived.by(() =>
+    this.draft.corrector ? undefined : readCorrectorLine(this.draft.correctorText)
+  );
+
+  /** The back focus in it, mm. */
   readonly backFocusMm = $derived.by(() =>
-    this.draft.corrector ? undefined : this.#lengthIn(this.draft.correctorText, LEAST_BACK_FOCUS_MM)
+    this.draft.corrector
+      ? undefined
+      : (this.#lengthIn(this.draft.correctorText, LEAST_BACK_FOCUS_MM) ?? this.#correctorLine?.backFocusMm)
   );
 
   /** Of a camera lens the number is its own flange distance: nothing stands behind it. */
@@ -149,21 +155,23 @@ export class Start {
   readonly #offsetMm = $derived.by(() => (this.offset.ok ? this.offset.parsed : undefined));
 
   readonly corrector = $derived.by((): BodyElement | undefined => {
-    const { corrector: picked, datum, flattens, correctorFace } = this.draft;
+    const { corrector: picked, datum: chosen, flattens, correctorFace } = this.draft;
     if (picked?.kind === 'element') return picked.element;
     if (this.backFocusMm === undefined || this.#lensBackFocus !== undefined) return undefined;
-    const magnification = this.magnification.ok ? this.magnification.parsed : undefined;
+    const line = this.#correctorLine;
+    const magnification = (this.magnification.ok ? this.magnification.parsed : undefined) ?? line?.magnification;
+    const datum = chosen === 'shoulder' ? (line?.datum ?? chosen) : chosen;
     const asks: Corrector = {
       backFocusMm: this.backFocusMm,
       ...(datum === 'shoulder' ? {} : { datum }),
       ...(datum !== 'shoulder' && this.#offsetMm !== undefined ? { datumOffsetMm: this.#offsetMm } : {}),
       ...(magnification === undefined ? {} : { magnification }),
-      ...(flattens ? { flattensField: true } : {})
+      ...(flattens || line?.flattensField ? { flattensField: true } : {})
     };
     return {
       ...(elementFrom({
         kind: 'corrector',
-        name: 'My corrector',
+        name: line?.name || 'My corrector',
         lengthMm: 30,
         camera: correctorFace
       }) as BodyElement),
@@ -193,7 +201,7 @@ export class Start {
   });
 
   pickHost(choice: Choice<Host>): void {
-    [this.draft.host, this.draft.hostText] = [choice.of, choice.label];
+    [this.draft.host, this.draft.hostText] = [choice.id === AS_LENS ? undefined : choice.of, choice.label];
   }
 
   pickCorrector(choice: Choice<CorrectorPick>): void {
@@ -240,11 +248,7 @@ export class Start {
   /** The train, where everything is there and goes together. */
   readonly train = $derived.by((): Train | undefined => (this.#reading?.ok ? this.#reading.document : undefined));
 
-  readonly preview = $derived.by(() => {
-    if (!this.train) return undefined;
-    const assessment = assess(this.train);
-    return { assessment, layout: layoutOf(this.train, assessment.ledger) };
-  });
+  readonly preview = $derived.by(() => this.train && previewOf(this.train));
 
   /** Why what is there makes no train. */
   readonly complaint = $derived.by((): string | undefined => {

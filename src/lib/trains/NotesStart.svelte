@@ -1,0 +1,161 @@
+<script lang="ts" module>
+  const KEPT_AS = 'lodestone.notes';
+  const EXAMPLE = '115 f/7, 0.79x reducer 58.3, OAG 17.2 M54 f–m, wheel 21.6, cam 12.5';
+</script>
+
+<script lang="ts">
+  import { reasonOf } from '$lib/api/reason.ts';
+  import { MOST_NOTE_CHARS, type NotePiece } from '@lodestone/core/catalogue';
+  import { portInWords } from '@lodestone/core/joint';
+  import { HOST_KIND_WORDS, KINDS, type Train } from '@lodestone/core/train';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { onMount } from 'svelte';
+  import FirstAnswer from './FirstAnswer.svelte';
+  import { Notes } from './notes.svelte.ts';
+
+  const { oncreate }: { oncreate: (train: Train) => Promise<void> } = $props();
+  const display = useDisplay();
+  const notes = new Notes();
+  let message = $state<string>();
+  let busy = $state(false);
+  let area: HTMLTextAreaElement;
+
+  onMount(() => {
+    notes.text = sessionStorage.getItem(KEPT_AS) ?? '';
+    area.focus();
+  });
+  let mounted = false;
+  $effect(() => {
+    const { text } = notes;
+    if (mounted) sessionStorage.setItem(KEPT_AS, text);
+    mounted = true;
+  });
+
+  const DATUM = { shoulder: 'shoulder', 'thread-tip': 'thread tip', 'last-surface': 'last glass surface' } as const;
+
+  function understood(piece: NotePiece): string {
+    switch (piece.is) {
+      case 'host': {
+        const { kind, apertureMm, focalLengthMm, name } = piece.host;
+        const words = `${HOST_KIND_WORDS[kind ?? 'refractor']}${kind ? '' : ' (assumed)'}`;
+        const named = name ? `${name}: ` : '';
+        return `${named}${words}, aperture ${display.length(apertureMm, 1)}, focal length ${display.length(focalLengthMm, 0)}`;
+      }
+      case 'corrector': {
+        const { backFocusMm, magnification, datum, name } = piece.corrector;
+        const asks =
+          backFocusMm === undefined
+            ? 'back focus not known'
+            : `back focus ${display.length(backFocusMm)} from its ${DATUM[datum ?? 'shoulder']}`;
+        return [name || 'Corrector', magnification && `${magnification}×`, asks].filter(Boolean).join(', ');
+      }
+      case 'camera': {
+        const { lengthMm, sky } = piece.camera;
+        const face = sky ? `, sky face ${portInWords(sky)}` : '';
+        return `${piece.name || 'Camera'}, ${display.length(lengthMm)} from its flange to the sensor${face}`;
+      }
+      case 'parts':
+        return piece.entries
+          .map(({ kind, lengthMm, glassMm, quantity, sky, camera }) => {
+            const many = quantity > 1 ? `${quantity} × ` : '';
+            const name = piece.name ? `${piece.name} ` : '';
+            const size = glassMm === undefined ? display.length(lengthMm) : `${display.length(glassMm)} of glass`;
+            const faces = sky && camera ? `, ${portInWords(sky)} → ${portInWords(camera)}` : '';
+            return `${many}${name}${KINDS[kind].words} ${size}${faces}`;
+          })
+          .join('; ');
+      case 'note':
+        return 'Kept as a note of the train.';
+      case 'question':
+        return piece.message;
+    }
+  }
+
+  async function submit(event: SubmitEvent) {
+    event.preventDefault();
+    if (!notes.train) {
+      message = notes.complaint ?? `Still needed: ${notes.missing}.`;
+      return area.focus();
+    }
+    busy = true;
+    try {
+      await oncreate(notes.train);
+      sessionStorage.removeItem(KEPT_AS);
+    } catch (error) {
+      message = reasonOf(error);
+    } finally {
+      busy = false;
+    }
+  }
+</script>
+
+<form
+  class="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,24rem)]"
+  onsubmit={submit}
+  oninput={() => (message = undefined)}
+  data-notes
+>
+  <div class="grid content-start gap-4">
+    <label class="grid gap-1">
+      <span class="font-semibold">Your notes</span>
+      <textarea
+        bind:this={area}
+        bind:value={notes.text}
+        class="textarea h-36 w-full"
+        placeholder={EXAMPLE}
+        maxlength={MOST_NOTE_CHARS}
+        spellcheck="false"></textarea>
+      <span class="text-muted text-xs">
+        From the telescope to the camera or the other way round, a piece a line or parted by commas; numbers are
+        millimetres.
+      </span>
+    </label>
+    {#if notes.pieces.length > 0}
+      <ul class="border-line divide-line divide-y border-y" aria-label="What was understood" aria-live="polite">
+        {#each notes.pieces as piece, index (index)}
+          <li class="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[minmax(0,1fr)_minmax(0,2fr)]" data-piece={piece.is}>
+            <span class="font-mono text-xs leading-5 break-words">{piece.text}</span>
+            <div class="grid gap-1.5">
+              <span class={['text-sm', piece.is === 'question' ? 'font-semibold' : 'text-muted']}>
+                {understood(piece)}
+              </span>
+              {#if piece.choices.length > 0}
+                <div class="flex flex-wrap gap-1.5" role="group" aria-label="What “{piece.text}” means">
+                  {#each piece.choices as { label, text } (label)}
+                    <button
+                      type="button"
+                      class="btn btn-outline btn-sm font-normal"
+                      onclick={() => {
+                        notes.text = text;
+                        area.focus();
+                      }}>{label}</button
+                    >
+                  {/each}
+                </div>
+              {/if}
+            </div>
+          </li>
+        {/each}
+      </ul>
+      {#if notes.reading.turned}
+        <p class="text-muted text-xs">Read from the camera to the telescope.</p>
+      {/if}
+    {/if}
+  </div>
+
+  <aside class="panel grid h-fit content-start gap-2 p-4 lg:sticky lg:top-6">
+    <FirstAnswer start={notes} />
+    <label class="mt-2 grid gap-0.5">
+      <span class="text-muted text-xs">Name of the train</span>
+      <input
+        class="input input-sm w-full"
+        bind:value={notes.name}
+        placeholder={notes.train?.name ?? 'New train'}
+        maxlength="200"
+        autocomplete="off"
+      />
+    </label>
+    {#if message}<p class="text-error" role="alert">{message}</p>{/if}
+    <button class="btn btn-primary w-full" disabled={busy}>Go on to Build</button>
+  </aside>
+</form>
