@@ -53,6 +53,46 @@ class Keys {
   }
 }
 
+test('a train from notes: each piece is understood, asked about or kept; a usual T-ring is found where it fits', async ({
+  page
+}) => {
+  await page.goto('/new');
+  await page.getByRole('link', { name: 'From notes' }).click();
+  const notes = page.getByLabel('Your notes');
+  await notes.fill('Harnwick 115 f/7\n- 0.79x reducer 58.3\n- OAG 17.2 M54\n- dew heater\n- DSLR cam 44');
+  const asked = page.locator('[data-piece=question]');
+  await expect(asked).toHaveCount(2);
+  await page.getByRole('button', { name: 'Go on to Build' }).click();
+  await expect(page.getByRole('alert')).toHaveText('Still needed: answers to 2 pieces.');
+  await page.reload();
+  await asked.first().getByRole('button', { name: /^f–m/ }).click();
+  await expect(notes).toHaveValue(/OAG 17\.2 M54 f–m/);
+  await asked.getByRole('button', { name: 'keep it as a note' }).click();
+  await expect(asked).toHaveCount(0);
+  await expect(page.getByRole('list', { name: 'What was understood' })).toContainText('pitch assumed');
+  await expect(page.locator('[data-first-answer]')).toHaveText('2.90 mm long');
+  await expectAccessible(page, 'notes');
+  await page.getByRole('button', { name: 'Go on to Build' }).click();
+  await ready(page);
+  await expect(verdict(page)).toHaveText(/2\.90 mm long/);
+  const id = /trains\/([^/]+)/.exec(page.url())![1]!;
+  const { document } = (await stored(page, id)) as unknown as { document: { note: string; name: string } };
+  expect(document).toMatchObject({ name: 'Harnwick', note: 'dew heater' });
+
+  await page
+    .locator('#rail')
+    .getByRole('option', { name: /^Off-axis guider/ })
+    .click();
+  await page.keyboard.press('d');
+  await page.keyboard.type('t-ring');
+  const usual = page.getByRole('option', { name: /^T-ring for DSLR bayonet 44\.0/ });
+  await expect(usual).toBeVisible();
+  await usual.click();
+  await expect(
+    page.locator('#rail').getByRole('option', { name: /^T-ring for DSLR bayonet 44\.0, 11\.00 mm/ })
+  ).toBeAttached();
+});
+
 test('from the empty database by keyboard: the first answer, three rings, found and put in; the keys are counted', async ({
   browser
 }, { annotations }) => {
@@ -83,7 +123,7 @@ test('from the empty database by keyboard: the first answer, three rings, found 
     await keys.press('n');
     await expect(page.getByRole('textbox', { name: 'Parts in one line' })).toBeFocused();
     await keys.type('m48 f-m 5 10 22.5');
-    await keys.press('Enter');
+    await expect(page.locator('[data-quick-line]')).toContainText('pitch assumed');
     await keys.press('Enter');
     await expect(page.getByText('In the drawer: R-01, R-02, R-03')).toBeVisible();
     const rings = keys.pressed - before;
@@ -92,8 +132,8 @@ test('from the empty database by keyboard: the first answer, three rings, found 
     expect((await partsOf(page)).map(({ lengthMm, sky, camera }) => [lengthMm, sky, camera])).toEqual(
       [5, 10, 22.5].map((length) => [
         length,
-        { thread: 'M48×0.75', gender: 'female' },
-        { thread: 'M48×0.75', gender: 'male' }
+        { thread: 'M48×0.75', gender: 'female', assumed: true },
+        { thread: 'M48×0.75', gender: 'male', assumed: true }
       ])
     );
 

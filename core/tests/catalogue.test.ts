@@ -5,6 +5,7 @@ import {
   LENS_MOUNTS,
   readHostLine,
   usualHostFace,
+  usualParts,
   type HostReading
 } from '../src/catalogue/index.ts';
 import { assess } from '../src/check/index.ts';
@@ -23,7 +24,7 @@ describe('the catalogue of usual things', () => {
   });
 
   it('T-ring and body come to the T-mount’s 55 (handbook §2, 55 − flange)', () => {
-    const rings = CATALOGUE.filter(({ element }) => element.kind === 'bayonet-adapter');
+    const rings = CATALOGUE.filter(({ words }) => words.startsWith('T-ring'));
     expect(rings).toHaveLength(LENS_MOUNTS.length);
     for (const { element: ring } of rings) {
       const body = CATALOGUE.find(
@@ -32,6 +33,34 @@ describe('the catalogue of usual things', () => {
       );
       expect(ring.lengthMm + (body?.element.lengthMm ?? NaN)).toBeCloseTo(55, 9);
     }
+  });
+
+  it('a lens adapter and a body come to the flange distance of the lens (handbook §3, 46.5 to 20 is 26.5)', () => {
+    const adapters = CATALOGUE.filter(({ words }) => words.startsWith('Lens adapter'));
+    expect(adapters).toHaveLength(16);
+    for (const { element: adapter } of adapters) {
+      const body = CATALOGUE.find(
+        ({ element }) =>
+          element.kind === 'camera' && skyPort(element) && mate(cameraPort(adapter)!, skyPort(element)!).joins === true
+      );
+      const lens = LENS_MOUNTS.find(({ camera: face }) => mate(face, skyPort(adapter)!).joins === true);
+      expect(adapter.lengthMm + (body?.element.lengthMm ?? NaN)).toBeCloseTo(lens?.corrector.backFocusMm ?? NaN, 9);
+    }
+    expect(usualParts('lens adapter 46.5 20.0').map(({ thing }) => thing.element.lengthMm)).toEqual([26.5]);
+  });
+
+  it('what fits a place comes first, whatever it is called', () => {
+    const body = { bayonet: 'dslr-44.0', gender: 'female' } as const;
+    const tThread = { thread: 'M42×0.75', gender: 'male' } as const;
+    for (const query of ['t-ring', 'T ring 44', 'tring']) {
+      const [first] = usualParts(query, tThread, body);
+      expect(first, query).toMatchObject({ thing: { element: { lengthMm: 11 } }, fit: { closes: 'both' } });
+    }
+    const m42 = { thread: 'M42×0.75', gender: 'female' } as const;
+    expect(usualParts('', { thread: 'M48×0.75', gender: 'male' }, m42).map(({ thing }) => thing.words)).toContain(
+      'Step ring M48×0.75 f – M42×0.75 m'
+    );
+    expect(usualParts('anchor')).toEqual([]);
   });
 
   it('a C-mount camera has the flange distance of ISO 10935 (from memory)', () => {

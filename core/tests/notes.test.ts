@@ -84,7 +84,7 @@ describe('notes of a train', () => {
     const [piece] = asked(readNotes(text).pieces);
     expect(piece).toMatchObject({ message: expect.stringContaining(question) as string });
     expect(trainOfNotes(readNotes(text))).toBeUndefined();
-    expect(piece!.choices.at(-1)!.label).toBe('Keep it as a note');
+    expect(piece!.choices.at(-1)!.label).toBe('keep it as a note');
     for (const choice of piece!.choices) expect(asked(readNotes(choice.text).pieces).length).toBe(0);
   });
 

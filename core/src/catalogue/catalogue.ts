@@ -109,6 +109,34 @@ const FILTERS = [
   ['2″ filter', 'M48×0.75']
 ] as const;
 
+/** From a lens of one bayonet to a camera of another: as long as their flange distances differ. */
+function lensAdapters(): UsualThing[] {
+  return DSLR_MM.flatMap((lens) =>
+    MIRRORLESS_MM.map((camera) =>
+      body(
+        `Lens adapter, DSLR ${lens} to mirrorless ${camera}`,
+        'bayonet-adapter',
+        Number((Number(lens) - Number(camera)).toFixed(2)),
+        {
+          sky: bayonet(`dslr-${lens}`, 'male'),
+          camera: bayonet(`mirrorless-${camera}`, 'male')
+        }
+      )
+    )
+  );
+}
+
+/** Adapters that come with correctors of long back focus, mm. */
+const LONG_ADAPTERS_MM = [50, 78.5, 91.05] as const;
+
+/** Threads that step rings join, sky face first. */
+const STEPS = [
+  ['M42×0.75', 'M48×0.75'],
+  ['M48×0.75', 'M42×0.75'],
+  ['M54×0.75', 'M48×0.75'],
+  ['M48×0.75', 'M54×0.75']
+] as const;
+
 /** Usual things by what they are, each an example to be checked (common practice, no source; C-mount: ISO 10935). */
 export const CATALOGUE: readonly UsualThing[] = [
   camera('Cooled camera, short nose off', 6.5, undefined),
@@ -136,6 +164,25 @@ export const CATALOGUE: readonly UsualThing[] = [
       camera: bayonet(name, 'male')
     })
   ),
+  body('One-piece M48 ring for DSLR bayonet 44.0', 'bayonet-adapter', 10, {
+    sky: thread('M48×0.75', 'female'),
+    camera: bayonet('dslr-44.0', 'male')
+  }),
+  ...lensAdapters(),
+  ...LONG_ADAPTERS_MM.map((lengthMm) =>
+    body('Adapter to M42', 'adapter', lengthMm, { camera: thread('M42×0.75', 'male') })
+  ),
+  ...STEPS.map(([sky, camera]) =>
+    body(`Step ring ${sky} f – ${camera} m`, 'adapter', 1.5, {
+      sky: thread(sky, 'female'),
+      camera: thread(camera, 'male')
+    })
+  ),
+  body('Nose 1.25″', 'adapter', 2, {
+    sky: assumed({ slip: '1.25in', gender: 'male' }),
+    camera: thread('M42×0.75', 'male')
+  }),
+  body('Nose 2″', 'adapter', 2, { sky: assumed({ slip: '2in', gender: 'male' }), camera: thread('M48×0.75', 'male') }),
   body('Nose ring', 'adapter', 11, {}, { removable: true }),
   ring(16.5, 'M42×0.75'),
   ring(21, 'M42×0.75'),
@@ -144,6 +191,8 @@ export const CATALOGUE: readonly UsualThing[] = [
   body('Filter drawer', 'filter-drawer', 21),
   body('Filter wheel', 'filter-wheel', 20),
   body('Off-axis guider', 'off-axis-guider', 17),
+  body('Rotator', 'rotator', 15),
+  body('Helical focuser', 'focuser', 20),
   ...FILTERS.map(([words, designation]) =>
     body(
       words,

@@ -9,6 +9,7 @@ export {
   type UsualLensMount,
   type UsualThing
 } from './catalogue.ts';
+export { usualParts, type UsualFit } from './usual.ts';
 export { readCorrectorLine } from './correctorLine.ts';
 export { readHostLine, type HostReading } from './hostLine.ts';
 export { MOST_NOTE_CHARS, readNotes, trainOfNotes, type NotePiece } from './notes.ts';

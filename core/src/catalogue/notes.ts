@@ -157,7 +157,7 @@ function meaningOf(text: string, { hasHost, likely }: Around): Meant {
     const bare = withoutFaces(text);
     const open =
       reading.choices.length > 0 && bare !== text && readQuickLine(bare, true).ok
-        ? [{ label: 'not known yet', line: bare }]
+        ? [{ label: 'faces not known yet', line: bare }]
         : [];
     return ask(reading.message, [...reading.choices, ...open]);
   }
@@ -206,7 +206,7 @@ export function readNotes(text: string): NotesReading {
     const { choices = [], ...meaning } = meant;
     const instead = (line: string): string =>
       notes.slice(0, chunk.from) + line + notes.slice(chunk.from + chunk.text.length);
-    const kept = { label: 'Keep it as a note', text: instead(`${KEPT} ${chunk.text}`) };
+    const kept = { label: 'keep it as a note', text: instead(`${KEPT} ${chunk.text}`) };
     pieces.push({
       ...meaning,
       text: chunk.text,

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { CATALOGUE_NOTE, usualParts, type UsualFit } from '@lodestone/core/catalogue';
   import { fitAt, type Fit } from '@lodestone/core/joint';
   import {
     partLength,
@@ -35,6 +36,8 @@
   const notices = useNotices();
 
   const SHOWN = 40;
+  const USUAL_SHOWN = 8;
+  type Offer = { entry: FittingPart; usual?: undefined } | { usual: UsualFit; entry?: undefined };
   let query = $state('');
   /** Enter came before the drawer had been read: what is typed is placed once it has. */
   let placeOnceRead = $state(false);
@@ -79,7 +82,20 @@
   });
   const nearest = $derived(listed.length === 0 ? nearestQuery(drawer.index, query) : undefined);
   const shown = $derived(listed.slice(0, SHOWN));
+  /** What the drawer has not: what is asked for by its name, or what would close the place. */
+  const usual = $derived(
+    query.trim() !== '' || (drawer.isRead && listed.length === 0)
+      ? usualParts(query, above, below).slice(0, USUAL_SHOWN)
+      : []
+  );
+  const offers = $derived<readonly Offer[]>([
+    ...shown.map((entry) => ({ entry })),
+    ...usual.map((each) => ({ usual: each }))
+  ]);
   const fits = (part: Part): Fit | undefined => fitAt(part.element, above, below);
+
+  const joins = ({ closes }: Fit): string =>
+    closes === 'unknown' ? 'does not fit here' : `joins on the ${closes} side only`;
 
   const placing = ({ part, fit }: FittingPart, at: string) =>
     ({
@@ -97,6 +113,17 @@
     query = '';
     combo.reset();
   }
+
+  function placeUsual({ thing }: UsualFit) {
+    const element = { ...thing.element, id: newId() };
+    const refusal = train.dispatch({ op: 'insert', element, before }, `Add ${thing.words}`);
+    if (refusal) return notices.complain(refusal);
+    train.select({ kind: 'element', id: element.id });
+    query = '';
+    combo.reset();
+  }
+
+  const take = (offer: Offer): void => (offer.usual ? placeUsual(offer.usual) : place(offer.entry));
 
   /** Dropped on a joint of the rail: there it may have to stand the other way round. */
   function drop(part: Part) {
@@ -176,15 +203,16 @@
   $effect(() => {
     if (!placeOnceRead || !drawer.isRead) return;
     placeOnceRead = false;
-    const first = shown[combo.active ?? 0];
-    if (first) untrack(() => place(first));
+    const first = offers[combo.active ?? 0];
+    if (first) untrack(() => take(first));
   });
 
-  const combo = new Combobox<FittingPart>({
+  const combo = new Combobox<Offer>({
     id: 'fitting',
-    items: () => shown,
-    pick: (entry) => place(entry),
-    takesFirst: () => true
+    items: () => offers,
+    pick: take,
+    // What one does not own is put in only where it was walked to, or asked for by its name.
+    takesFirst: () => shown.length > 0 || query.trim() !== ''
   });
 
   function onkeydown(event: KeyboardEvent) {
@@ -206,8 +234,8 @@
   type="search"
   role="combobox"
   aria-label="Place a part from the drawer"
-  aria-expanded={shown.length > 0}
-  aria-controls={shown.length > 0 ? combo.listId : undefined}
+  aria-expanded={offers.length > 0}
+  aria-controls={offers.length > 0 ? combo.listId : undefined}
   aria-activedescendant={combo.activeId}
   placeholder="From the drawer: type, or drag one"
   autocomplete="off"
@@ -216,13 +244,8 @@
   oninput={combo.reset}
   {onkeydown}
 />
-{#if shown.length > 0}
-  <ul
-    id={combo.listId}
-    role="listbox"
-    aria-label="Parts of the drawer that fit here"
-    class="mt-1 max-h-72 overflow-y-auto"
-  >
+{#if offers.length > 0}
+  <ul id={combo.listId} role="listbox" aria-label="Parts that fit here" class="mt-1 max-h-72 overflow-y-auto">
     {#each shown as entry, index (entry.part.partId)}
       {@const { part, fit } = entry}
       {@const gone = elsewhere(part)}
@@ -247,12 +270,36 @@
             {display.length(partLength(part))}{fit.reversed ? ', turned round' : ''}
           </span>
           <span class="text-muted block truncate text-xs">
-            {gone ??
-              (suits
-                ? part.location
-                : fit.closes === 'unknown'
-                  ? 'does not fit here'
-                  : `joins on the ${fit.closes} side only`)}
+            {gone ?? (suits ? part.location : joins(fit))}
+          </span>
+        </span>
+      </li>
+    {/each}
+    {#each usual as each, at (each.thing.id)}
+      {@const { thing, fit } = each}
+      {@const suits = fit?.closes === 'both'}
+      <!-- svelte-ignore a11y_click_events_have_key_events -->
+      <li
+        id={combo.optionId(shown.length + at)}
+        role="option"
+        aria-selected={shown.length + at === combo.active}
+        aria-label="{thing.words}, {display.length(thing.element.lengthMm)}, {CATALOGUE_NOTE}{suits
+          ? ''
+          : ' Does not fit here.'}"
+        class={[
+          'fitting cursor-pointer',
+          shown.length + at === combo.active && 'active',
+          fit && !suits && 'opacity-60'
+        ]}
+        title={CATALOGUE_NOTE}
+        onclick={() => placeUsual(each)}
+        data-usual={thing.id}
+      >
+        <PartIcon element={thing.element} widthPx={44} heightPx={38} pxPerMm={1.6} />
+        <span class="min-w-0">
+          <span class="block truncate">{thing.words}</span>
+          <span class="text-muted block truncate text-xs">
+            {display.length(thing.element.lengthMm)}, usual, not in your drawer{fit && !suits ? `; ${joins(fit)}` : ''}
           </span>
         </span>
       </li>
@@ -264,7 +311,7 @@
       {drawer.isAway ? 'The drawer cannot be reached; trying again …' : 'Reading the drawer …'}
       {placeOnceRead ? `“${query.trim()}” is placed here as soon as it is read.` : ''}
     {:else if query.trim() !== ''}
-      Nothing in the drawer is called that.
+      Nothing in the drawer or among usual parts is called that.
       {#if nearest !== undefined}
         Did you mean <button class="link-quiet" onclick={() => (query = nearest)}>{nearest}</button>?
       {/if}

@@ -5,6 +5,8 @@
 
   interface Draft {
     line: string;
+    /** What a usual part is searched by. */
+    usual: string;
     kind: PartKind;
     partId: string;
     name: string;
@@ -15,6 +17,7 @@
   }
   const EMPTY: Draft = {
     line: '',
+    usual: '',
     kind: 'spacer',
     partId: '',
     name: '',
@@ -30,6 +33,7 @@
 </script>
 
 <script lang="ts">
+  import { usualParts, type UsualThing } from '@lodestone/core/catalogue';
   import { KIND_CHOICES, isElementKind, type SolidElement } from '@lodestone/core/train';
   import { elementOfEntry, freePartId, usualName, type Part, type QuickEntry } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
@@ -38,6 +42,7 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { fieldInError } from '$lib/ui/form.ts';
   import Modal from '$lib/ui/Modal.svelte';
+  import PickInput, { type Choice } from '$lib/ui/PickInput.svelte';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import PortEditor from '$lib/ui/PortEditor.svelte';
   import { tick, untrack } from 'svelte';
@@ -81,6 +86,27 @@
     sky: 'sky' in element ? element.sky : undefined,
     camera: 'camera' in element ? element.camera : undefined
   });
+
+  const usualChoices = $derived(
+    usualParts(draft.usual.trim() || 'ring').map(({ thing }): Choice<UsualThing> => ({
+      id: thing.id,
+      label: thing.words,
+      hint: display.length(thing.element.lengthMm),
+      group: 'Usual ones, to be checked',
+      of: thing
+    }))
+  );
+
+  /** Fills the fields; its faces stay assumed until somebody looks at the part. */
+  function beginWith({ of: { words, element } }: Choice<UsualThing>) {
+    draft.usual = words;
+    draft.kind = element.kind;
+    draft.name = words;
+    draft.lengthText = numberText(element.lengthMm, display.unit);
+    draft.sky = 'sky' in element ? element.sky : undefined;
+    draft.camera = 'camera' in element ? element.camera : undefined;
+    lengthInput?.focus();
+  }
 
   const suggestedName = $derived(usualName(draft.kind, draft.lengthText.trim(), draft.sky));
 
@@ -175,6 +201,16 @@
   {/if}
   {#if byFields}
     <form class="grid gap-3" onsubmit={submit}>
+      {#if !like}
+        <PickInput
+          bind:text={draft.usual}
+          label="Begin with a usual part"
+          placeholder="A usual part: T-ring, step ring, lens adapter"
+          choices={usualChoices}
+          onpick={beginWith}
+          settled={false}
+        />
+      {/if}
       <div class="grid grid-cols-3 gap-3">
         <label class="grid gap-0.5">
           <span class="text-muted text-xs">Kind</span>

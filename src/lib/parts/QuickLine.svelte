@@ -1,8 +1,8 @@
 <script lang="ts">
   import { KINDS } from '@lodestone/core/train';
-  import { portInWords } from '@lodestone/core/joint';
   import { readQuickLine, type QuickEntry } from '@lodestone/core/drawer';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { facesInWords, sizeInWords } from './quickWords.ts';
   import Zap from '@lucide/svelte/icons/zap';
 
   interface Props {
@@ -52,21 +52,12 @@
     }
   }
 
-  const size = ({ lengthMm, toleranceMm, glassMm, outerMm }: QuickEntry): string =>
-    glassMm !== undefined
-      ? `${outerMm === undefined ? '' : `${display.length(outerMm, 1)} across, `}${display.length(glassMm)} of glass`
-      : toleranceMm === undefined
-        ? display.length(lengthMm)
-        : display.within(lengthMm, toleranceMm);
-
-  const faces = ({ kind, sky, camera }: QuickEntry): string =>
-    kind === 'shim' || (kind === 'filter' && !sky)
-      ? ''
-      : kind === 'camera'
-        ? `sky face ${sky ? portInWords(sky) : 'not known'}`
-        : sky && camera
-          ? `${portInWords(sky)} → ${portInWords(camera)}`
-          : 'faces not known';
+  const faces = (entry: QuickEntry): string => {
+    const { kind, sky, camera } = entry;
+    if (kind === 'shim' || (kind === 'filter' && !sky && !camera)) return '';
+    const words = facesInWords(entry);
+    return kind === 'camera' ? `sky face ${words ?? 'not known'}` : (words ?? 'faces not known');
+  };
 </script>
 
 <div class="grid gap-1.5" data-quick-line>
@@ -98,7 +89,8 @@
       <ul class="text-xs">
         {#each reading.entries as entry, index (index)}
           <li class="border-line flex flex-wrap gap-x-3 border-t py-1 first:border-0">
-            <span class="font-semibold">{entry.quantity} × {KINDS[entry.kind].words} {size(entry)}</span>
+            <span class="font-semibold">{entry.quantity} × {KINDS[entry.kind].words} {sizeInWords(entry, display)}</span
+            >
             <span class="text-muted">{faces(entry)}</span>
           </li>
         {/each}

@@ -118,6 +118,10 @@
         wrong={start.wrong('host')}
         hint="Aperture with focal ratio or focal length, with or without a name."
         onleave={() => start.leave('host')}
+        otherwise={start.asLens && {
+          words: `Or a lens of ${display.length(start.asLens.focalLengthMm, 0)}?`,
+          onchoose: () => start.takeAsLens()
+        }}
       />
       <StartStep
         bind:this={correctorStep}

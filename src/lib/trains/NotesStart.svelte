@@ -4,11 +4,12 @@
 </script>
 
 <script lang="ts">
-  import { reasonOf } from '$lib/api/reason.ts';
   import { MOST_NOTE_CHARS, type NotePiece } from '@lodestone/core/catalogue';
-  import { portInWords } from '@lodestone/core/joint';
   import { HOST_KIND_WORDS, KINDS, type Train } from '@lodestone/core/train';
+  import { capitalised } from '@lodestone/core/why';
+  import { facesInWords, sizeInWords } from '$lib/parts/quickWords.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { reasonOf } from '$lib/api/reason.ts';
   import { onMount } from 'svelte';
   import FirstAnswer from './FirstAnswer.svelte';
   import { Notes } from './notes.svelte.ts';
@@ -38,8 +39,7 @@
       case 'host': {
         const { kind, apertureMm, focalLengthMm, name } = piece.host;
         const words = `${HOST_KIND_WORDS[kind ?? 'refractor']}${kind ? '' : ' (assumed)'}`;
-        const named = name ? `${name}: ` : '';
-        return `${named}${words}, aperture ${display.length(apertureMm, 1)}, focal length ${display.length(focalLengthMm, 0)}`;
+        return `${name ? `${name}, ${words}` : capitalised(words)}, aperture ${display.length(apertureMm, 1)}, focal length ${display.length(focalLengthMm, 0)}`;
       }
       case 'corrector': {
         const { backFocusMm, magnification, datum, name } = piece.corrector;
@@ -50,18 +50,15 @@
         return [name || 'Corrector', magnification && `${magnification}×`, asks].filter(Boolean).join(', ');
       }
       case 'camera': {
-        const { lengthMm, sky } = piece.camera;
-        const face = sky ? `, sky face ${portInWords(sky)}` : '';
-        return `${piece.name || 'Camera'}, ${display.length(lengthMm)} from its flange to the sensor${face}`;
+        const face = facesInWords(piece.camera);
+        return `${piece.name || 'Camera'}, ${display.length(piece.camera.lengthMm)} from its flange to the sensor${face ? `, sky face ${face}` : ''}`;
       }
       case 'parts':
         return piece.entries
-          .map(({ kind, lengthMm, glassMm, quantity, sky, camera }) => {
-            const many = quantity > 1 ? `${quantity} × ` : '';
-            const name = piece.name ? `${piece.name} ` : '';
-            const size = glassMm === undefined ? display.length(lengthMm) : `${display.length(glassMm)} of glass`;
-            const faces = sky && camera ? `, ${portInWords(sky)} → ${portInWords(camera)}` : '';
-            return `${many}${name}${KINDS[kind].words} ${size}${faces}`;
+          .map((entry) => {
+            const many = entry.quantity > 1 ? `${entry.quantity} × ` : '';
+            const what = capitalised(`${piece.name ? `${piece.name} ` : ''}${KINDS[entry.kind].words}`);
+            return [`${many}${what} ${sizeInWords(entry, display)}`, facesInWords(entry)].filter(Boolean).join(', ');
           })
           .join('; ');
       case 'note':

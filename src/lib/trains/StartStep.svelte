@@ -14,8 +14,22 @@
     /** What there is to type. */
     hint: string;
     onleave: () => void;
+    /** Another thing it may mean. */
+    otherwise?: { words: string; onchoose: () => void } | undefined;
   }
-  let { title, placeholder, text = $bindable(), choices, onpick, said, isSaid, wrong, hint, onleave }: Props = $props();
+  let {
+    title,
+    placeholder,
+    text = $bindable(),
+    choices,
+    onpick,
+    said,
+    isSaid,
+    wrong,
+    hint,
+    onleave,
+    otherwise
+  }: Props = $props();
   const uid = $props.id();
   let field: PickInput<T>;
 
@@ -41,6 +55,9 @@
     {#if wrong}<span class="text-error">{wrong}</span>
     {:else if said}<span class="text-success">{said}</span>
     {:else}<span class="text-muted">{hint}</span>{/if}
+    {#if otherwise}
+      <button type="button" class="link ml-2" onclick={otherwise.onchoose}>{otherwise.words}</button>
+    {/if}
   </p>
 </li>
 

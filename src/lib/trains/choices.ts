@@ -1,13 +1,5 @@
 import { isBody, isCamera, type BodyElement, type CameraElement, type Host } from '@lodestone/core/train';
-import {
-  CATALOGUE,
-  LENS_MOUNTS,
-  readHostLine,
-  usualHostFace,
-  type Role,
-  type UsualLensMount,
-  type UsualThing
-} from '@lodestone/core/catalogue';
+import { CATALOGUE, LENS_MOUNTS, type Role, type UsualLensMount, type UsualThing } from '@lodestone/core/catalogue';
 import { placedPart, type Part } from '@lodestone/core/drawer';
 import type { Choice } from '$lib/ui/PickInput.svelte';
 
@@ -80,24 +72,8 @@ export function cameraChoices(text: string, parts: readonly Part[]): Choice<Came
 }
 
 /** Telescopes of one's own trains. */
-/** Of the choice that reads a line as a lens: its label is the line. */
-export const AS_LENS = 'as-lens';
-
 export function hostChoices(text: string, hosts: readonly Host[]): Choice<Host>[] {
-  const line = readHostLine(text);
-  const lens = line.ok ? line.otherwise : undefined;
-  const asLens: Choice<Host>[] = lens
-    ? [
-        {
-          id: AS_LENS,
-          label: `lens ${text.trim()}`,
-          hint: `focal length ${lens.focalLengthMm} mm`,
-          group: 'If it is a lens',
-          of: { ...lens, name: lens.name || 'My lens', kind: 'camera-lens', camera: usualHostFace('camera-lens') }
-        }
-      ]
-    : [];
-  const own = hosts
+  return hosts
     .map((host, index): Choice<Host> => ({
       id: `host-${index}`,
       label: host.name,
@@ -106,5 +82,4 @@ export function hostChoices(text: string, hosts: readonly Host[]): Choice<Host>[
       of: host
     }))
     .filter(({ label, hint = '' }) => goesWith(text, label, hint));
-  return [...asLens, ...own];
 }

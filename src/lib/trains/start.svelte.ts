@@ -15,7 +15,7 @@ import { parseFactor, parseNumber } from '$lib/ui/parse.ts';
 import type { Choice } from '$lib/ui/PickInput.svelte';
 import { SvelteSet } from 'svelte/reactivity';
 import { previewOf, type FirstTrain } from './firstTrain.ts';
-import { AS_LENS, type CorrectorPick } from './choices.ts';
+import type { CorrectorPick } from './choices.ts';
 
 /** What is typed and picked, as it is kept over a reload. */
 export interface Draft {
@@ -200,8 +200,15 @@ export class Start implements FirstTrain {
     }) as CameraElement;
   });
 
+  /** What the line means if it is a lens, where it may be. */
+  readonly asLens = $derived.by(() => (!this.draft.host && this.#line.ok ? this.#line.otherwise : undefined));
+
+  takeAsLens(): void {
+    this.draft.hostText = `lens ${this.draft.hostText.trim()}`;
+  }
+
   pickHost(choice: Choice<Host>): void {
-    [this.draft.host, this.draft.hostText] = [choice.id === AS_LENS ? undefined : choice.of, choice.label];
+    [this.draft.host, this.draft.hostText] = [choice.of, choice.label];
   }
 
   pickCorrector(choice: Choice<CorrectorPick>): void {

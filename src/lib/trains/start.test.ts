@@ -1,7 +1,6 @@
 import { LENS_MOUNTS } from '@lodestone/core/catalogue';
 import type { CameraElement } from '@lodestone/core/train';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { hostChoices } from './choices.ts';
 import { Start } from './start.svelte.ts';
 
 let start: Start;
@@ -31,11 +30,13 @@ describe('a train begins', () => {
   it('with a reducer by magnification and back focus, and a line that may be a lens as one', () => {
     type({ hostText: '8in f/10 SCT', correctorText: '0.7x 105', cameraText: '17.5' });
     expect(start.corrector?.corrector).toEqual({ backFocusMm: 105, magnification: 0.7 });
-    const [choice] = hostChoices('135mm f/2', []);
-    expect(choice).toMatchObject({ label: 'lens 135mm f/2', of: { kind: 'camera-lens', focalLengthMm: 135 } });
-    start.pickHost(choice!);
+    expect(start.asLens).toBeUndefined();
+    type({ hostText: '135mm f/2' });
+    expect(start.host).toMatchObject({ kind: 'refractor', focalLengthMm: 270 });
+    expect(start.asLens).toMatchObject({ focalLengthMm: 135 });
+    start.takeAsLens();
     expect(start.host).toMatchObject({ kind: 'camera-lens', focalLengthMm: 135, apertureMm: 67.5 });
-    expect(hostChoices('135mm f/7', [])).toEqual([]);
+    expect(start.asLens).toBeUndefined();
   });
 
   it('in the unit that is shown', () => {
