@@ -2,7 +2,7 @@
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import { lowContrast } from './contrast.ts';
-import { Lodestone, expect, openCopy, ready, test, inAllThemes } from './lodestone.ts';
+import { Lodestone, expect, expectAccessible, openCopy, ready, stored, test, inAllThemes } from './lodestone.ts';
 
 const panel = (page: Page) => page.locator('#part-panel');
 const list = (page: Page) => page.locator('#part-list');
