@@ -1,4 +1,4 @@
-import type { Browser, BrowserContext, CDPSession, Page } from '@playwright/test';
+import type { Browser, BrowserContext, Page } from '@playwright/test';
 
 /** An address of the application that runs none of its program; another origin’s would end the browser’s process. */
 const NO_PAGE = '/healthz';
@@ -32,19 +32,20 @@ const EVERYTHING = 'all';
 export class KeptPage {
   private constructor(
     readonly context: BrowserContext,
-    readonly page: Page,
-    private readonly session: CDPSession
+    private page: Page
   ) {}
 
   static async open(browser: Browser): Promise<KeptPage> {
     const context = await browser.newContext();
-    const page = patient(await context.newPage());
-    return new KeptPage(context, page, await context.newCDPSession(page));
+    return new KeptPage(context, patient(await context.newPage()));
   }
 
   /** Makes it a page nobody has used. @param origin whose stored things go */
   async clear(origin: string, viewport: { width: number; height: number } | null): Promise<void> {
-    const { context, page, session } = this;
+    const { context } = this;
+    // A test may have closed it.
+    if (this.page.isClosed()) this.page = patient(await context.newPage());
+    const { page } = this;
     for (const other of context.pages()) if (other !== page) await other.close();
     for (const each of [page, context]) {
       each.removeAllListeners();
@@ -54,7 +55,9 @@ export class KeptPage {
     await page.goto(`${origin}${NO_PAGE}`);
     await page.evaluate(() => sessionStorage.clear());
     await context.clearCookies();
+    const session = await context.newCDPSession(page);
     await session.send('Storage.clearDataForOrigin', { origin, storageTypes: EVERYTHING });
+    await session.detach();
     await page.emulateMedia({ media: null, forcedColors: null, colorScheme: null, reducedMotion: null });
     if (viewport) await page.setViewportSize(viewport);
   }

@@ -136,9 +136,8 @@ export const test = base.extend<OfTest, OfWorker>({
     context.newPage = async () => patient(await newPage());
     await use(context);
     context.newPage = newPage;
-    if (found && !found.page.isClosed()) return found.clear(lodestone.url, viewport);
-    if (found) delete kept.page;
-    await context.close();
+    if (found) await found.clear(lodestone.url, viewport);
+    else await context.close();
   },
   page: async ({ context }, use) => use(context.pages()[0] ?? (await context.newPage())),
   baseURL: async ({ lodestone }, use) => use(lodestone.url),
