@@ -77,7 +77,7 @@ describe('notes of a train', () => {
     ['115 f/7, OAG 17.2 M54, cam 17.5', 'Which way is M54×0.75 cut'],
     ['115 f/7, thing 20, cam 17.5', 'What is “thing”?'],
     ['115 f/7, X26 2600MM wheel 20, cam 17.5', 'Which of these is its length?'],
-    ['115 f/7, cam 12.5, cam 17.5', 'One camera stands there already.'],
+    ['115 f/7, cam 12.5, cam 17.5', 'These notes have a camera already.'],
     ['115 f/7, dew heater, cam 17.5', '“dew heater” has no length']
   ])('%s asks, and every answer leads on', (text, question) => {
     const asked = (pieces: readonly NotePiece[]) => pieces.filter((piece) => piece.is === 'question');

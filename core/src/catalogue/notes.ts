@@ -201,8 +201,8 @@ export function readNotes(text: string): NotesReading {
   for (const chunk of chunksOf(notes).slice(0, MOST_PIECES)) {
     const has = (what: NoteMeaning['is']): boolean => pieces.some((piece) => piece.is === what);
     let meant = meaningOf(asWritten(chunk.text), { hasHost: has('host'), likely });
-    if (meant.is === 'camera' && has('camera')) meant = ask('One camera stands there already.');
-    if (meant.is === 'corrector' && has('corrector')) meant = ask('One corrector stands there already.');
+    if (meant.is === 'camera' && has('camera')) meant = ask('These notes have a camera already.');
+    if (meant.is === 'corrector' && has('corrector')) meant = ask('These notes have a corrector already.');
     const { choices = [], ...meaning } = meant;
     const instead = (line: string): string =>
       notes.slice(0, chunk.from) + line + notes.slice(chunk.from + chunk.text.length);

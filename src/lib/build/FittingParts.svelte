@@ -19,10 +19,9 @@
   import { Combobox } from '$lib/ui/combobox.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { drag, type D3DragEvent } from 'd3-drag';
-  import { select } from 'd3-selection';
   import { untrack } from 'svelte';
   import type { Attachment } from 'svelte/attachments';
+  import { draggedOut } from './draggedOut.ts';
 
   interface Props {
     /** Element before which a part would go in. */
@@ -153,43 +152,21 @@
     ghost = undefined;
   }
 
-  /** Escape was pressed: the rest of this drag is none. */
-  let isCancelled = false;
-  function cancelByKey(event: KeyboardEvent) {
-    if (event.key !== 'Escape') return;
-    event.preventDefault();
-    event.stopPropagation();
-    isCancelled = true;
-    endDrag();
-  }
-
   const attachments: Record<string, Attachment<HTMLElement>> = {};
   const draggable = (partId: string): Attachment<HTMLElement> =>
-    (attachments[partId] ??= (element) => {
-      const pointer = (event: D3DragEvent<HTMLElement, unknown, unknown>) => event.sourceEvent as MouseEvent;
-      const behaviour = drag<HTMLElement, unknown>()
-        .clickDistance(4)
-        .filter((event: MouseEvent) => event.button === 0 && !event.ctrlKey && !('touches' in event))
-        .on('start', () => {
-          isCancelled = false;
-          window.addEventListener('keydown', cancelByKey, true);
-        })
-        .on('drag', (event: D3DragEvent<HTMLElement, unknown, unknown>) => {
-          if (isCancelled) return;
-          const { clientX, clientY } = pointer(event);
-          const part = drawer.byId.get(partId)?.part;
-          if (!part) return;
-          ghost = { part, x: clientX, y: clientY };
-          view.carried = view.placeAt?.(clientX, clientY);
-        })
-        .on('end', () => {
-          window.removeEventListener('keydown', cancelByKey, true);
-          const part = drawer.byId.get(partId)?.part;
-          if (ghost && part) drop(part);
-        });
-      select(element).call(behaviour);
-      return () => select(element).on('.drag', null);
-    });
+    (attachments[partId] ??= draggedOut({
+      ondrag: (x, y) => {
+        const part = drawer.byId.get(partId)?.part;
+        if (!part) return;
+        ghost = { part, x, y };
+        view.carried = view.placeAt?.(x, y);
+      },
+      onend: () => {
+        const part = drawer.byId.get(partId)?.part;
+        if (ghost && part) drop(part);
+      },
+      oncancel: endDrag
+    }));
 
   // A large drawer is made ready for searching when the page is still, not at the first letter.
   const STILL_MS = 300;

@@ -96,6 +96,13 @@
         <li>Type the flange distance of the camera, or pick the camera.</li>
         <li>Press “Go on to Build”.</li>
       </ol>
+      <h3 class="mt-3 font-semibold">From notes</h3>
+      <p class="mt-1">
+        Choose <a class="link-quiet" href="/new?from=notes">From notes</a> and paste what you have written down, a piece
+        a line or parted by commas: <em>115 f/7, 0.79x reducer 58.3, OAG 17.2 M54 f–m, wheel 21.6, cam 12.5</em>. Each
+        piece says what it was understood as. Where a piece can mean two things, press the answer. “Keep it as a note”
+        puts the piece into the note of the train. Where the parts are too short, Build has a gap behind the corrector.
+      </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
         <div>
@@ -104,6 +111,10 @@
             Open “More” and choose the plane the back focus is measured from: shoulder, thread tip or last glass
             surface.
           </dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">A fast telescope is taken for a lens, or a lens for a telescope.</dt>
+          <dd class="inline">Type the word before it: <em>lens 135 f/2</em> or <em>telescope 135 f/2</em>.</dd>
         </div>
         <div>
           <dt class="inline font-semibold">The part is not in the list.</dt>
@@ -169,7 +180,14 @@
       </p>
       <p class="mt-2">
         <kbd class="kbd kbd-sm">N</kbd> adds parts in one line: <em>M48×0.75 f–m 10, 7.5, 16.5 ×2</em> is four rings,
-        <em>shims 0.1 ×3 0.3</em> is four shims. The sky face comes first.
+        <em>shims 0.1 ×3 0.3</em> is four shims, <em>wheel 20, drawer 15, T-ring 11</em> is one of each. The sky face
+        comes first. <em>M48 f–m 12 long, 3.5 of it screws in</em> is 8.5 long. M48 has one usual pitch; it is taken and
+        marked as assumed. <em>filter 36 2 mm</em> is a filter of 36 mm with 2 mm of glass.
+      </p>
+      <p class="mt-2">
+        “Or field by field” begins with a usual part: T-rings, step rings, lens adapters, noses. Their figures are
+        common practice; check yours. On Build the same parts are offered where you type a name that the drawer does not
+        have.
       </p>
       <p class="mt-2">An assembled train holds its parts. Other trains cannot use them until it is taken apart.</p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>

@@ -33,7 +33,7 @@
   <h1 class="text-2xl font-semibold">Start a train</h1>
   <p class="text-muted mt-1 mb-4 max-w-prose">
     {#if fromNotes}
-      Paste what you have written down. Each piece says what it was understood as; nothing is guessed in silence.
+      Paste what you have written down. The reading of each piece is shown beside it, and can be changed.
     {:else}
       Telescope, corrector, camera: three lines give a first answer. Pick or type; everything can be changed later.
     {/if}
