@@ -99,9 +99,10 @@
       <h3 class="mt-3 font-semibold">From notes</h3>
       <p class="mt-1">
         Choose <a class="link-quiet" href="/new?from=notes">From notes</a> and paste what you have written down, a piece
-        a line or parted by commas: <em>115 f/7, 0.79x reducer 58.3, OAG 17.2 M54 f–m, wheel 21.6, cam 12.5</em>. Each
-        piece says what it was understood as. Where a piece can mean two things, press the answer. “Keep it as a note”
-        puts the piece into the note of the train. Where the parts are too short, Build has a gap behind the corrector.
+        a line or parted by commas: <em>115 f/7, 0.79x reducer 58.3, OAG 17.2 M54 f–m, wheel 21.6, cam 12.5</em>.
+        Lodestone shows its reading of each piece. Where a piece can mean two things, press the answer. “Keep it as a
+        note” puts the piece into the note of the train. Where the parts are too short, Build has a gap behind the
+        corrector.
       </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
