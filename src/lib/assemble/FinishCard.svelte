@@ -2,7 +2,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { useAssembled } from '$lib/workbench/assembled.svelte.ts';
-  import { timeInWords } from '$lib/ui/time.ts';
+  import { dayOf, timeInWords } from '$lib/ui/time.ts';
   import type { Bench } from './bench.svelte.ts';
 
   /** Everything is closed: what is written down of it. */
@@ -27,7 +27,7 @@
 </p>
 {#if assembled.current && !assembled.changedSince}
   <p class="mt-3" data-finished>
-    Finished {assembled.current.assembledAt.slice(0, 10)}, and its parts are in no other train. The record, and room for
+    Finished {dayOf(assembled.current.assembledAt)}, and its parts are in no other train. The record, and room for
     photos, is <a class="link" href="/trains/{train.id}/log">in the log</a>.
   </p>
   <button class="btn btn-outline mt-3" disabled={assembled.busy} onclick={() => void reopen()}

@@ -6,7 +6,7 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
-  import { today } from '$lib/ui/time.ts';
+  import { dayOf, today } from '$lib/ui/time.ts';
   import Why from '$lib/ui/Why.svelte';
   import Trash2 from '@lucide/svelte/icons/trash-2';
 
@@ -157,7 +157,7 @@
     {#each log as test, index (index)}
       <li class="border-line flex items-center justify-between gap-2 border-t">
         <span
-          >{test.on?.slice(0, 10) ?? ''}
+          >{test.on ? dayOf(test.on) : ''}
           {joints.find(([id]) => id === test.at)?.[1] ?? nameOf(train.document, test.at)}, {test.massG} g at {display.length(
             test.atMm,
             digits

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayOf } from '$lib/ui/time.ts';
   import { KINDS } from '@lodestone/core/train';
   import { STATE_WORDS, type Part, type PartState } from '@lodestone/core/drawer';
   import { provideEditing } from '$lib/element/editing.ts';
@@ -163,4 +164,4 @@
 <Section title="Photo" gist={owned.photo ? 'there is one' : 'none'} open={owned.photo !== null}>
   <Photo {owned} />
 </Section>
-<p class="text-muted border-line border-t pt-2 text-xs">Changed {owned.changedAt.slice(0, 10)}</p>
+<p class="text-muted border-line border-t pt-2 text-xs">Changed {dayOf(owned.changedAt)}</p>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayOf } from '$lib/ui/time.ts';
   import { glassOf } from '@lodestone/core/train';
   import { glassOffsets, measuredBacklash, readFocusRun, type FocusPoint } from '@lodestone/core/focus';
   import { useTrain } from '$lib/train/context.ts';
@@ -25,7 +26,7 @@
       const frames = points as readonly FocusPoint[];
       const backlash = measuredBacklash(frames);
       return {
-        name: `${filter ?? 'no filter'}, ${on?.slice(0, 10) ?? ''}${backlash ? `, backlash ${backlash.steps.toFixed(0)}` : ''}`,
+        name: `${filter ?? 'no filter'}, ${on ? dayOf(on) : ''}${backlash ? `, backlash ${backlash.steps.toFixed(0)}` : ''}`,
         note,
         ...readFocusRun(frames, session.backlash, maxPosition ?? session.maxPosition)
       };

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { assess } from '@lodestone/core/check';
   import { MOST_PHOTOS, type BuildRecord } from '$lib/api/records.ts';
-  import { timeInWords } from '$lib/ui/time.ts';
+  import { minuteOf, timeInWords } from '$lib/ui/time.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import PhotoImage from '$lib/ui/PhotoImage.svelte';
@@ -45,7 +45,7 @@
   <div class="flex flex-wrap items-baseline justify-between gap-x-4">
     <h3 class="font-semibold">
       Record {record.number},
-      <time datetime={record.finishedAt}>{record.finishedAt.slice(0, 16).replace('T', ' ')}</time>
+      <time datetime={record.finishedAt}>{minuteOf(record.finishedAt)}</time>
     </h3>
     <p class={['font-semibold', good ? 'text-success' : 'text-warning']}>
       {assessment.verdictInWords(display.unit)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { minuteOf } from '$lib/ui/time.ts';
   import CloudAlert from '@lucide/svelte/icons/cloud-alert';
   import CloudCheck from '@lucide/svelte/icons/cloud-check';
   import CloudOff from '@lucide/svelte/icons/cloud-off';
@@ -30,7 +31,7 @@
     }
     switch (state) {
       case 'saved': {
-        const title = savedAt ? `Saved ${savedAt.slice(0, 16).replace('T', ' ')} UTC` : 'Everything is stored';
+        const title = savedAt ? `Saved ${minuteOf(savedAt)}` : 'Everything is stored';
         return { Icon: CloudCheck, words: 'saved', tone: 'text-muted', title };
       }
       case 'unsaved':

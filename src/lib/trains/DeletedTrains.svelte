@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayOf } from '$lib/ui/time.ts';
   import { purgeTrain } from '$lib/train/transport.ts';
   import type { DeletedTrain } from '$lib/api/trains.ts';
   import Modal from '$lib/ui/Modal.svelte';
@@ -69,12 +70,9 @@
       <div class="min-w-0 flex-1 basis-56">
         <h2 class="font-semibold wrap-anywhere">{train.name}</h2>
         <p class="text-muted text-xs">
-          deleted {new Date(train.deletedAt).toLocaleDateString()}, {counted(
-            train.revision.number,
-            'revision'
-          )}{train.records > 0 ? `, ${counted(train.records, 'record')}` : ''}{train.frames > 0
-            ? `, ${counted(train.frames, 'test frame')}`
-            : ''}
+          deleted {dayOf(train.deletedAt)}, {counted(train.revision.number, 'revision')}{train.records > 0
+            ? `, ${counted(train.records, 'record')}`
+            : ''}{train.frames > 0 ? `, ${counted(train.frames, 'test frame')}` : ''}
         </p>
       </div>
       <button class="btn btn-outline btn-sm" aria-label="Bring back {train.name}" onclick={() => onback(train)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayOf } from '$lib/ui/time.ts';
   import { assess, nextStep } from '@lodestone/core/check';
   import { commonScale, layoutOf } from '@lodestone/core/shape';
   import type { StoredTrain } from '$lib/api/trains.ts';
@@ -83,7 +84,7 @@
         </p>
         <p class="text-muted text-xs wrap-anywhere">{nextStep(assessment, display.unit).sentence}</p>
         <p class="text-muted mt-1 text-xs wrap-anywhere">
-          {train.document.host.name}, saved {train.revision.savedAt.slice(0, 10)}
+          {train.document.host.name}, saved {dayOf(train.revision.savedAt)}
         </p>
       </div>
       <a href="/trains/{train.id}/build" class="h-24 min-w-0 lg:h-32" tabindex="-1" aria-hidden="true">

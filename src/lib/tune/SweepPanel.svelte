@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayOf } from '$lib/ui/time.ts';
   /** A focus sweep: its frames with their positions, what it says, and the plate that tilts the camera. */
   import TryAgain from '$lib/ui/TryAgain.svelte';
   import type { TiltPlate } from '@lodestone/core/train';
@@ -211,7 +212,7 @@
         <div class="mt-1 text-sm" data-turned>
           {#if !checked}
             <button class="btn btn-outline btn-sm" onclick={() => (isTurned = true)}
-              >They were turned as told after the sweep of {before.on?.slice(0, 10) ?? 'before'}</button
+              >They were turned as told after the sweep of {before.on ? dayOf(before.on) : 'before'}</button
             >
           {:else if checked.kind === 'as-described'}
             <p>The correction went where it should.</p>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayOf } from '$lib/ui/time.ts';
   /** Spacings that were tried: what they say together, the next one, and how another is written down. */
   import TryAgain from '$lib/ui/TryAgain.svelte';
   import { findElement, nameOf, partIdOf, sameJson, type TriedSpacing } from '@lodestone/core/train';
@@ -250,7 +251,7 @@
       <span class={['min-w-0 flex-1', answer.outliers.includes(index) && 'text-muted']} title={experiment.note}
         >{seen(experiment)}{answer.outliers.includes(index) ? ', excluded' : ''}<span
           class="text-muted block truncate text-xs"
-          >{[experiment.on?.slice(0, 10), experiment.frame].filter(Boolean).join(', ')}</span
+          >{[experiment.on && dayOf(experiment.on), experiment.frame].filter(Boolean).join(', ')}</span
         ></span
       >
       {#if experiment.corners}<CornerStars corners={experiment.corners} />{/if}

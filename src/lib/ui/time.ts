@@ -2,6 +2,20 @@
 export const today = (now = new Date()): string =>
   [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((figure) => String(figure).padStart(2, '0')).join('-');
 
+/** The same words everywhere, and no month that may be a day. */
+const DAY = { day: 'numeric', month: 'short', year: 'numeric' } as const;
+const formatted = (at: string, options: Intl.DateTimeFormatOptions): string => {
+  const time = new Date(at);
+  return Number.isNaN(time.getTime()) ? at : new Intl.DateTimeFormat('en-GB', options).format(time);
+};
+
+/** The day where the reader is: `30 Nov 2026`. @param at ISO 8601; a day alone is that day everywhere */
+export const dayOf = (at: string): string =>
+  formatted(at, { ...DAY, ...(/^\d{4}-\d\d-\d\d$/.test(at) ? { timeZone: 'UTC' } : {}) });
+
+/** Day and minute where the reader is: `30 Nov 2026, 22:41`. @param at ISO 8601 */
+export const minuteOf = (at: string): string => formatted(at, { ...DAY, hour: '2-digit', minute: '2-digit' });
+
 /** This moment, ISO 8601. */
 export const rightNow = (): string => new Date().toISOString();
 

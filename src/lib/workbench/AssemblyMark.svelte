@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayOf } from '$lib/ui/time.ts';
   import { nameOf } from '@lodestone/core/train';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
@@ -30,7 +31,7 @@
   disabled={assembled.busy}
   data-assembled={current !== null}
   title={current
-    ? `Assembled ${current.assembledAt.slice(0, 10)}${changedSince ? '; the plan has changed since' : ''} (Y)`
+    ? `Assembled ${dayOf(current.assembledAt)}${changedSince ? '; the plan has changed since' : ''} (Y)`
     : 'Mark as assembled: its parts are then in no other train (Y)'}
   onclick={toggle}
 >
