@@ -2,7 +2,17 @@
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import { lowContrast } from './contrast.ts';
-import { Lodestone, expect, expectAccessible, openCopy, ready, stored, test, inAllThemes } from './lodestone.ts';
+import {
+  Lodestone,
+  copyOf,
+  expect,
+  expectAccessible,
+  openCopy,
+  ready,
+  stored,
+  test,
+  inAllThemes
+} from './lodestone.ts';
 
 const panel = (page: Page) => page.locator('#part-panel');
 const list = (page: Page) => page.locator('#part-list');
@@ -91,6 +101,22 @@ test('a train from notes: each piece is understood, asked about or kept; a usual
   await expect(
     page.locator('#rail').getByRole('option', { name: /^T-ring for DSLR bayonet 44\.0, 11\.00 mm/ })
   ).toBeAttached();
+});
+
+test('many trains are searched by what is in them, and ordered', async ({ page }) => {
+  const made = [];
+  for (let train = 0; train < 6; train++) made.push(await copyOf(page, train < 5 ? 'Heron' : 'Long Tom'));
+  await page.goto('/');
+  const search = page.getByRole('searchbox', { name: 'Search the trains' });
+  const shelves = page.locator('[data-train]');
+  await search.fill(`${made[5]!.name} off-axis`);
+  await expect(shelves).toHaveCount(1);
+  await search.fill('no such train');
+  await page.getByRole('button', { name: 'Show all' }).click();
+  await expect(search).toHaveValue('');
+  await page.getByLabel('Order of the trains').selectOption('name');
+  const names = await shelves.evaluateAll((all) => all.map((shelf) => (shelf as HTMLElement).dataset.train!));
+  expect(names).toEqual(names.toSorted((a, b) => a.localeCompare(b, 'en', { numeric: true })));
 });
 
 test('from the empty database by keyboard: the first answer, three rings, found and put in; the keys are counted', async ({

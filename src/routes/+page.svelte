@@ -6,6 +6,7 @@
   import { changeState, createTrain, sendSave } from '$lib/train/transport.ts';
   import ImportTrain from '$lib/trains/ImportTrain.svelte';
   import DeletedTrains from '$lib/trains/DeletedTrains.svelte';
+  import { ORDERS, SEARCHED_FROM, shelved, type Order } from '$lib/trains/shelf.ts';
   import TrainShelf from '$lib/trains/TrainShelf.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
@@ -25,7 +26,11 @@
   let importer: ImportTrain;
   let heading: HTMLElement;
   const listed = $derived(data.trains.filter(({ state }) => state === shown));
-  const trains = $derived(listed.filter(isReadable));
+  const readable = $derived(listed.filter(isReadable));
+  let query = $state('');
+  let order = $state<Order>('recent');
+  const searchable = $derived(readable.length >= SEARCHED_FROM);
+  const trains = $derived(searchable ? shelved(readable, query, order) : readable);
   const deleted = $derived(listed.filter(isDeleted));
   const unreadable = $derived(listed.flatMap((train) => ('unreadable' in train ? [train] : [])));
   const nameOf = (train: ListedTrain): string => (isReadable(train) ? train.document.name : train.name);
@@ -150,6 +155,31 @@
         await invalidate('lodestone:trains');
       }}
     />
+  {:else if searchable}
+    <div class="mt-4 flex flex-wrap gap-3">
+      <input
+        class="input input-sm w-full sm:w-80"
+        type="search"
+        aria-label="Search the trains"
+        placeholder="Name, telescope, part or note"
+        autocomplete="off"
+        spellcheck="false"
+        bind:value={query}
+      />
+      <select class="select select-sm w-auto" aria-label="Order of the trains" bind:value={order}>
+        {#each ORDERS as [each, words] (each)}<option value={each}>{words}</option>{/each}
+      </select>
+      <span class="text-muted self-center text-xs" aria-live="polite">
+        {query.trim() === '' ? '' : `${trains.length} of ${readable.length}`}
+      </span>
+    </div>
+    {#if trains.length > 0}
+      <TrainShelf {trains} onrename={rename} onduplicate={duplicate} onstate={setState} />
+    {:else}
+      <p class="text-muted mt-10">
+        No train has “{query.trim()}”. <button class="link-quiet" onclick={() => (query = '')}>Show all</button>
+      </p>
+    {/if}
   {:else if trains.length > 0}
     <TrainShelf {trains} onrename={rename} onduplicate={duplicate} onstate={setState} />
   {:else if unreadable.length > 0}

@@ -86,6 +86,9 @@
         <p class="text-muted mt-1 text-xs wrap-anywhere">
           {train.document.host.name}, saved {dayOf(train.revision.savedAt)}
         </p>
+        {#if train.document.note}
+          <p class="text-muted mt-1 line-clamp-2 text-xs wrap-anywhere">{train.document.note}</p>
+        {/if}
       </div>
       <a href="/trains/{train.id}/build" class="h-24 min-w-0 lg:h-32" tabindex="-1" aria-hidden="true">
         <Silhouette {layout} {...scale} label="{train.document.name}, to scale" />

@@ -1,0 +1,31 @@
+import type { Train } from '@lodestone/core/train';
+import { describe, expect, it } from 'vitest';
+import heron from '../../../demo/heron.json';
+import { shelved } from './shelf.ts';
+
+const train = (name: string, savedAt: string, more: Partial<Train> = {}) => ({
+  document: { ...(heron as unknown as Train), name, ...more },
+  revision: { savedAt }
+});
+const trains = [
+  train('Long Tom 10', '2026-11-03T00:00:00Z', { note: 'Für den Schwan, f/8' }),
+  train('Long Tom 9', '2026-11-01T00:00:00Z'),
+  train('Été', '2026-11-02T00:00:00Z', { elements: [] })
+];
+const names = (query: string, order: 'recent' | 'name' = 'recent'): string[] =>
+  shelved(trains, query, order).map(({ document }) => document.name);
+
+describe('the shelf', () => {
+  it('has the latest change first, or names as a person sorts them', () => {
+    expect(names('')).toEqual(['Long Tom 10', 'Été', 'Long Tom 9']);
+    expect(names('', 'name')).toEqual(['Été', 'Long Tom 9', 'Long Tom 10']);
+  });
+
+  it('is searched by name, note and parts, every word, without marks', () => {
+    expect(names('ete')).toEqual(['Été']);
+    expect(names('fur schwan')).toEqual(['Long Tom 10']);
+    expect(names('harnwick wheel')).toEqual(['Long Tom 10', 'Long Tom 9']);
+    expect(names('harnwick schwan')).toEqual(['Long Tom 10']);
+    expect(names('anchor')).toEqual([]);
+  });
+});
