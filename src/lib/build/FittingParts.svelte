@@ -36,7 +36,7 @@
 
   const SHOWN = 40;
   const USUAL_SHOWN = 8;
-  type Offer = { entry: FittingPart; usual?: undefined } | { usual: UsualFit; entry?: undefined };
+  type Offer = { id: string } & ({ entry: FittingPart; usual?: undefined } | { usual: UsualFit; entry?: undefined });
   let query = $state('');
   /** Enter came before the drawer had been read: what is typed is placed once it has. */
   let placeOnceRead = $state(false);
@@ -82,15 +82,18 @@
   const nearest = $derived(listed.length === 0 ? nearestQuery(drawer.index, query) : undefined);
   const shown = $derived(listed.slice(0, SHOWN));
   /** What the drawer has not: what is asked for by its name, or what would close the place. */
-  const usual = $derived(
-    query.trim() !== '' || (drawer.isRead && listed.length === 0)
-      ? usualParts(query, above, below).slice(0, USUAL_SHOWN)
-      : []
-  );
-  const offers = $derived<readonly Offer[]>([
-    ...shown.map((entry) => ({ entry })),
-    ...usual.map((each) => ({ usual: each }))
-  ]);
+  const usual = $derived.by(() => {
+    const wanted = query.trim() !== '' || listed.length === 0;
+    return wanted && (drawer.isRead || drawer.isAway) ? usualParts(query, above, below).slice(0, USUAL_SHOWN) : [];
+  });
+  /** What closes the place comes first, one's own before what one would have to get. */
+  const offers = $derived.by((): Offer[] => {
+    const own = shown.map((entry): Offer => ({ id: entry.part.partId, entry }));
+    const others = usual.map((each): Offer => ({ id: `usual-${each.thing.id}`, usual: each }));
+    const closes = ({ entry, usual: other }: Offer): boolean => (entry ?? other).fit?.closes === 'both';
+    const [first, second] = [own, others].map((all) => all.filter(closes));
+    return [...first!, ...second!, ...[...own, ...others].filter((offer) => !closes(offer))];
+  });
   const fits = (part: Part): Fit | undefined => fitAt(part.element, above, below);
 
   const joins = ({ closes }: Fit): string =>
@@ -223,63 +226,63 @@
 />
 {#if offers.length > 0}
   <ul id={combo.listId} role="listbox" aria-label="Parts that fit here" class="mt-1 max-h-72 overflow-y-auto">
-    {#each shown as entry, index (entry.part.partId)}
-      {@const { part, fit } = entry}
-      {@const gone = elsewhere(part)}
-      {@const suits = fits(part)?.closes === 'both'}
-      <!-- svelte-ignore a11y_click_events_have_key_events -->
-      <li
-        {@attach draggable(part.partId)}
-        id={combo.optionId(index)}
-        role="option"
-        aria-selected={index === combo.active}
-        aria-label="{part.partId}, {part.element.name}, {display.length(partLength(part))}{suits
-          ? ''
-          : ', does not fit here'}"
-        class={['fitting', index === combo.active && 'active', !suits && 'opacity-60']}
-        onclick={() => place(entry)}
-        data-part={part.partId}
-      >
-        <PartIcon element={part.element} widthPx={44} heightPx={38} pxPerMm={1.6} />
-        <span class="min-w-0">
-          <span class="block truncate">
-            <span class="font-semibold">{part.partId}</span>
-            {display.length(partLength(part))}{fit.reversed ? ', turned round' : ''}
+    {#each offers as offer, index (offer.id)}
+      {#if offer.entry}
+        {@const { entry } = offer}
+        {@const { part, fit } = entry}
+        {@const gone = elsewhere(part)}
+        {@const suits = fits(part)?.closes === 'both'}
+        <!-- svelte-ignore a11y_click_events_have_key_events -->
+        <li
+          {@attach draggable(part.partId)}
+          id={combo.optionId(index)}
+          role="option"
+          aria-selected={index === combo.active}
+          aria-label="{part.partId}, {part.element.name}, {display.length(partLength(part))}{suits
+            ? ''
+            : ', does not fit here'}"
+          class={['fitting', index === combo.active && 'active', !suits && 'opacity-60']}
+          onclick={() => place(entry)}
+          data-part={part.partId}
+        >
+          <PartIcon element={part.element} widthPx={44} heightPx={38} pxPerMm={1.6} />
+          <span class="min-w-0">
+            <span class="block truncate">
+              <span class="font-semibold">{part.partId}</span>
+              {display.length(partLength(part))}{fit.reversed ? ', turned round' : ''}
+            </span>
+            <span class="text-muted block truncate text-xs">
+              {gone ?? (suits ? part.location : joins(fit))}
+            </span>
           </span>
-          <span class="text-muted block truncate text-xs">
-            {gone ?? (suits ? part.location : joins(fit))}
+        </li>
+      {:else}
+        {@const { thing, fit } = offer.usual}
+        {@const suits = fit?.closes === 'both'}
+        <!-- svelte-ignore a11y_click_events_have_key_events -->
+        <li
+          id={combo.optionId(index)}
+          role="option"
+          aria-selected={index === combo.active}
+          aria-label="{thing.words}, {display.length(thing.element.lengthMm)}, {CATALOGUE_NOTE}{suits
+            ? ''
+            : ' Does not fit here.'}"
+          class={['fitting cursor-pointer', index === combo.active && 'active', fit && !suits && 'opacity-60']}
+          title={CATALOGUE_NOTE}
+          onclick={() => placeUsual(offer.usual)}
+          data-usual={thing.id}
+        >
+          <PartIcon element={thing.element} widthPx={44} heightPx={38} pxPerMm={1.6} />
+          <span class="min-w-0">
+            <span class="block truncate">{thing.words}</span>
+            <span class="text-muted block truncate text-xs">
+              {display.length(thing.element.lengthMm)}, usual, not in your drawer{fit && !suits
+                ? `; ${joins(fit)}`
+                : ''}
+            </span>
           </span>
-        </span>
-      </li>
-    {/each}
-    {#each usual as each, at (each.thing.id)}
-      {@const { thing, fit } = each}
-      {@const suits = fit?.closes === 'both'}
-      <!-- svelte-ignore a11y_click_events_have_key_events -->
-      <li
-        id={combo.optionId(shown.length + at)}
-        role="option"
-        aria-selected={shown.length + at === combo.active}
-        aria-label="{thing.words}, {display.length(thing.element.lengthMm)}, {CATALOGUE_NOTE}{suits
-          ? ''
-          : ' Does not fit here.'}"
-        class={[
-          'fitting cursor-pointer',
-          shown.length + at === combo.active && 'active',
-          fit && !suits && 'opacity-60'
-        ]}
-        title={CATALOGUE_NOTE}
-        onclick={() => placeUsual(each)}
-        data-usual={thing.id}
-      >
-        <PartIcon element={thing.element} widthPx={44} heightPx={38} pxPerMm={1.6} />
-        <span class="min-w-0">
-          <span class="block truncate">{thing.words}</span>
-          <span class="text-muted block truncate text-xs">
-            {display.length(thing.element.lengthMm)}, usual, not in your drawer{fit && !suits ? `; ${joins(fit)}` : ''}
-          </span>
-        </span>
-      </li>
+        </li>
+      {/if}
     {/each}
   </ul>
 {:else}
