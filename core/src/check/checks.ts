@@ -4,6 +4,7 @@ import { balanceCheck } from './balance.ts';
 import { cablesCheck } from './cables.ts';
 import { engagementCheck } from './engagement.ts';
 import type { Facts } from './facts.ts';
+import { flanges } from './flanges.ts';
 import { field, infrared } from './field.ts';
 import { filtersCheck } from './filters.ts';
 import type { Check, Finding, Level } from './finding.ts';
@@ -29,6 +30,7 @@ export const CHECKS: readonly Check[] = [
   uncertain,
   field,
   mating,
+  flanges,
   engagementCheck,
   glassReach,
   seat,
