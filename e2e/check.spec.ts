@@ -107,6 +107,14 @@ test('the point of the sensor is dragged and moved by keys, on rail, face and pr
   await expect(rail.locator('[data-stop]')).toContainText('7.73 mm farther out than it goes');
 });
 
+test('the panel that is open stands in the address, and is there again after a reload', async ({ page }) => {
+  await openCopy(page, 'Long Tom', 'check');
+  await page.getByRole('button', { name: 'load', exact: true }).click();
+  await expect(page).toHaveURL(/check#load$/);
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'load', exact: true })).toHaveAttribute('aria-pressed', 'true');
+});
+
 test('the light map is compared with another filter, by the slider', async ({ page }) => {
   await toCheck(page);
   const corners = page.locator('[data-corner]');

@@ -9,6 +9,7 @@
   import { carouselOf, carouselRadii } from '$lib/face/slotPlan.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
+  import { inAddress } from '$lib/ui/address.svelte.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
@@ -45,6 +46,12 @@
     ['length', 'length'],
     ['part', 'part']
   ];
+
+  inAddress(
+    PANELS.map(([panel]) => panel),
+    () => stage.panel,
+    (panel) => stage.show(panel)
+  );
 
   let level = $state<SheetLevel>('peek');
   const { selection } = $derived(train);
