@@ -227,7 +227,7 @@ describe('measured lengths, dials, gaps', () => {
       train([
         corrector({ backFocusMm: 55 }, { sky: { thread: 'M63x1', gender: 'male' }, camera: m48 }),
         { id: 'gap', kind: 'gap', name: 'rings' },
-        camera(55, { sky: { bayonet: 'dslr-44.0', gender: 'female' } })
+        camera(55, { sky: { bayonet: 'house', gender: 'female' } })
       ])
     );
     // Its camera's sensor is not described, and that is told too.

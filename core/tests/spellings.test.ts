@@ -20,6 +20,9 @@ const sct = '1 spacer 12 2″-24 UNf/2″-24 UNm';
 const READ: readonly [line: string, ...entries: string[]][] = [
   // Threads.
   ['M48x0.75 f-m 10', ring],
+  // The only pitch in use is taken, and marked as assumed.
+  ['M48 f-m 10', ring],
+  ['M54F M48M 4', step],
   ['48x0.75 f-m 10', ring],
   ['M48×0,75 f–m 10', ring],
   ['M48 x 0.75 mm f-m 10', ring],
@@ -120,10 +123,8 @@ const ASKED: readonly [line: string, ...meanings: string[]][] = [
   ['10 x 2', '10 spacer 2', '2 spacer 10'],
   ['10-15', '1 spacer 10, 1 spacer 15'],
   ['48x1', '1 spacer 48', '48 spacer 1'],
-  ['M48 f-m 10', ring],
   ['M42 f-m 10', tRing, '1 spacer 10 M42×1f/M42×1m'],
   ['2" f-m 12', '1 spacer 12 M48×0.75f/M48×0.75m', sct],
-  ['M54F M48M 4'],
   ['M48x0.75 10', ring],
   ['M48x0.75 f 10', ring],
   ['f M48x0.75 10', ring],
