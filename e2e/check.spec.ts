@@ -109,10 +109,11 @@ test('the point of the sensor is dragged and moved by keys, on rail, face and pr
 
 test('the panel that is open stands in the address, and is there again after a reload', async ({ page }) => {
   await openCopy(page, 'Long Tom', 'check');
-  await page.getByRole('button', { name: 'load', exact: true }).click();
+  const load = page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'load' });
+  await load.click();
   await expect(page).toHaveURL(/check#load$/);
   await page.reload();
-  await expect(page.getByRole('button', { name: 'load', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  await expect(load).toHaveAttribute('aria-pressed', 'true');
 });
 
 test('the light map is compared with another filter, by the slider', async ({ page }) => {
