@@ -47,7 +47,7 @@ const MOST_PIECES = 60;
 const KEPT = '#';
 
 /** Between pieces: a new line, a comma that is none of a number, a sign between blanks. */
-const SEPARATOR = /[\n;|]|,(?!\d)|(?<!\d),|\s(?:->|→|>|\+)\s/g;
+const SEPARATOR = /[\n;|]|,(?!\d)|(?<!\d),|\s(?:->|→|>|\+|and|und|et)\s/gi;
 const BULLET = /^\s*(?:[-*•–]|\d+[.)](?=\s))\s*/;
 const LENGTH_ALONE = /^[\d.,]+\s*(?:mm)?(?:\s*[x×*]\s*\d+)?$/i;
 
@@ -179,7 +179,10 @@ function meaningOf(text: string, { hasHost, likely }: Around): Meant {
       }))
     );
   }
-  if (first?.kind === 'camera' && entries.length === 1) return { is: 'camera', camera: first, name };
+  if (entries.length > 1 && entries.some(({ kind }) => kind === 'camera')) {
+    return ask('Part the camera from the rest by a comma.');
+  }
+  if (first?.kind === 'camera') return { is: 'camera', camera: first, name };
   return { is: 'parts', entries, name };
 }
 
@@ -198,7 +201,8 @@ export function readNotes(text: string): NotesReading {
   const commasPart = /,(?!\d)|(?<!\d),/.test(notes);
   const asWritten = (chunk: string): string =>
     commasPart || /\.\d/.test(chunk) ? chunk : chunk.replace(/(?<=\d),(?=\d)/g, '.');
-  for (const chunk of chunksOf(notes).slice(0, MOST_PIECES)) {
+  const chunks = chunksOf(notes);
+  for (const chunk of chunks.slice(0, MOST_PIECES)) {
     const has = (what: NoteMeaning['is']): boolean => pieces.some((piece) => piece.is === what);
     let meant = meaningOf(asWritten(chunk.text), { hasHost: has('host'), likely });
     if (meant.is === 'camera' && has('camera')) meant = ask('These notes have a camera already.');
@@ -215,6 +219,11 @@ export function readNotes(text: string): NotesReading {
         ...(meaning.is === 'question' ? [kept] : [])
       ]
     });
+  }
+  const beyond = chunks[MOST_PIECES];
+  if (beyond) {
+    const message = `Notes may have ${MOST_PIECES} pieces; what follows is not read.`;
+    pieces.push({ is: 'question', message, text: notes.slice(beyond.from).trim(), choices: [] });
   }
   const order = pieces.filter((piece) => piece.is !== 'note' && piece.is !== 'question');
   const at = (what: NoteMeaning['is']): number => order.findIndex((piece) => piece.is === what);
