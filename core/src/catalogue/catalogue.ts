@@ -1,3 +1,4 @@
+import { T_MOUNT_MM } from '../joint/flange.ts';
 import type { BodyElement, CameraElement, Corrector, Element, Host, Port, SolidElement } from '../train/model.ts';
 
 /** What every entry says of itself. */
@@ -76,7 +77,6 @@ const ring = (lengthMm: number, designation: string): UsualThing =>
 /** Flange distances by bayonet, mm (common practice, no source). */
 const DSLR_MM = ['44.0', '44.5', '45.46', '46.5'] as const;
 const MIRRORLESS_MM = ['16.0', '18.0', '19.0', '20.0'] as const;
-const T_MOUNT_MM = 55;
 
 const bayonets = [
   ...DSLR_MM.map((flange) => ({ name: `dslr-${flange}`, words: `DSLR bayonet ${flange}`, flangeMm: Number(flange) })),

@@ -1,6 +1,7 @@
 import { plainSigns } from '../joint/signs.ts';
 import type { Corrector } from '../train/model.ts';
 import { MM_PER_INCH, decimal } from '../units.ts';
+import { LEAST_BACK_FOCUS_MM } from './begun.ts';
 
 /** What a line says of a reducer, flattener or coma corrector. */
 export interface CorrectorReading {
@@ -31,8 +32,6 @@ const DATUMS = [
   [/(?:from\s+(?:the\s+)?)?shoulder(?!\p{L})/iu, 'shoulder']
 ] as const;
 
-/** Nothing asks for less, and no magnification is more, mm (common practice, no source). */
-const LEAST_BACK_FOCUS_MM = 5;
 const LARGEST_MM = 10_000;
 
 /** Whether a line names a kind of corrector. */

@@ -10,6 +10,7 @@ import {
   type SolidElement,
   type Train
 } from '../train/model.ts';
+import { UNNAMED_HOST, begunCorrector } from './begun.ts';
 import { usualHostFace } from './catalogue.ts';
 import { namesCorrector, readCorrectorLine, type CorrectorReading } from './correctorLine.ts';
 import { mayBeHost, readHostLine, type HostReading } from './hostLine.ts';
@@ -233,9 +234,6 @@ export function readNotes(text: string): NotesReading {
   return { pieces, turned, missing };
 }
 
-/** Of a host nobody has named. */
-const UNNAMED_HOST = 'My telescope';
-
 const hostOf = ({ kind = 'refractor', apertureMm, focalLengthMm, name }: HostReading): Host => ({
   name: name || UNNAMED_HOST,
   kind,
@@ -244,19 +242,7 @@ const hostOf = ({ kind = 'refractor', apertureMm, focalLengthMm, name }: HostRea
   camera: usualHostFace(kind)
 });
 
-/** Length of a corrector's body, mm: it does not count. */
-const BODY_MM = 30;
-
 const HOLDERS: ReadonlySet<ElementKind> = new Set(['filter-wheel', 'filter-drawer']);
-
-const correctorOf = ({ name, ...asks }: CorrectorReading): BodyElement => ({
-  id: 'corrector',
-  kind: 'corrector',
-  name: name || 'My corrector',
-  lengthMm: BODY_MM,
-  note: 'Length of its body: not needed for back focus, so only a guess.',
-  corrector: asks
-});
 
 /** Puts a bare filter into the next slot of the holder before it. @returns false where there is none */
 function isPutIn(part: SolidElement, holder: SolidElement | undefined): boolean {
@@ -278,8 +264,10 @@ export function trainOfNotes({ pieces, turned, missing }: NotesReading, name?: s
   const kept: string[] = [];
   for (const piece of ordered) {
     if (piece.is === 'host') host = hostOf(piece.host);
-    else if (piece.is === 'corrector') corrector = correctorOf(piece.corrector);
-    else if (piece.is === 'note') kept.push(piece.text.slice(KEPT.length).trim());
+    else if (piece.is === 'corrector') {
+      const { name: called, ...asks } = piece.corrector;
+      corrector = begunCorrector(called, asks);
+    } else if (piece.is === 'note') kept.push(piece.text.slice(KEPT.length).trim());
     else if (piece.is === 'camera') {
       camera = elementOfEntry(piece.camera, 'camera', piece.name || 'My camera') as CameraElement;
     } else if (piece.is === 'parts') {

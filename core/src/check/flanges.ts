@@ -1,33 +1,14 @@
-import {
-  cameraPort,
-  isBody,
-  isCamera,
-  lengthOf,
-  nameOf,
-  skyPort,
-  HOST,
-  type Port,
-  type Train
-} from '../train/model.ts';
+import { T_MOUNT_MM, flangeOf } from '../joint/flange.ts';
+import { cameraPort, isBody, isCamera, lengthOf, nameOf, skyPort, HOST, type Train } from '../train/model.ts';
 import { parseThread } from '../joint/thread.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength, type LengthUnit } from '../why/wording.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
 
-/** From the face of a T-ring to the sensor, mm (common practice, no source; handbook §3). */
-const T_MOUNT_MM = 55;
 const T_THREAD = 'M42×0.75';
 
 /** Adapters are made a little shorter on purpose; more than this is another figure, mm (common practice, no source). */
 const SLACK_MM = 0.3;
-
-/** The flange distance that a bayonet’s name carries, mm: `dslr-44.0`. */
-function flangeOf(port: Port | undefined): number | undefined {
-  if (!port || !('bayonet' in port)) return undefined;
-  const [, figure] = /(\d+(?:\.\d+)?)\s*(?:mm)?\s*$/i.exec(port.bayonet) ?? [];
-  const flangeMm = Number(figure);
-  return flangeMm >= 10 && flangeMm <= 100 ? flangeMm : undefined;
-}
 
 /** A length that follows from the bayonets of a part, and why. */
 interface Expected {

@@ -1,4 +1,11 @@
-import { readCorrectorLine, readHostLine, usualHostFace } from '@lodestone/core/catalogue';
+import {
+  LEAST_BACK_FOCUS_MM,
+  UNNAMED_HOST,
+  begunCorrector,
+  readCorrectorLine,
+  readHostLine,
+  usualHostFace
+} from '@lodestone/core/catalogue';
 import {
   complaintInWords,
   readTrain,
@@ -60,12 +67,6 @@ const EMPTY: Draft = {
 
 /** What a train begins with, in the order of the page. */
 export type Step = 'host' | 'corrector' | 'camera';
-
-/** “0.8” is a magnification people know a reducer by: nothing asks for less than this, mm (common practice, no source). */
-const LEAST_BACK_FOCUS_MM = 5;
-
-/** Of a host nobody has named. */
-const UNNAMED_HOST = 'My telescope';
 
 const told = ({ label, hint }: Choice<unknown>): string => `${label}${hint ? `, ${hint}` : ''}`;
 
@@ -168,16 +169,7 @@ export class Start implements FirstTrain {
       ...(magnification === undefined ? {} : { magnification }),
       ...(flattens || line?.flattensField ? { flattensField: true } : {})
     };
-    return {
-      ...(elementFrom({
-        kind: 'corrector',
-        name: line?.name || 'My corrector',
-        lengthMm: 30,
-        camera: correctorFace
-      }) as BodyElement),
-      note: 'Length of its body: not needed for back focus, so only a guess.',
-      corrector: asks
-    };
+    return begunCorrector(line?.name ?? '', asks, correctorFace);
   });
 
   readonly isCorrectorSaid = $derived.by(
