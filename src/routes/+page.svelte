@@ -155,24 +155,26 @@
         await invalidate('lodestone:trains');
       }}
     />
-  {:else if searchable}
-    <div class="mt-4 flex flex-wrap gap-3">
-      <input
-        class="input input-sm w-full sm:w-80"
-        type="search"
-        aria-label="Search the trains"
-        placeholder="Name, telescope, part or note"
-        autocomplete="off"
-        spellcheck="false"
-        bind:value={query}
-      />
-      <select class="select select-sm w-auto" aria-label="Order of the trains" bind:value={order}>
-        {#each ORDERS as [each, words] (each)}<option value={each}>{words}</option>{/each}
-      </select>
-      <span class="text-muted self-center text-xs" aria-live="polite">
-        {query.trim() === '' ? '' : `${trains.length} of ${readable.length}`}
-      </span>
-    </div>
+  {:else if readable.length > 0}
+    {#if searchable}
+      <div class="mt-4 flex flex-wrap gap-3">
+        <input
+          class="input input-sm w-full sm:w-80"
+          type="search"
+          aria-label="Search the trains"
+          placeholder="Name, telescope, part or note"
+          autocomplete="off"
+          spellcheck="false"
+          bind:value={query}
+        />
+        <select class="select select-sm w-auto" aria-label="Order of the trains" bind:value={order}>
+          {#each ORDERS as [each, words] (each)}<option value={each}>{words}</option>{/each}
+        </select>
+        <span class="text-muted self-center text-xs" aria-live="polite">
+          {query.trim() === '' ? '' : `${trains.length} of ${readable.length}`}
+        </span>
+      </div>
+    {/if}
     {#if trains.length > 0}
       <TrainShelf {trains} onrename={rename} onduplicate={duplicate} onstate={setState} />
     {:else}
@@ -180,8 +182,6 @@
         No train has “{query.trim()}”. <button class="link-quiet" onclick={() => (query = '')}>Show all</button>
       </p>
     {/if}
-  {:else if trains.length > 0}
-    <TrainShelf {trains} onrename={rename} onduplicate={duplicate} onstate={setState} />
   {:else if unreadable.length > 0}
     <!-- Told below. -->
   {:else if shown === 'active'}

@@ -18,20 +18,23 @@ interface Expected {
   why: (unit: LengthUnit) => string;
 }
 
+const ofItsBayonet =
+  (flangeMm: number) =>
+  (unit: LengthUnit): string =>
+    `its bayonet is ${formatLength(flangeMm, unit)} from the sensor`;
+
 function expectedOf({ host, elements }: Train): Expected[] {
   const found: Expected[] = [];
   const lens = flangeOf(host.camera);
   const backFocusMm = host.corrector?.backFocusMm;
   if (host.kind === 'camera-lens' && lens !== undefined && backFocusMm !== undefined) {
-    const why = (unit: LengthUnit): string => `its bayonet is ${formatLength(lens, unit)} from the sensor`;
-    found.push({ id: HOST, isMm: backFocusMm, shouldBeMm: lens, why });
+    found.push({ id: HOST, isMm: backFocusMm, shouldBeMm: lens, why: ofItsBayonet(lens) });
   }
   for (const element of elements) {
     const [sky, camera] = [skyPort(element), cameraPort(element)];
     const [before, behind] = [flangeOf(sky), flangeOf(camera)];
     if (isCamera(element) && before !== undefined) {
-      const why = (unit: LengthUnit): string => `its bayonet is ${formatLength(before, unit)} from the sensor`;
-      found.push({ id: element.id, isMm: lengthOf(element), shouldBeMm: before, why });
+      found.push({ id: element.id, isMm: lengthOf(element), shouldBeMm: before, why: ofItsBayonet(before) });
     }
     if (!isBody(element) || behind === undefined) continue;
     const isMm = lengthOf(element);

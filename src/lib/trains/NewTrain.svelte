@@ -17,8 +17,8 @@
   import { fieldInError } from '$lib/ui/form.ts';
   import { onMount } from 'svelte';
   import { cameraChoices, correctorChoices, hostChoices, type CorrectorPick } from './choices.ts';
-  import FirstAnswer from './FirstAnswer.svelte';
   import { Start } from './start.svelte.ts';
+  import StartAside from './StartAside.svelte';
   import StartDetails from './StartDetails.svelte';
   import StartStep from './StartStep.svelte';
 
@@ -169,19 +169,5 @@
     </dl>
   </div>
 
-  <aside class="panel grid h-fit content-start gap-2 p-4 lg:sticky lg:top-6">
-    <FirstAnswer {start} />
-    <label class="mt-2 grid gap-0.5">
-      <span class="text-muted text-xs">Name of the train</span>
-      <input
-        class="input input-sm w-full"
-        bind:value={draft.name}
-        placeholder={start.suggestedName}
-        maxlength="200"
-        autocomplete="off"
-      />
-    </label>
-    {#if message}<p class="text-error" role="alert">{message}</p>{/if}
-    <button class="btn btn-primary w-full" disabled={busy}>Go on to Build</button>
-  </aside>
+  <StartAside {start} bind:name={draft.name} suggestedName={start.suggestedName} {message} {busy} />
 </form>

@@ -11,8 +11,8 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { reasonOf } from '$lib/api/reason.ts';
   import { onMount } from 'svelte';
-  import FirstAnswer from './FirstAnswer.svelte';
   import { Notes } from './notes.svelte.ts';
+  import StartAside from './StartAside.svelte';
 
   const { oncreate }: { oncreate: (train: Train) => Promise<void> } = $props();
   const display = useDisplay();
@@ -140,19 +140,5 @@
     {/if}
   </div>
 
-  <aside class="panel grid h-fit content-start gap-2 p-4 lg:sticky lg:top-6">
-    <FirstAnswer start={notes} />
-    <label class="mt-2 grid gap-0.5">
-      <span class="text-muted text-xs">Name of the train</span>
-      <input
-        class="input input-sm w-full"
-        bind:value={notes.name}
-        placeholder={notes.train?.name ?? 'New train'}
-        maxlength="200"
-        autocomplete="off"
-      />
-    </label>
-    {#if message}<p class="text-error" role="alert">{message}</p>{/if}
-    <button class="btn btn-primary w-full" disabled={busy}>Go on to Build</button>
-  </aside>
+  <StartAside start={notes} bind:name={notes.name} suggestedName={notes.train?.name ?? 'New train'} {message} {busy} />
 </form>

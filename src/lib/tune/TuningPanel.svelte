@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { dayOf } from '$lib/ui/time.ts';
   /** Spacings that were tried: what they say together, the next one, and how another is written down. */
+  import { dayOf } from '$lib/ui/time.ts';
   import TryAgain from '$lib/ui/TryAgain.svelte';
   import { findElement, nameOf, partIdOf, sameJson, type TriedSpacing } from '@lodestone/core/train';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
