@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { BodyElement, CameraElement, Corrector, Element, Glass, Train } from '../src/train/index.ts';
+import type { BodyElement, CameraElement, Corrector, Detachable, Element, Glass, Train } from '../src/train/index.ts';
 
 /** A body between corrector and camera; ports are left out unless given, so that any order is a valid train. */
 export const part = (id: string, lengthMm: number, more: Partial<BodyElement> = {}): BodyElement => ({
@@ -72,6 +72,15 @@ const plate: fc.Arbitrary<Glass> = fc.record({
   fromSkyMm: maybe(length(20))
 }) as fc.Arbitrary<Glass>;
 
+const piece: fc.Arbitrary<Detachable> = fc.record({
+  name: fc.constantFrom('nose', 'tilt plate', 'mount'),
+  lengthMm: length(20),
+  on: fc.boolean(),
+  face: maybe(fc.constantFrom('sky' as const, 'camera' as const)),
+  under: maybe(port),
+  keptAt: maybe(fc.constant('Tin 3'))
+}) as fc.Arbitrary<Detachable>;
+
 const body = fc
   .record({
     kind: fc.constantFrom('spacer', 'adapter', 'filter-wheel', 'off-axis-guider', 'rotator', 'filter', 'focuser'),
@@ -92,7 +101,8 @@ const body = fc
         .record({ minMm: length(2), span: length(15), at: fc.double({ min: 0, max: 1, noNaN: true }) })
         .map(({ minMm, span, at }) => ({ minMm, maxMm: minMm + span, setMm: minMm + span * at }))
     ),
-    glass: maybe(fc.array(plate, { maxLength: 4 }))
+    glass: maybe(fc.array(plate, { maxLength: 4 })),
+    detachable: maybe(fc.array(piece, { minLength: 1, maxLength: 3 }))
   })
   .map((fields) => fields as Omit<BodyElement, 'id' | 'name'>);
 
@@ -124,15 +134,18 @@ export const anyTrain: fc.Arbitrary<Train> = fc
     after: fc.array(between, { maxLength: 6 }),
     cameraLength: length(60),
     rule: maybe(fc.constantFrom('paraxial' as const, 'third' as const, 'marginal' as const, 'none' as const)),
-    hostAsks: maybe(asks)
+    hostAsks: maybe(asks),
+    hostPieces: maybe(fc.array(piece, { minLength: 1, maxLength: 2 })),
+    cameraPieces: maybe(fc.array(piece, { minLength: 1, maxLength: 2 }))
   })
-  .map(({ before, corrector: own, after, cameraLength, rule, hostAsks }) => {
+  .map(({ before, corrector: own, after, cameraLength, rule, hostAsks, hostPieces, cameraPieces }) => {
     const elements = [
       ...before,
       ...(own ? [{ kind: 'corrector', lengthMm: 40, corrector: own }] : []),
       ...after,
-      { kind: 'camera', lengthMm: cameraLength }
+      { kind: 'camera', lengthMm: cameraLength, ...(cameraPieces ? { detachable: cameraPieces } : {}) }
     ].map((fields, index) => ({ id: `e${index}`, name: `part ${index}`, ...fields }) as Element);
     const made = train(elements, rule ? { glassRule: rule } : {});
-    return tidy(hostAsks ? { ...made, host: { ...made.host, corrector: hostAsks } } : made);
+    const more = { ...(hostAsks ? { corrector: hostAsks } : {}), ...(hostPieces ? { detachable: hostPieces } : {}) };
+    return tidy({ ...made, host: { ...made.host, ...more } });
   });

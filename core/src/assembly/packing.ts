@@ -3,13 +3,17 @@ import { jointsOf } from '../joint/joints.ts';
 import { facesJoin } from '../joint/mate.ts';
 import { parseThread } from '../joint/thread.ts';
 import { datumOf } from '../length/backFocus.ts';
+import { detachablesOf } from '../train/detachable.ts';
 import {
+  HOST,
   KINDS,
+  cablesOf,
   cameraPort,
   glassOf,
   isBody,
   isShim,
   isSolid,
+  lengthOf,
   nameOf,
   skyPort,
   standingIn,
@@ -69,7 +73,7 @@ function ringsFor(train: Train, parts: readonly Part[]): Part[] {
         (other) =>
           isBody(other) &&
           KINDS[other.kind].fills &&
-          Math.abs((other.measured?.lengthMm ?? other.lengthMm) - partLength(part)) <= reachMm &&
+          Math.abs(lengthOf(other) - partLength(part)) <= reachMm &&
           facesAlike(other, element)
       );
     })
@@ -87,6 +91,20 @@ function facesAlike(a: Parameters<typeof skyPort>[0], b: Parameters<typeof skyPo
       : JSON.stringify(p) === JSON.stringify(q);
   return same(skyA, skyB) && same(cameraA, cameraB);
 }
+
+/** Pieces that are on go along with their parts; those that are off are brought as rings are, should it be too long or short. */
+const piecesToPack = ({ host, elements }: Train, unit: LengthUnit): PackingItem[] =>
+  [
+    { id: HOST, of: host.name, pieces: host.detachable ?? [] },
+    ...elements.map((element) => ({ id: element.id, of: element.name, pieces: detachablesOf(element) }))
+  ].flatMap(({ id, of, pieces }) =>
+    pieces.map(({ name, lengthMm, on, keptAt }, index): PackingItem => ({
+      key: `piece ${id} ${index} ${name}`,
+      group: on ? 'parts' : 'rings',
+      what: on ? `${name}, on ${of}` : `${name} of ${of}, ${formatLength(lengthMm, unit)}`,
+      location: on ? null : (keptAt ?? null)
+    }))
+  );
 
 /**
  * Everything to bring for a train: its parts and filters with where they lie, rings for ± what the corrector may be off
@@ -134,6 +152,7 @@ export function packingList(
             ]
       )
     ),
+    ...piecesToPack(train, unit),
     ...ringsFor(train, parts).map((part): PackingItem => ({
       key: `ring ${part.partId}`,
       group: 'rings',
@@ -146,14 +165,12 @@ export function packingList(
       what: tool,
       location: null
     })),
-    ...solid.flatMap((element) =>
-      (element.cables ?? []).map(({ name }, at): PackingItem => ({
-        key: `cable ${element.id} ${at} ${name}`,
-        group: 'cables',
-        what: `${name}, to ${element.name}`,
-        location: null
-      }))
-    ),
+    ...cablesOf(train).map(({ at, of, cable: { name } }, index, all): PackingItem => ({
+      key: `cable ${at} ${index - all.findIndex((first) => first.at === at)} ${name}`,
+      group: 'cables',
+      what: `${name}, to ${of}`,
+      location: null
+    })),
     ...[...new Set(train.packing?.caps)].map((what): PackingItem => ({
       key: `cap ${what}`,
       group: 'caps',

@@ -1,6 +1,6 @@
 import { ASSUMED_CALIPER_MM, rectangularStandard } from '../doubt/doubts.ts';
 import { TRAIN, type Operation } from '../train/operations.ts';
-import { HOST, type Group, type Train } from '../train/model.ts';
+import { HOST, findElement, lengthOf, piecesMm, type Group, type Train } from '../train/model.ts';
 import { MM_PER_INCH } from '../units.ts';
 import type { StepMeasure, ThreadToMeasure } from './sheet.ts';
 
@@ -60,7 +60,12 @@ export function readingOperation(
     instrument: readWith.instrument,
     instrumentErrorMm: readWith.errorMm
   };
-  if (from === to) return { op: 'set', at: from, path: ['measured'], to: reading };
+  if (from === to) {
+    // Read as it stands; its own length is without what can be taken off it.
+    const element = findElement(train, from);
+    const ownMm = Number((lengthMm - (element ? piecesMm(element) : 0)).toFixed(6));
+    return { op: 'set', at: from, path: ['measured'], to: { ...reading, lengthMm: ownMm } };
+  }
   const indexOf = (id: string): number => train.elements.findIndex((element) => element.id === id);
   const [first, last] = [indexOf(from), indexOf(to)];
   const of = train.elements.slice(first, last + 1).map(({ id }) => id);
@@ -86,5 +91,5 @@ export function threadOperation({ id, face }: ThreadToMeasure, lengthMm: number)
 export function readAt(train: Train, { from, to }: StepMeasure): number | undefined {
   if (from !== to) return (train.groups ?? []).find((group) => group.from === from && group.to === to)?.lengthMm;
   const element = train.elements.find(({ id }) => id === from);
-  return element && 'measured' in element ? element.measured?.lengthMm : undefined;
+  return element && 'measured' in element && element.measured ? lengthOf(element) : undefined;
 }

@@ -1,12 +1,16 @@
-import { glassOf, isBody, seatOf, type Element, type Port, type Train } from '../train/model.ts';
+import { detachablesOf } from '../train/detachable.ts';
+import { glassOf, isBody, seatOf, type Detachable, type Element, type Port, type Train } from '../train/model.ts';
 import type { Joint } from '../joint/joints.ts';
 
+/** What is taken off a part, by name. */
+const offOf = (pieces: readonly Detachable[]): string[] => pieces.flatMap(({ on, name }) => (on ? [] : [name]));
+
 /** Which part it is: by its number and copy, else by what it is called; not by what was measured of it. */
-function partIn(element: Element | undefined): readonly unknown[] {
-  if (!element) return ['host'];
+function partIn(element: Element): readonly unknown[] {
   const { kind, name } = element;
   const { partId, copy } = element as { partId?: string; copy?: number };
-  return [kind, partId ?? name, copy ?? null, isBody(element) && element.reversed === true];
+  const off = offOf(detachablesOf(element));
+  return [kind, partId ?? name, copy ?? null, isBody(element) && element.reversed === true, ...off];
 }
 
 /** A face without its length, which is asked for while the joint is open and changes nothing about it. */
@@ -30,10 +34,14 @@ export function sealOfText(text: string): string {
  * Fingerprint of a joint as it is closed: the parts on both sides, their faces, shims and turn. A joint that was closed
  * once stays closed while this is the same; a measured length or a dial changes nothing about it.
  */
-export function sealOf({ elements }: Train, { skyIndex, cameraIndex, shimElements, sky, camera }: Joint): string {
+export function sealOf(
+  { elements, host }: Pick<Train, 'elements' | 'host'>,
+  { skyIndex, cameraIndex, shimElements, sky, camera }: Joint
+): string {
   const seat = seatOf(elements[cameraIndex]!);
   const shims = [...shimElements.map(partIn), ...(seat?.shimsMm ?? [])];
-  const sides = [partIn(elements[skyIndex]), faceIn(sky), partIn(elements[cameraIndex]), faceIn(camera)];
+  const before = skyIndex < 0 ? ['host', ...offOf(host.detachable ?? [])] : partIn(elements[skyIndex]!);
+  const sides = [before, faceIn(sky), partIn(elements[cameraIndex]!), faceIn(camera)];
   return sealOfText(JSON.stringify([sides, shims, seat?.rotationDeg ?? null]));
 }
 
@@ -58,7 +66,7 @@ export const fillSealOf = (element: Element): string =>
   );
 
 /** Fingerprint of everything from the outermost filter to the sensor: what flats stand for (handbook §8). */
-export function flatsSealOf({ elements }: Train, joints: readonly Joint[]): string {
+export function flatsSealOf({ elements, host }: Train, joints: readonly Joint[]): string {
   const from = elements.findIndex((element) =>
     (glassOf(element) ?? []).some(({ slot, role }) => slot !== undefined || role === 'filter')
   );
@@ -68,7 +76,7 @@ export function flatsSealOf({ elements }: Train, joints: readonly Joint[]): stri
   return sealOfText(
     JSON.stringify([
       elements.slice(first).map((element) => [partIn(element), fillSealOf(element)]),
-      within.map((joint) => sealOf({ elements } as Train, joint))
+      within.map((joint) => sealOf({ elements, host }, joint))
     ])
   );
 }

@@ -6,6 +6,7 @@ import { holdsBy } from '../joint/clocking.ts';
 import { inOrderOf, precedencesOf, taskOf } from '../joint/hidden.ts';
 import { closesOver, nestedIn, type Joint, type Nested } from '../joint/joints.ts';
 import { Facts } from '../check/facts.ts';
+import { detachablesOf } from '../train/detachable.ts';
 import {
   HOST,
   KINDS,
@@ -17,6 +18,8 @@ import {
   nameOf,
   seatOf,
   type BodyElement,
+  type Cable,
+  type Detachable,
   type Element,
   type Fastener,
   type Train
@@ -73,7 +76,10 @@ const CAUTIONS = {
   sun: 'Never point it at the sun, never leave it uncapped in daylight.',
   slip: 'A slip fit may slide out: hold the train until its screws are tight.',
   crosswise: 'Start every screw by hand, shortest first, then tighten crosswise.',
-  prism: 'The pick-off faces the incoming light.'
+  prism: 'The pick-off faces the incoming light.',
+  openLens:
+    'Under the mount of a lens are springs, small screws and thin rings: take a picture first, keep them in order. It may end the warranty.',
+  openCamera: 'The camera is open without it: face down, gloves on, dust cap at hand. It may end the warranty.'
 } as const;
 
 const CALIPERS = 'calipers';
@@ -155,6 +161,31 @@ const step = (key: string, seal: string, words: string, more: Partial<Step> = {}
   ...more
 });
 
+/** What opening a part asks for (handbook §8). */
+function openingCautions({ host, elements }: Train, id: string, { fasteners }: Detachable): string[] {
+  if (id === HOST && host.kind === 'camera-lens') return [CAUTIONS.openLens];
+  const isScrewed = (fasteners ?? []).length > 0;
+  return isScrewed && elements.some((element) => element.id === id && isCamera(element)) ? [CAUTIONS.openCamera] : [];
+}
+
+/** Pieces that are taken off a part before anything is joined to it. @param id of the element, or `host` */
+function takingOff(train: Train, id: string, pieces: readonly Detachable[], unit: LengthUnit): Step[] {
+  return pieces.flatMap((piece, index): Step[] => {
+    const { name, lengthMm, on, keptAt, fasteners = [] } = piece;
+    if (on) return [];
+    const screws = fasteners.length === 0 ? '' : `: undo ${listed(fasteners.map(fastenerInWords))}, and count them`;
+    const kept = keptAt === undefined ? '' : ` Keep it at ${keptAt}.`;
+    const words = `Take ${name} (${formatLength(lengthMm, unit)}) off ${nameOf(train, id)}${screws}.${kept}`;
+    return [
+      step(taskOf.off(id, index), sealOfText(`${id} without ${name}`), words, {
+        parts: [id],
+        tools: [...new Set(fasteners.flatMap(({ tool }) => tool ?? []))],
+        cautions: openingCautions(train, id, piece)
+      })
+    ];
+  });
+}
+
 /** Filters that go into a holder before it is closed. */
 function loading(element: BodyElement): Step | undefined {
   const filters = (glassOf(element) ?? []).filter(({ thicknessMm }) => thicknessMm > 0);
@@ -233,6 +264,24 @@ function hanging(element: Element): Step | undefined {
   });
 }
 
+/** What hangs on the host: a focus motor with its bracket, a dew heater, the cables that are plugged in there. */
+function hangingOnHost({ host }: Train): Step | undefined {
+  const attached = (host.attached ?? []).map(({ name }) => name);
+  const cables = host.cables ?? [];
+  if (attached.length === 0 && cables.length === 0) return undefined;
+  const words = [
+    ...(attached.length > 0 ? [`Fit ${listed(attached)} to ${host.name}.`] : []),
+    ...(cables.length > 0 ? [`Plug ${listed(cables.map(({ name }) => name))} in.`] : [])
+  ];
+  return step(taskOf.hang(HOST), sealOfText(JSON.stringify([attached, cables])), words.join(' '), {
+    parts: [HOST],
+    cautions: [
+      'Look that it clears everything round it as the train turns.',
+      ...cables.flatMap((cable) => tooShort(cable) ?? [])
+    ]
+  });
+}
+
 /**
  * What is known of the stack from one element to another, its sky shoulder to the other's camera shoulder.
  *
@@ -278,6 +327,12 @@ function afterwards(element: Element): string[] {
   ];
 }
 
+/** What to say of a cable that does not reach; undefined where it does, or nobody has said. */
+const tooShort = ({ name, reachMm, neededMm }: Cable): string | undefined =>
+  reachMm !== undefined && neededMm !== undefined && reachMm < neededMm
+    ? `${name} reaches ${formatLength(reachMm, 'mm', 0)} and needs ${formatLength(neededMm, 'mm', 0)}: take a longer one.`
+    : undefined;
+
 /** Where the cables of an element go. */
 const cableWords = (element: Element | undefined): string[] =>
   !element || !isSolid(element) || isShim(element)
@@ -291,13 +346,7 @@ function ownCautions(element: Element | undefined): string[] {
   return [
     ...(isBody(element) && element.pickoff ? [CAUTIONS.prism] : []),
     ...(element.cautions ?? []),
-    ...cables.flatMap(({ name, reachMm, neededMm }) =>
-      reachMm !== undefined && neededMm !== undefined && reachMm < neededMm
-        ? [
-            `${name} reaches ${formatLength(reachMm, 'mm', 0)} and needs ${formatLength(neededMm, 'mm', 0)}: take a longer one.`
-          ]
-        : []
-    )
+    ...cables.flatMap((cable) => tooShort(cable) ?? [])
   ];
 }
 
@@ -366,6 +415,8 @@ function tasksOf({ train, facts: { joints }, order, unit }: Bench): { tasks: str
     tasks.push(made.key);
   };
   const prepare = (element: Element | undefined): void => {
+    const [id, pieces] = element ? [element.id, detachablesOf(element)] : [HOST, train.host.detachable ?? []];
+    for (const each of takingOff(train, id, pieces, unit)) add(each);
     if (!element || !isBody(element)) return;
     add(settingDial(element, unit));
     const filled = loading(element);
@@ -380,6 +431,7 @@ function tasksOf({ train, facts: { joints }, order, unit }: Bench): { tasks: str
     tasks.push(taskOf.joint(joint));
   }
   for (const element of train.elements) add(hanging(element));
+  add(hangingOnHost(train));
   return { tasks, own };
 }
 

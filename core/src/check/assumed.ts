@@ -8,6 +8,7 @@ import {
 import { doubtName } from '../doubt/explain.ts';
 import { halfDiagonal } from '../length/backFocus.ts';
 import { portInWords } from '../joint/mate.ts';
+import { hostPort } from '../train/detachable.ts';
 import { HOST, cameraPort, findElement, isShim, nameOf, skyPort, type Port, type Train } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import { formatTolerance, listedBriefly, type LengthUnit } from '../why/wording.ts';
@@ -53,7 +54,7 @@ function assumedFaces({ host, elements }: Train): AssumedFace[] {
   const look = (id: string, side: AssumedFace['side'], port: Port | undefined): void => {
     if (port?.assumed) found.push({ id, side, port });
   };
-  look(HOST, 'camera', host.camera);
+  look(HOST, 'camera', hostPort(host));
   for (const element of elements) {
     look(element.id, 'sky', skyPort(element));
     look(element.id, 'camera', cameraPort(element));

@@ -1,4 +1,4 @@
-import { isSolid } from '../train/model.ts';
+import { cablesOf } from '../train/model.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
 import { atElement, type Check, type Finding } from './finding.ts';
@@ -9,28 +9,25 @@ export const cablesCheck: Check = {
   title: 'Cables',
   codes: ['cable'],
   find: ({ train }) =>
-    train.elements.flatMap((element): Finding[] => {
-      if (!isSolid(element)) return [];
-      return (element.cables ?? []).flatMap(({ name, reachMm, neededMm }): Finding[] => {
-        if (reachMm === undefined || neededMm === undefined) return [];
-        const short = neededMm - reachMm;
-        return [
-          {
-            code: 'cable',
-            title: `${name}, to ${element.name}`,
-            level: short > 0 ? 'warning' : 'passed',
-            place: atElement(element.id),
-            figure: mm(reachMm),
-            limit: mm(neededMm),
-            badness: short,
-            say: (unit) => {
-              const digits = unit === 'mm' ? 0 : 1;
-              return short > 0
-                ? `${name} is ${formatLength(short, unit, digits)} too short where the telescope points worst: it pulls on ${element.name}.`
-                : `${name} reaches everywhere, with ${formatLength(-short, unit, digits)} to spare.`;
-            }
+    cablesOf(train).flatMap(({ at, of, cable: { name, reachMm, neededMm } }): Finding[] => {
+      if (reachMm === undefined || neededMm === undefined) return [];
+      const short = neededMm - reachMm;
+      return [
+        {
+          code: 'cable',
+          title: `${name}, to ${of}`,
+          level: short > 0 ? 'warning' : 'passed',
+          place: atElement(at),
+          figure: mm(reachMm),
+          limit: mm(neededMm),
+          badness: short,
+          say: (unit) => {
+            const digits = unit === 'mm' ? 0 : 1;
+            return short > 0
+              ? `${name} is ${formatLength(short, unit, digits)} too short where the telescope points worst: it pulls on ${of}.`
+              : `${name} reaches everywhere, with ${formatLength(-short, unit, digits)} to spare.`;
           }
-        ];
-      });
+        }
+      ];
     })
 };

@@ -17,6 +17,7 @@ import { glassReach } from './glassReach.ts';
 import { length } from './length.ts';
 import { mating } from './mating.ts';
 import { focuserBehind, partOrder } from './partOrder.ts';
+import { piecesCheck } from './pieces.ts';
 import { reachesFocus } from './reachesFocus.ts';
 import { sagCheck } from './sag.ts';
 import { screws } from './screws.ts';
@@ -48,6 +49,7 @@ export const CHECKS: readonly Check[] = [
   sagCheck,
   balanceCheck,
   cablesCheck,
+  piecesCheck,
   filtersCheck,
   glass,
   groupsLeft,

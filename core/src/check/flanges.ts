@@ -1,5 +1,6 @@
 import { T_MOUNT_MM, flangeOf } from '../joint/flange.ts';
 import { cameraPort, isBody, isCamera, lengthOf, nameOf, skyPort, HOST, type Train } from '../train/model.ts';
+import { hostPort, takenOffMm } from '../train/detachable.ts';
 import { parseThread } from '../joint/thread.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength, type LengthUnit } from '../why/wording.ts';
@@ -25,9 +26,9 @@ const ofItsBayonet =
 
 function expectedOf({ host, elements }: Train): Expected[] {
   const found: Expected[] = [];
-  const lens = flangeOf(host.camera);
+  const lens = flangeOf(hostPort(host));
   const backFocusMm = host.corrector?.backFocusMm;
-  if (host.kind === 'camera-lens' && lens !== undefined && backFocusMm !== undefined) {
+  if (host.kind === 'camera-lens' && lens !== undefined && backFocusMm !== undefined && takenOffMm(host) === 0) {
     found.push({ id: HOST, isMm: backFocusMm, shouldBeMm: lens, why: ofItsBayonet(lens) });
   }
   for (const element of elements) {

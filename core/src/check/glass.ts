@@ -4,7 +4,7 @@ import {
   findElement,
   glassOf,
   isSolid,
-  lengthOf,
+  bareLengthOf,
   nameOf,
   type Element,
   type Glass,
@@ -135,9 +135,9 @@ const sticksOut = (element: Element, { fromSkyMm, thicknessMm, role }: Glass): b
   isSolid(element) &&
   role !== 'window' &&
   fromSkyMm !== undefined &&
-  (fromSkyMm + thicknessMm > lengthOf(element) + 1e-6 || fromSkyMm < -1e-6) &&
+  (fromSkyMm + thicknessMm > bareLengthOf(element) + 1e-6 || fromSkyMm < -1e-6) &&
   // A clip-in has no length of its own: it stands inside its neighbour.
-  lengthOf(element) > 0;
+  bareLengthOf(element) > 0;
 
 function outside({ train }: Facts): Finding[] {
   const found: Finding[] = [];

@@ -3,6 +3,7 @@ import { withinTolerance } from '../length/tolerance.ts';
 import { jointName } from '../joint/joints.ts';
 import { engagement } from '../joint/seating.ts';
 import { isBody, nameOf, type Train } from '../train/model.ts';
+import { pieceChanges, type PieceChange } from '../train/pieces.ts';
 import type { Operation } from '../train/operations.ts';
 import { mm } from '../why/quantity.ts';
 import {
@@ -20,6 +21,13 @@ export function verdictOf(residualMm: number | null, toleranceMm: number | null)
   if (residualMm === null || toleranceMm === null) return 'free';
   if (withinTolerance(residualMm, toleranceMm)) return 'on-spec';
   return residualMm < 0 ? 'short' : 'long';
+}
+
+/** A piece taken off or put on, without the full stop: `Take the nose (11.00 mm) off Camera`. */
+export function pieceInWords(train: Train, { at, piece }: PieceChange, unit: LengthUnit): string {
+  const what = `${piece.name} (${formatLength(piece.lengthMm, unit)})`;
+  const kept = piece.on || piece.keptAt === undefined ? '' : `, kept at ${piece.keptAt}`;
+  return piece.on ? `Take ${what} off ${nameOf(train, at)}` : `Put ${what} on ${nameOf(train, at)}${kept}`;
 }
 
 /** What is left of the residual after a change, as the end of a sentence. */
@@ -105,6 +113,19 @@ function removals({ train, ledger }: Facts): Proposal[] {
   });
 }
 
+/** What can be taken off a part or put on it, where that brings the sensor nearer. */
+function pieceProposals(facts: Facts): Proposal[] {
+  const { train, ledger } = facts;
+  const toleranceMm = ledger.required.toleranceMm ?? 0;
+  return pieceChanges(train, ledger.datum.index)
+    .filter(({ gainMm }) => gainMm * (ledger.residualMm ?? 0) < 0)
+    .map((change): Proposal => ({
+      action: (unit) => pieceInWords(train, change, unit),
+      sentence: (unit, residualMm) => `${pieceInWords(train, change, unit)}${leaving(toleranceMm, residualMm, unit)}`,
+      operation: change.operation
+    }));
+}
+
 /** Whether the sensor stands where it should, and what would bring it there. */
 export const length: Check = {
   id: 'length',
@@ -139,7 +160,8 @@ export const length: Check = {
           verdict === 'on-spec'
             ? `The sensor is within ±${formatTolerance(required.toleranceMm ?? 0, unit)} of the back focus required.`
             : `The train is ${residualInWords(residualMm, unit)}.`,
-        proposals: () => (verdict === 'on-spec' ? [] : [...dialProposals(facts), ...removals(facts)])
+        proposals: () =>
+          verdict === 'on-spec' ? [] : [...dialProposals(facts), ...pieceProposals(facts), ...removals(facts)]
       }
     ];
   }

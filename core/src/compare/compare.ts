@@ -2,7 +2,7 @@ import type { Part } from '../drawer/part.ts';
 import type { FocusReport } from '../focus/budget.ts';
 import { holdsBy } from '../joint/clocking.ts';
 import { balanceOf } from '../load/balance.ts';
-import { isSolid, nameOf, partIdsOf, seatOf, type Train } from '../train/model.ts';
+import { isSolid, lengthOf, nameOf, partIdsOf, seatOf, type Train } from '../train/model.ts';
 import { assess, type Assessment } from '../check/report.ts';
 import { listedBriefly, residualInWords, type LengthUnit, type Verdict } from '../why/wording.ts';
 import { quantityInWords, type Quantity } from '../why/quantity.ts';
@@ -287,7 +287,7 @@ export interface PartDifference {
 const told = (element: Train['elements'][number]): string =>
   JSON.stringify([
     element.name,
-    isSolid(element) ? (element.measured?.lengthMm ?? element.lengthMm) : null,
+    isSolid(element) ? lengthOf(element) : null,
     'partId' in element ? element.partId : null,
     'copy' in element ? element.copy : null,
     seatOf(element) ?? null,
@@ -313,12 +313,12 @@ export function differences(from: Train, to: Train): PartDifference[] {
       const had = before.get(id);
       if (!had) return [{ id, name, change: 'added', say: () => `${name} is new` }];
       if (told(had) === told(element)) return [];
-      const lengthOf = (each: Train['elements'][number]): number | null =>
-        isSolid(each) ? (each.measured?.lengthMm ?? each.lengthMm) : null;
-      const [was, is] = [lengthOf(had), lengthOf(element)];
+      const [was, is] = [had, element].map((each) => (isSolid(each) ? lengthOf(each) : undefined));
       const say = (unit: LengthUnit): string => {
         const byLength =
-          was !== null && is !== null && was !== is ? `: ${length(was, unit)} was, ${length(is, unit)} is` : '';
+          was !== undefined && is !== undefined && was !== is
+            ? `: ${length(was, unit)} was, ${length(is, unit)} is`
+            : '';
         return `${nameOf(to, id)} is another part, or has another setting${byLength}`;
       };
       return [{ id, name, change: 'changed', say }];

@@ -1,8 +1,10 @@
+import { detachablesOf } from '../train/detachable.ts';
 import {
   adjustOf,
   glassOf,
   isBody,
   isCamera,
+  piecesMm,
   seatOf,
   type Element,
   type Measured,
@@ -57,8 +59,9 @@ export function measuredOf(part: Part): Measured | undefined {
   };
 }
 
-/** The part's length that counts, mm. */
-export const partLength = (part: Part): number => measuredOf(part)?.lengthMm ?? part.element.lengthMm;
+/** The part's length that counts, with what is on it, mm. */
+export const partLength = (part: Part): number =>
+  (measuredOf(part)?.lengthMm ?? part.element.lengthMm) + piecesMm(part.element);
 
 /**
  * Whether published and measured length disagree: by more than 2U, U the measurement's expanded uncertainty.
@@ -102,7 +105,7 @@ export function placedPart(part: Part, { id, copy, reversed = false }: Placing):
 
 /**
  * The element brought up to what the drawer now says of its part. What belongs to the place it has in the train
- * stays: id, copy, seat, note, how far its dial is set, which slot the spacing is made for, which way round.
+ * stays: id, copy, seat, note, how far its dial is set, what is on it, which slot the spacing is made for, which way round.
  */
 export function refreshedPart(element: Element, part: Part): Element {
   if (element.kind === 'gap') return element;
@@ -126,6 +129,13 @@ export function refreshedPart(element: Element, part: Part): Element {
     if (isLoaded) kept.glass = glass;
     const plates = isLoaded ? glass : fresh.glass;
     if (slot !== undefined && plates?.some((plate) => plate.slot === slot)) kept.designSlot = slot;
+    const had = detachablesOf(element);
+    if (fresh.detachable) {
+      kept.detachable = fresh.detachable.map((piece) => ({
+        ...piece,
+        on: had.find(({ name }) => name === piece.name)?.on ?? piece.on
+      }));
+    }
     if (isBody(fresh) && isBody(element) && element.rotatorDeg !== undefined) kept.rotatorDeg = element.rotatorDeg;
     if (isBody(fresh) && isBody(element) && fresh.pickoff) {
       // How deep the prism is drawn in, where its stalk stands and what is screwed to it belong to the train.

@@ -1,3 +1,4 @@
+import { pieceInWords } from '../check/length.ts';
 import { addsError } from '../check/remedies.ts';
 import { assess } from '../check/report.ts';
 import { partLength, placedPart, type Part } from '../drawer/part.ts';
@@ -9,6 +10,7 @@ import { counterpart, portInWords } from '../joint/mate.ts';
 import { dialAnswer, dialOperation } from '../length/dial.ts';
 import { formatLength, residualInWords, type LengthUnit } from '../why/wording.ts';
 import { apply, type Operation } from '../train/operations.ts';
+import { pieceChanges } from '../train/pieces.ts';
 import { readTrain } from '../train/read.ts';
 import {
   KINDS,
@@ -36,6 +38,8 @@ export interface Advice {
   kind:
     | 'insert'
     | 'leave-out'
+    | 'take-off'
+    | 'put-on'
     | 'exchange'
     | 'exchange-holder'
     | 'longer-part'
@@ -92,6 +96,16 @@ function leaveOuts(train: Train, counted: readonly Element[]): Trial[] {
           : `Leave ${element.name} out (${formatLength(standing(element), unit)}) and fill up with ${placedNames(solution)}.`
     }));
 }
+
+/** A nose, a tilt plate or a mount taken off, or put on. */
+const pieces = (train: Train, { datum }: Ledger): Trial[] =>
+  pieceChanges(train, datum.index).map((change) => ({
+    kind: change.piece.on ? ('take-off' as const) : ('put-on' as const),
+    gainMm: change.gainMm,
+    operation: change.operation,
+    sentence: (solution: Solution, unit: LengthUnit) =>
+      `${pieceInWords(train, change, unit)}${solution.pieces === 0 ? '' : ` and fill up with ${placedNames(solution)}`}.`
+  }));
 
 /** A gap in a joint that is closed. */
 interface Opened {
@@ -330,9 +344,10 @@ function tried(train: Train, trial: Trial, options: FindOptions, maxPieces = TRI
 }
 
 /** Changes that touch nothing but what only takes up length. */
-const ringTrials = (train: Train, opened: readonly Opened[], counted: readonly Element[]): Trial[] => [
+const ringTrials = (train: Train, ledger: Ledger, opened: readonly Opened[], counted: readonly Element[]): Trial[] => [
   ...inserts(train, opened),
   ...leaveOuts(train, counted),
+  ...pieces(train, ledger),
   ...exchanges(train, counted)
 ];
 
@@ -344,20 +359,22 @@ export function ringChanges(train: Train, options: FindOptions): Advice[] {
   const ledger = ledgerOf(train);
   const { onProgress: _onProgress, pinned: _pinned, ...supply } = options;
   const counted = train.elements.slice(ledger.datum.index + 1);
-  const trials = ringTrials(train, openedJoints(train, ledger), counted);
+  const trials = ringTrials(train, ledger, openedJoints(train, ledger), counted);
   return trials.flatMap((trial) => tried(train, trial, supply) ?? []);
 }
 
 const RANK: Readonly<Record<Advice['kind'], number>> = {
   insert: 0,
   'leave-out': 1,
-  exchange: 2,
-  'exchange-holder': 3,
-  'order-ring': 4,
-  'longer-part': 5,
-  'lens-adapter': 6,
-  'move-filter': 7,
-  improve: 8
+  'take-off': 2,
+  'put-on': 3,
+  exchange: 4,
+  'exchange-holder': 5,
+  'order-ring': 6,
+  'longer-part': 7,
+  'lens-adapter': 8,
+  'move-filter': 9,
+  improve: 10
 };
 
 /** Nearer by less than this is not worth a turn of the hand, mm. */
@@ -432,7 +449,7 @@ function improvementsOf(train: Train, options: FindOptions): Advice[] {
 
 /**
  * What single change would let a train close that the finder could not: open a joint of a train that is short for
- * parts of the drawer, leave a removable part out, exchange a part
+ * parts of the drawer, leave a removable part out, take a nose or a tilt plate off or put it on, exchange a part
  * or two for others of the drawer, a filter holder for one of another thickness, have one ring made, put the filter in front of the corrector. Each is tried: the
  * stack it leads to comes along as its proof.
  *
@@ -448,7 +465,7 @@ export function adviseOn(train: Train, options: FindOptions, result: FindResult)
   const opened = openedJoints(train, ledger);
   const { onProgress: _onProgress, pinned: _pinned, ...supply } = options;
   const trials = [
-    ...ringTrials(train, opened, counted),
+    ...ringTrials(train, ledger, opened, counted),
     ...holderExchanges(train, counted, supply),
     ...longerParts(train, ledger),
     ...filterMoves(train, counted)

@@ -3,6 +3,7 @@ import { shiftAhead } from '../length/glassInBeam.ts';
 import type { Ledger } from '../length/ledger.ts';
 import { hostFRatio } from '../light/beam.ts';
 import { reductionOf } from '../light/reduction.ts';
+import { takenOffMm } from '../train/detachable.ts';
 import { type FocusAttempt, type Host, type Train } from '../train/model.ts';
 
 /** Hosts that focus by moving their mirror: no draw tube, but a range of focus all the same. */
@@ -74,7 +75,8 @@ export function focusBudget(train: Train, ledger: Ledger, axis: Axis, lengthMm: 
   // From the racked-in face to the corrector’s shoulder; 0 where the host itself is the datum.
   const shoulderMm = -axis.hostFaceMm;
   const skyGlassMm = shiftAhead(train, ledger.datum.index, ledger.rule, hostFRatio(train.host));
-  const trainMm = skyGlassMm - distanceMm / reckoned - shoulderMm;
+  // Where it is racked in is stated of the host as it came: a face nearer the sky leaves that much more before the focus.
+  const trainMm = takenOffMm(train.host) + skyGlassMm - distanceMm / reckoned - shoulderMm;
   const focusMm = focusInterval(train.host, attempts);
   const contradicts = focusMm[0] > focusMm[1];
   const extensionMm: Interval = [focusMm[0] + trainMm, focusMm[1] + trainMm];

@@ -1,6 +1,7 @@
 import { placedPart, partLength, type Part } from '../drawer/part.ts';
 import { facesJoin } from '../joint/mate.ts';
 import { turnedRound } from '../joint/fit.ts';
+import { hostPort } from '../train/detachable.ts';
 import { isBody, isShim, skyPort, standingIn, type BodyElement, type Port } from '../train/model.ts';
 import type { Operation } from '../train/operations.ts';
 import { formatLength, listed, type LengthUnit } from '../why/wording.ts';
@@ -69,7 +70,8 @@ export function tubeWays(train: Train, budget: FocusBudget, parts: readonly Part
       if (taken < tube.part.quantity && tube.camera && facesJoin(port, tube.sky)) add([...stack, tube], tube.camera);
     }
   };
-  add([], train.host.camera);
+  const start = hostPort(train.host);
+  if (start) add([], start);
   return stacks
     .map((stack): TubeWay => {
       const lengthMm = stack.reduce((sum, { part }) => sum + partLength(part), 0);

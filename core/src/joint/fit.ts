@@ -1,12 +1,14 @@
+import { faceOfPiece } from '../train/detachable.ts';
 import {
+  bareLengthOf,
   cameraPort,
   glassOf,
   isBody,
   isCamera,
   isShim,
-  lengthOf,
   skyPort,
   type BodyElement,
+  type Detachable,
   type Element,
   type Port,
   type ShimElement,
@@ -27,16 +29,26 @@ export interface Fit {
 const fromBehind = <P extends Port>(port: P): P =>
   'thread' in port && port.startDeg !== undefined && port.startDeg !== 0 ? { ...port, startDeg: -port.startDeg } : port;
 
+/** A piece of a part that is turned round: on the other face, which it leaves as bare as before. */
+function turnedPiece(element: BodyElement, piece: Detachable): Detachable {
+  const face = faceOfPiece(element, piece);
+  const under = piece.under ?? (piece.face === undefined ? element[face] : undefined);
+  const turned: Detachable = { ...piece, face: face === 'sky' ? 'camera' : 'sky' };
+  if (under) turned.under = fromBehind(under);
+  return turned;
+}
+
 /**
  * A part as it stands turned round: faces swapped, and what is counted from the sky face counted from the other.
  */
 export function turnedRound(element: BodyElement): BodyElement {
-  const { sky, camera, reversed, glass, pickoff, massAtMm, attached, ...rest } = element;
+  const { sky, camera, reversed, glass, pickoff, massAtMm, attached, detachable, ...rest } = element;
   const turned: BodyElement = { ...rest };
   if (camera) turned.sky = fromBehind(camera);
   if (sky) turned.camera = fromBehind(sky);
   if (!reversed) turned.reversed = true;
-  const length = lengthOf(element);
+  if (detachable) turned.detachable = detachable.map((piece) => turnedPiece(element, piece));
+  const length = bareLengthOf(element);
   const fromOther = (mm: number): number => Number((length - mm).toFixed(6));
   if (massAtMm !== undefined) turned.massAtMm = Math.max(0, fromOther(massAtMm));
   if (attached) turned.attached = attached.map((each) => ({ ...each, alongMm: fromOther(each.alongMm) }));

@@ -1,4 +1,5 @@
-import { glassOf, isSolid, lengthOf, type Element } from '../train/model.ts';
+import { piecesOnMm } from '../train/detachable.ts';
+import { bareLengthOf, glassOf, isSolid, type Element } from '../train/model.ts';
 
 /** Front-to-face clearance of glass seen from one face of an element, mm; Infinity where there is none. */
 export function glassBehindFace(element: Element | undefined, face: 'sky' | 'camera'): number {
@@ -7,7 +8,10 @@ export function glassBehindFace(element: Element | undefined, face: 'sky' | 'cam
   let nearestMm = Infinity;
   for (const { fromSkyMm, thicknessMm } of plates) {
     if (fromSkyMm === undefined) continue;
-    nearestMm = Math.min(nearestMm, face === 'sky' ? fromSkyMm : lengthOf(element) - fromSkyMm - thicknessMm);
+    nearestMm = Math.min(
+      nearestMm,
+      piecesOnMm(element, face) + (face === 'sky' ? fromSkyMm : bareLengthOf(element) - fromSkyMm - thicknessMm)
+    );
   }
   return nearestMm;
 }

@@ -1,15 +1,18 @@
-import { isBody, seatOf, type Element, type Fastener, type Train } from '../train/model.ts';
+import { detachablesOf } from '../train/detachable.ts';
+import { HOST, isBody, seatOf, type Detachable, type Element, type Fastener, type Train } from '../train/model.ts';
 import { closesOver, nestedIn, type Joint } from './joints.ts';
 
 /**
  * Something that is done in an assembly, by what it is remembered by: a joint by its camera-side element, `set` a dial,
- * `fit` a filter in an inner thread, `fill` and `close` a holder, `hang` what stands on a part beside the beam.
+ * `fit` a filter in an inner thread, `off` what is taken off a part, `fill` and `close` a holder, `hang` what stands on a
+ * part beside the beam.
  */
 export type Task = string;
 
 export const taskOf = {
   joint: ({ cameraId }: Pick<Joint, 'cameraId'>): Task => cameraId,
   set: (id: string): Task => `set ${id}`,
+  off: (id: string, index: number): Task => `off ${id} ${index}`,
   fit: (id: string): Task => `fit ${id}`,
   fill: (id: string): Task => `fill ${id}`,
   close: (id: string): Task => `close ${id}`,
@@ -66,7 +69,18 @@ export function precedencesOf(train: Train, joints: readonly Joint[]): Precedenc
     });
   };
   for (const joint of joints) hidden(joint, seatOf(elements[joint.cameraIndex]!)?.fasteners);
+  /** What is taken off comes off before anything is joined to its part, or put into it. */
+  const offFirst = (id: string, pieces: readonly Detachable[], then: readonly Task[]): void => {
+    pieces.forEach(({ on }, index) => {
+      if (!on) found.push(...then.map((after) => ({ before: taskOf.off(id, index), after })));
+    });
+  };
+  offFirst(HOST, train.host.detachable ?? [], joints.filter(({ skyId }) => skyId === HOST).map(taskOf.joint));
   elements.forEach((element, index) => {
+    offFirst(element.id, detachablesOf(element), [
+      taskOf.fill(element.id),
+      ...jointsAt(joints, index).map(taskOf.joint)
+    ]);
     if (!isBody(element)) return;
     element.fasteners?.forEach(({ hiddenBy }, at) => {
       const cover = elements.findIndex(({ id }) => id === hiddenBy);

@@ -1,3 +1,4 @@
+import { hostPort } from '../train/detachable.ts';
 import {
   HOST,
   cameraPort,
@@ -171,7 +172,7 @@ export const isShoulderless = (port: Port | undefined): boolean =>
 function joined({ host }: Train, place: Place, into?: InBore): Joint {
   const { sky, skyIndex, element, cameraIndex, shimElements } = place;
   const open = element.kind === 'gap' || sky?.kind === 'gap';
-  const above: Port | undefined = into?.above ?? (sky === undefined ? host.camera : cameraPort(sky));
+  const above: Port | undefined = into?.above ?? (sky === undefined ? hostPort(host) : cameraPort(sky));
   const below: Port | undefined = into?.below ?? skyPort(element);
   const seat = seatOf(element);
   let shimsMm = 0;

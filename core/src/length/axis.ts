@@ -1,5 +1,6 @@
 import type { Joint } from '../joint/joints.ts';
-import { adjustOf, isSolid, lengthOf, type Element, type Train } from '../train/model.ts';
+import { detachablesOf, piecesOnMm } from '../train/detachable.ts';
+import { adjustOf, behindDatumMm, isSolid, lengthOf, type Element, type Train } from '../train/model.ts';
 import type { GroupInForce } from './groups.ts';
 import type { Ledger } from './ledger.ts';
 
@@ -13,6 +14,8 @@ export interface Span {
 export interface Axis {
   /** Of each element, by its index. */
   spans: readonly Span[];
+  /** The same without the pieces that are on them and can be taken off, by their index. */
+  bodies: readonly Span[];
   /** The adjustable part of an element's length, by its index. */
   dials: readonly (Span | undefined)[];
   /** Between the shoulders of each joint, by the index of its camera-side element. */
@@ -25,6 +28,12 @@ export interface Axis {
 /** Axial length of an element as it stands: its length and what its dial adds, mm. */
 export const standingLength = (element: Element): number =>
   isSolid(element) ? lengthOf(element) + (adjustOf(element)?.setMm ?? 0) : 0;
+
+/** An element's stretch of the axis without the pieces that are on it; the same object where there are none. */
+export function withoutPieces(element: Element, span: Span): Span {
+  if (detachablesOf(element).length === 0) return span;
+  return { fromMm: span.fromMm + piecesOnMm(element, 'sky'), toMm: span.toMm - piecesOnMm(element, 'camera') };
+}
 
 /** What gaps are taken to hold, mm, by their index. */
 export type Fillings = ReadonlyMap<number, number>;
@@ -88,9 +97,10 @@ export function axisOf(train: Train, ledger: Ledger, fillings = UNFILLED): Axis 
   const datumElement = elements[datum];
   if (datumElement) {
     const setMm = adjustOf(datumElement)?.setMm;
-    spans[datum] = { fromMm: isSolid(datumElement) ? -lengthOf(datumElement) : 0, toMm: 0 };
-    if (setMm !== undefined) dials[datum] = { fromMm: 0, toMm: setMm };
-    at = setMm ?? 0;
+    const pieceMm = behindDatumMm(datumElement);
+    spans[datum] = { fromMm: isSolid(datumElement) ? -lengthOf(datumElement) : 0, toMm: pieceMm };
+    if (setMm !== undefined) dials[datum] = { fromMm: pieceMm, toMm: pieceMm + setMm };
+    at = pieceMm + (setMm ?? 0);
   }
   for (let index = datum + 1; index < elements.length; index++) {
     const element = elements[index]!;
@@ -146,6 +156,7 @@ export function axisOf(train: Train, ledger: Ledger, fillings = UNFILLED): Axis 
   }
   return {
     spans: elements.map((_element, index) => spans[index]!),
+    bodies: elements.map((element, index) => withoutPieces(element, spans[index]!)),
     dials,
     joints: jointSpans,
     hostFaceMm: back,

@@ -1,10 +1,11 @@
 import { degrees } from '../stats/angles.ts';
 import { engagement } from '../joint/seating.ts';
 import { portInWords } from '../joint/mate.ts';
-import { findElement, isSolid, nameOf, type Train } from '../train/model.ts';
+import { detachablesOf } from '../train/detachable.ts';
+import { findElement, isSolid, nameOf, type Element, type Train } from '../train/model.ts';
 import type { Explanation, ExplanationLine } from '../why/explanation.ts';
 import { mm } from '../why/quantity.ts';
-import { formatLength, formatTolerance, type LengthUnit } from '../why/wording.ts';
+import { formatLength, formatTolerance, listed, type LengthUnit } from '../why/wording.ts';
 import { DATUM_WORDS, halfDiagonal, sensorFactor } from './backFocus.ts';
 import { dialAnswer, lengthDials } from './dial.ts';
 import { indexOf, marginalHalfAngle } from './glass.ts';
@@ -47,6 +48,15 @@ function jointSource(ledger: Ledger, id: string): Source {
     `the thread bottoms out: ${threads.join(' into ')}${held === undefined ? '' : `, ${formatLength(held, unit)} engaged`}`;
 }
 
+/** What of a part's length is that of pieces that can be taken off it. */
+function piecesOn(element: Element | undefined): Source {
+  const on = element ? detachablesOf(element).filter((piece) => piece.on && piece.lengthMm > 0) : [];
+  return (unit) =>
+    on.length === 0
+      ? ''
+      : `; ${listed(on.map(({ name, lengthMm }) => `${formatLength(lengthMm, unit)} of it ${name}`))}`;
+}
+
 function entrySource(train: Train, ledger: Ledger, entry: Entry): Source {
   const group = ledger.groups.inForce.find(({ group: { from } }) => from === entry.id && entry.from === 'measured');
   if (group) {
@@ -56,19 +66,21 @@ function entrySource(train: Train, ledger: Ledger, entry: Entry): Source {
   }
   const element = findElement(train, entry.id);
   const solid = element && isSolid(element) ? element : undefined;
+  const withPieces = piecesOn(element);
   switch (entry.from) {
     case 'measured': {
       const uncertaintyMm = solid?.measured?.uncertaintyMm;
       const stated = (unit: LengthUnit): string =>
         uncertaintyMm === undefined ? ', uncertainty not stated' : ` ±${formatTolerance(uncertaintyMm, unit)}`;
-      return (unit) => `measured${stated(unit)}; published ${formatLength(solid?.lengthMm ?? entry.mm, unit)}`;
+      return (unit) =>
+        `measured${stated(unit)}; published ${formatLength(solid?.lengthMm ?? entry.mm, unit)}${withPieces(unit)}`;
     }
     case 'published': {
       const toleranceMm = solid?.toleranceMm;
       return (unit) =>
         toleranceMm === undefined
-          ? 'published, tolerance not stated'
-          : `published ±${formatTolerance(toleranceMm, unit)}`;
+          ? `published, tolerance not stated${withPieces(unit)}`
+          : `published ±${formatTolerance(toleranceMm, unit)}${withPieces(unit)}`;
     }
     case 'joint':
       return jointSource(ledger, entry.id);
@@ -129,14 +141,26 @@ function baseLine(train: Train, ledger: Ledger): ExplanationLine[] {
   return [{ label: `back focus of ${by}`, quantity: mm(nominalMm), source }];
 }
 
+/** Pieces of the host that are taken off. */
+const offHost = ({ host }: Train) => (host.detachable ?? []).filter(({ on, lengthMm }) => !on && lengthMm > 0);
+
 function requiredLines(train: Train, ledger: Ledger): ExplanationLine[] {
   const { datumMm, allowedGlassMm } = ledger.required;
   const lines = baseLine(train, ledger);
-  if (datumMm !== null && datumMm !== 0) {
+  const off = datumMm !== null && ledger.datum.index < 0 ? offHost(train) : [];
+  const toShoulderMm = (datumMm ?? 0) - off.reduce((total, { lengthMm }) => total + lengthMm, 0);
+  for (const { name, lengthMm } of off) {
+    lines.push({
+      label: `${name}, taken off ${train.host.name}`,
+      quantity: mm(lengthMm),
+      source: said('its back focus is counted from the face with it on')
+    });
+  }
+  if (Math.abs(toShoulderMm) > 1e-9) {
     const tip = ledger.datum.corrector?.datum === 'thread-tip';
     lines.push({
       label: 'from the stated datum to the shoulder',
-      quantity: mm(datumMm),
+      quantity: mm(toShoulderMm),
       source: said(
         tip ? 'measured from the thread tip: + male thread length' : 'measured from the last lens surface: − its depth'
       )

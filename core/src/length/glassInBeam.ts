@@ -1,4 +1,12 @@
-import { glassOf, isSolid, lengthOf, type Element, type Glass, type GlassRule, type Train } from '../train/model.ts';
+import {
+  bareLengthOf,
+  glassOf,
+  isSolid,
+  type Element,
+  type Glass,
+  type GlassRule,
+  type Train
+} from '../train/model.ts';
 import { glassShift } from './glass.ts';
 
 /** Focus shift of one plate that counts. */
@@ -21,7 +29,7 @@ export const isCounted = (element: Element, plate: Glass): boolean =>
  * does: it is said to lie in the camera-side half, or nothing is said.
  */
 export const isBehindLenses = (element: Element, { fromSkyMm }: Glass): boolean =>
-  fromSkyMm === undefined || !isSolid(element) || fromSkyMm >= lengthOf(element) / 2;
+  fromSkyMm === undefined || !isSolid(element) || fromSkyMm >= bareLengthOf(element) / 2;
 
 /** One slot of one holder: what is different with it in the beam. */
 export interface SlotChoice {

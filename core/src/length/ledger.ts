@@ -1,5 +1,14 @@
 import { jointsOf, nestedIn, type Joint, type Nested } from '../joint/joints.ts';
-import { adjustOf, isSolid, lengthOf, type Element, type GlassRule, type Train } from '../train/model.ts';
+import { takenOffMm } from '../train/detachable.ts';
+import {
+  adjustOf,
+  behindDatumMm,
+  isSolid,
+  lengthOf,
+  type Element,
+  type GlassRule,
+  type Train
+} from '../train/model.ts';
 import {
   datumCorrection,
   datumOf,
@@ -114,7 +123,11 @@ function lengthsOf(
   const entries: Entry[] = [];
   const grouped = new Set<number>();
   const datumElement = train.elements[datumIndex];
-  if (datumElement) dialEntry(datumElement, entries);
+  if (datumElement) {
+    const pieceMm = behindDatumMm(datumElement);
+    if (pieceMm > 0) entries.push({ id: datumElement.id, mm: pieceMm, from: 'published' });
+    dialEntry(datumElement, entries);
+  }
   for (let index = datumIndex + 1; index < train.elements.length; index++) {
     const element = train.elements[index]!;
     const joint = jointBefore.get(index);
@@ -166,7 +179,10 @@ export function ledgerOf(train: Train): Ledger {
 
   const tunedMm = corrector?.tunedMm ?? null;
   const base = tunedMm ?? nominal.mm;
-  const correction = corrector && datumCorrection(corrector, datum.port);
+  const toShoulderMm = corrector && datumCorrection(corrector, datum.port);
+  // A host is published with its mount on: its own face lies behind the one that is left.
+  const offMm = datum.index < 0 ? takenOffMm(train.host) : 0;
+  const correction = toShoulderMm === undefined ? undefined : toShoulderMm + offMm;
   const glassMm = glass.terms.reduce((sum, term) => sum + term.shiftMm, 0);
   // What was found by testing was found without glass: the published figure's allowance is no part of it.
   const allowedMm = tunedMm === null ? corrector?.allowedGlassMm : undefined;

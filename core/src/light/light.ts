@@ -353,7 +353,7 @@ export class Light {
     };
     const { datum, designSlots } = this.#ledger;
     const found = this.#train.elements.flatMap((element, index): DustSurface[] => {
-      const { fromMm, toMm } = this.#axis.spans[index]!;
+      const { fromMm, toMm } = this.#axis.bodies[index]!;
       const plates = (glassOf(element) ?? []).filter(
         ({ slot, thicknessMm }) => thicknessMm > 0 && (slot === undefined || slot === designSlots.get(element.id))
       );

@@ -3,6 +3,7 @@ import { plateFront, type Axis } from '../length/axis.ts';
 import { isBehindLenses, isCounted, roleOf } from '../length/glassInBeam.ts';
 import { glassShift } from '../length/glass.ts';
 import type { Ledger } from '../length/ledger.ts';
+import { takenOffMm } from '../train/detachable.ts';
 import {
   HOST,
   KINDS,
@@ -72,11 +73,12 @@ export function openingsOf(
   // Light is ahead of the corrector as far as the corrector's own face toward the camera, where its beam begins.
   const isAhead = (alongMm: number): boolean => datum >= 0 && alongMm < -1e-9;
   for (const { name, clearMm, behindFaceMm } of host.openings ?? []) {
-    const alongMm = axis.hostFaceMm + behindFaceMm;
+    const alongMm = axis.hostFaceMm + takenOffMm(host) + behindFaceMm;
     add({ at: HOST, what: 'host', name, alongMm, toMm: alongMm, clearMm, from: 'stated' }, isAhead(alongMm));
   }
   elements.forEach((element, index) => {
     const { fromMm, toMm } = axis.spans[index]!;
+    const body = axis.bodies[index]!;
     const stated = isSolid(element) ? element.clearMm : undefined;
     const bore = { at: element.id, what: 'bore', from: 'stated' } as const;
     if (stated !== undefined && index === datum) {
@@ -89,7 +91,7 @@ export function openingsOf(
     for (const plate of glassOf(element) ?? []) {
       const { clearMm, slot, name, thicknessMm } = plate;
       if (clearMm === undefined || (slot !== undefined && slot !== ledger.designSlots.get(element.id))) continue;
-      const front = fromMm + plateFront(element.kind, toMm - fromMm, plate);
+      const front = body.fromMm + plateFront(element.kind, body.toMm - body.fromMm, plate);
       add(
         {
           at: element.id,
@@ -129,7 +131,7 @@ const hasThread = (element: Element): boolean =>
 export function stalksOf(train: Train, axis: Axis): Stalk[] {
   return train.elements.flatMap((element, index): Stalk[] => {
     const pickoff = isBody(element) ? element.pickoff : undefined;
-    return pickoff ? [{ at: element.id, pickoff, alongMm: axis.spans[index]!.fromMm + pickoff.fromSkyMm }] : [];
+    return pickoff ? [{ at: element.id, pickoff, alongMm: axis.bodies[index]!.fromMm + pickoff.fromSkyMm }] : [];
   });
 }
 
@@ -140,7 +142,7 @@ export function stalksOf(train: Train, axis: Axis): Stalk[] {
 export function shiftBehind(train: Train, ledger: Ledger, axis: Axis, alongMm: number): number {
   let shift = 0;
   train.elements.forEach((element, index) => {
-    const { fromMm, toMm } = axis.spans[index]!;
+    const { fromMm, toMm } = axis.bodies[index]!;
     for (const plate of glassOf(element) ?? []) {
       const { slot, thicknessMm } = plate;
       if (thicknessMm <= 0 || isCounted(element, plate)) continue;

@@ -57,7 +57,7 @@ export class Load {
     const unweighed: string[] = [];
     const { elements, host } = train;
     elements.forEach((element, index) => {
-      const { fromMm, toMm } = axis.spans[index]!;
+      const { fromMm, toMm } = axis.bodies[index]!;
       const behind = (alongMm: number): number => alongMm - axis.hostFaceMm;
       const { id, name } = element;
       if (!isSolid(element)) return;

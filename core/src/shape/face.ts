@@ -1,5 +1,5 @@
 import type { Facts } from '../check/facts.ts';
-import { isShim, isSolid, nameOf, type Neighbour } from '../train/model.ts';
+import { cablesOf, findElement, isSolid, nameOf, type Neighbour } from '../train/model.ts';
 import { partShape } from './layout.ts';
 import type { OpeningOf } from '../light/openings.ts';
 
@@ -60,6 +60,9 @@ export interface Face {
 /** Room beyond the widest thing, mm. */
 const MARGIN_MM = 4;
 
+/** Where cables of the host leave it, from the axis, mm (common practice, no source). */
+const HOST_RADIUS_MM = 40;
+
 /** What stands farther from the axis is shown at the edge, mm. */
 const FARTHEST_MM = 120;
 
@@ -114,18 +117,17 @@ export function faceOf({ train, light, guide }: Facts): Face | undefined {
           shades: shadow !== null && shadow !== undefined && Math.max(shadow.edge, shadow.corner) > LEAST_LOSS
         }
       : undefined;
-  const cables = train.elements.flatMap((element): FaceCable[] =>
-    !isSolid(element) || isShim(element)
-      ? []
-      : (element.cables ?? []).map(({ name, atDeg, slackDeg, reachMm, neededMm }) => ({
-          at: element.id,
-          name,
-          atDeg,
-          fromMm: Math.min(partShape(element).outerRadiusMm, FARTHEST_MM),
-          slackDeg,
-          isShort: reachMm !== undefined && neededMm !== undefined && reachMm < neededMm
-        }))
-  );
+  const cables = cablesOf(train).map(({ at, cable: { name, atDeg, slackDeg, reachMm, neededMm } }): FaceCable => {
+    const element = findElement(train, at);
+    return {
+      at,
+      name,
+      atDeg,
+      fromMm: Math.min(element && isSolid(element) ? partShape(element).outerRadiusMm : HOST_RADIUS_MM, FARTHEST_MM),
+      slackDeg,
+      isShort: reachMm !== undefined && neededMm !== undefined && reachMm < neededMm
+    };
+  });
   const widest = Math.max(
     light.halfDiagonalMm,
     ...openings.map(({ clearMm, shape }) => (shape === 'round' ? clearMm / 2 : clearMm / Math.SQRT2)),

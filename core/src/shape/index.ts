@@ -12,5 +12,13 @@ export {
 } from './layout.ts';
 export { faceOf, type FaceOpening } from './face.ts';
 export { RAIL_LAYERS, guideLayer, lightLayer, loadLayer, type RailLayer } from './railLayers.ts';
-export { deepestOf, depthFactor, partShapes, type Shape, type ShapePoint, type ShapeRole } from './partShapes.ts';
+export {
+  deepestOf,
+  depthFactor,
+  partShapes,
+  pieceOutlines,
+  type Shape,
+  type ShapePoint,
+  type ShapeRole
+} from './partShapes.ts';
 export { placeLabels } from './labels.ts';

@@ -1,21 +1,24 @@
 import type { Joint } from '../joint/joints.ts';
 import { parseThread } from '../joint/thread.ts';
-import { axisOf, plateFront, standingLength, type Span } from '../length/axis.ts';
+import { axisOf, plateFront, standingLength, withoutPieces, type Span } from '../length/axis.ts';
 import type { EntryFrom, Ledger } from '../length/ledger.ts';
 import {
   KINDS,
   adjustOf,
+  behindDatumMm,
   cameraPort,
   glassOf,
   isBody,
   isSolid,
   skyPort,
+  type Detachable,
   type Element,
   type ElementKind,
   type Port,
   type SolidElement,
   type Train
 } from '../train/model.ts';
+import { detachablesOf, faceOfPiece, hostPort, type Face } from '../train/detachable.ts';
 import { MM_PER_INCH } from '../units.ts';
 
 export interface ThreadShape extends Span {
@@ -33,6 +36,12 @@ export interface PickoffShape extends Span {
   stalkMm: number;
 }
 
+/** What can be taken off a part or a host: where it is, or where it would be. */
+export interface PieceShape extends Span {
+  name: string;
+  on: boolean;
+}
+
 /** One element as it lies on the rail. */
 export interface LayoutItem extends Span {
   id: string;
@@ -47,6 +56,7 @@ export interface LayoutItem extends Span {
   /** Male threads it carries. */
   threads: ThreadShape[];
   glass: GlassShape[];
+  pieces: PieceShape[];
   pickoff: PickoffShape | undefined;
   /** Half-diagonal and half-height of the sensor at `toMm`, for a camera. */
   sensor: { halfHeightMm: number; halfWidthMm: number } | undefined;
@@ -75,6 +85,8 @@ export interface Layout {
   steps: LayoutStep[];
   /** The host's camera face. */
   hostFaceMm: number;
+  /** What is taken off the host. */
+  hostPieces: PieceShape[];
   hostRadiusMm: number;
   /** Where the sensor is. */
   sensorMm: number;
@@ -169,12 +181,44 @@ function pickoffShape(element: Element, fromMm: number, clear: number): PickoffS
   };
 }
 
+/**
+ * Pieces of one face, from the outside in: those that are on reach into the part's length, those that are off stand
+ * before the face one behind the other.
+ *
+ * @param inward +1 where the part lies toward the camera, −1 where it lies toward the sky
+ */
+function pieceShapes(pieces: readonly Detachable[], faceMm: number, inward: 1 | -1): PieceShape[] {
+  let [onMm, offMm] = [faceMm, faceMm];
+  const along = (name: string, on: boolean, a: number, b: number): PieceShape => ({
+    name,
+    on,
+    fromMm: Math.min(a, b),
+    toMm: Math.max(a, b)
+  });
+  const on = pieces
+    .filter((piece) => piece.on)
+    .map(({ name, lengthMm }) => along(name, true, onMm, (onMm += inward * lengthMm)));
+  const off = pieces
+    .filter((piece) => !piece.on)
+    .toReversed()
+    .map(({ name, lengthMm }) => along(name, false, offMm, (offMm -= inward * lengthMm)));
+  return [...on, ...off].filter(({ fromMm, toMm }) => toMm > fromMm);
+}
+
+/** Pieces of an element as they lie on the rail. @param span with what is on it */
+function piecesOf(element: Element, { fromMm, toMm }: Span): PieceShape[] {
+  const pieces = detachablesOf(element);
+  const at = (face: Face): Detachable[] => pieces.filter((piece) => faceOfPiece(element, piece) === face);
+  return pieces.length === 0 ? [] : [...pieceShapes(at('sky'), fromMm, 1), ...pieceShapes(at('camera'), toMm, -1)];
+}
+
 function itemOf(
   element: Element,
   span: Span,
   { designSlots }: Pick<Ledger, 'designSlots'>,
   counts: boolean,
-  dial: Span | undefined
+  dial: Span | undefined,
+  body: Span
 ): LayoutItem {
   const outer = outerRadius(element);
   const clear = clearRadius(element, outer);
@@ -192,18 +236,20 @@ function itemOf(
       ...maleThread(skyPort(element), span.fromMm, -1),
       ...maleThread(cameraPort(element), dial?.toMm ?? span.toMm, 1)
     ],
-    glass: glassShapes(element, span, clear, designSlots.get(element.id)),
-    pickoff: pickoffShape(element, span.fromMm, clear),
+    glass: glassShapes(element, body, clear, designSlots.get(element.id)),
+    pieces: piecesOf(element, span),
+    pickoff: pickoffShape(element, body.fromMm, clear),
     sensor: sensor && { halfHeightMm: sensor.heightMm / 2, halfWidthMm: sensor.widthMm / 2 }
   };
 }
 
 /** A part drawn on its own: its sky shoulder at 0, as it stands in the drawer. */
 export function partShape(element: SolidElement): LayoutItem {
-  const toMm = standingLength(element);
+  const toMm = standingLength(element) + behindDatumMm(element);
   const setMm = adjustOf(element)?.setMm;
   const dial = setMm ? { fromMm: toMm - setMm, toMm } : undefined;
-  return itemOf(element, { fromMm: 0, toMm }, { designSlots: new Map() }, true, dial);
+  const span = { fromMm: 0, toMm };
+  return itemOf(element, span, { designSlots: new Map() }, true, dial, withoutPieces(element, span));
 }
 
 /** Lengths that come from differences keep this many decimals, mm: finer is the noise of binary sums. */
@@ -219,6 +265,7 @@ export function atOrigin(item: LayoutItem): LayoutItem {
     dial: item.dial && moved(item.dial),
     threads: item.threads.map(moved),
     glass: item.glass.map(moved),
+    pieces: item.pieces.map(moved),
     pickoff: item.pickoff && moved(item.pickoff)
   };
 }
@@ -239,10 +286,12 @@ export const HOST_STUB_MM = 12;
 export function layoutOf(train: Train, ledger: Ledger, axis = axisOf(train, ledger)): Layout {
   const { elements } = train;
   const datum = ledger.datum.index;
-  const { spans, dials, joints: jointSpans, hostFaceMm: back, sensorMm } = axis;
+  const { spans, bodies, dials, joints: jointSpans, hostFaceMm: back, sensorMm } = axis;
 
-  const items = elements.map((element, index) => itemOf(element, spans[index]!, ledger, index > datum, dials[index]));
-  const hostRadiusMm = Math.max((portDiameter(train.host.camera) ?? 60) / 2 + 6, items[0]!.outerRadiusMm * 0.9);
+  const items = elements.map((element, index) =>
+    itemOf(element, spans[index]!, ledger, index > datum, dials[index], bodies[index]!)
+  );
+  const hostRadiusMm = Math.max((portDiameter(hostPort(train.host)) ?? 60) / 2 + 6, items[0]!.outerRadiusMm * 0.9);
   const maxRadiusMm = Math.max(hostRadiusMm, ...items.map(({ outerRadiusMm }) => outerRadiusMm));
 
   let sum = 0;
@@ -263,6 +312,7 @@ export function layoutOf(train: Train, ledger: Ledger, axis = axisOf(train, ledg
     })),
     steps,
     hostFaceMm: back,
+    hostPieces: pieceShapes(train.host.detachable ?? [], back, -1).filter(({ on }) => !on),
     hostRadiusMm,
     sensorMm,
     requiredMm,

@@ -1,4 +1,4 @@
-import { CAMERA_BODY_BEHIND_MM, type Layout, type LayoutItem } from './layout.ts';
+import { CAMERA_BODY_BEHIND_MM, type Layout, type LayoutItem, type PieceShape } from './layout.ts';
 
 /** What a shape stands for; whoever draws gives each its looks. */
 export type ShapeRole =
@@ -12,6 +12,8 @@ export type ShapeRole =
   | 'bore'
   | 'sensor'
   | 'gap'
+  | 'seam'
+  | 'piece-off'
   // Of the layers: the beam, what it passes, and where the guide camera is and has to be.
   | 'cone'
   | 'cone-field'
@@ -85,6 +87,9 @@ const PRISM_RISE_MM = 6;
 /** Thickness a sensor is drawn with, mm. */
 const SENSOR_MM = 0.5;
 
+/** A piece that is off is drawn a little lower than its part, so that it is not taken for one. */
+const OFF_SHARE = 0.9;
+
 /** Walls thinner than this are not seen, mm. */
 const LEAST_WALL_MM = 0.4;
 
@@ -149,6 +154,14 @@ function dial({ dial: span, outerRadiusMm: outer, clearRadiusMm: clear }: Layout
   ];
 }
 
+/** A piece that is on ends at a seam; one that is off is an outline where it would stand. @param outerMm radius of its part */
+export const pieceOutlines = (pieces: readonly PieceShape[], outerMm: number): Shape[] =>
+  pieces.map(({ name, on, fromMm, toMm }) =>
+    on
+      ? box('seam', fromMm, toMm, -outerMm, outerMm, { title: `${name}, on` })
+      : box('piece-off', fromMm, toMm, -outerMm * OFF_SHARE, outerMm * OFF_SHARE, { title: `${name}, taken off` })
+  );
+
 /**
  * What one part is drawn as, whoever draws it: above the axis cut open, below it seen from outside.
  *
@@ -171,7 +184,7 @@ export function partShapes(item: LayoutItem, markMm = 1): Shape[] {
   }
   shapes.push(box('cut', fromMm, toMm, Math.min(clear, outer - LEAST_WALL_MM), outer, { lengthOf: item.id }));
   if (endMm > toMm) shapes.push(box('cut', toMm, endMm, 0, outer));
-  shapes.push(...dial(item, markMm));
+  shapes.push(...dial(item, markMm), ...pieceOutlines(item.pieces, outer));
   if (kind === 'corrector') shapes.push(...LENSES.map((each) => lens(item, each)));
   for (const plate of item.glass) {
     shapes.push(box('glass', plate.fromMm, plate.toMm, 0, plate.radiusMm, { title: plate.name }));

@@ -5,6 +5,8 @@ export {
   KINDS,
   KIND_CHOICES,
   adjustOf,
+  bareLengthOf,
+  behindDatumMm,
   cameraPort,
   correctorOf,
   findElement,
@@ -21,6 +23,7 @@ export {
   nameOf,
   partIdOf,
   partIdsOf,
+  piecesMm,
   skyPort,
   standingIn,
   type Attached,
@@ -28,6 +31,7 @@ export {
   type Cable,
   type CameraElement,
   type Corrector,
+  type Detachable,
   type Element,
   type ElementKind,
   type Fastener,
@@ -51,6 +55,8 @@ export {
   type Train,
   type TriedSpacing
 } from './model.ts';
+export { detachablesOf, faceOfPiece, hostPort, takenOffMm, type Face } from './detachable.ts';
+export { pieceChanges, withPieceTurned, type PieceChange } from './pieces.ts';
 export { OperationError, TRAIN, apply, changedElement, inverse, type Operation } from './operations.ts';
 export { forcedOnto, rebaseOnto, type Clash } from './merge.ts';
 export { upgrade, withPlainTexts } from './upgrade.ts';

@@ -1,4 +1,5 @@
-import type { BodyElement, CameraElement, Element, GapElement, ShimElement, Train } from './generated/types.ts';
+import { piecesOnMm, standingPort } from './detachable.ts';
+import type { BodyElement, Cable, CameraElement, Element, GapElement, ShimElement, Train } from './generated/types.ts';
 
 export type {
   Adjust,
@@ -12,6 +13,7 @@ export type {
   CameraElement,
   CornerStar,
   Corrector,
+  Detachable,
   Element,
   Fastener,
   Flats,
@@ -100,14 +102,35 @@ export const isBody = (element: Element): element is BodyElement =>
 
 export const isCamera = (element: Element): element is CameraElement => element.kind === 'camera';
 
+/** A cable, and what it is plugged into: an element, or the host. */
+export interface Plugged {
+  at: string;
+  of: string;
+  cable: Cable;
+}
+
+/** Every cable of a train: those of the host first. */
+export const cablesOf = ({ host, elements }: Pick<Train, 'host' | 'elements'>): Plugged[] => [
+  ...(host.cables ?? []).map((cable) => ({ at: HOST, of: host.name, cable })),
+  ...elements.flatMap((element) =>
+    (isBody(element) || isCamera(element) ? (element.cables ?? []) : []).map((cable) => ({
+      at: element.id,
+      of: element.name,
+      cable
+    }))
+  )
+];
+
 /** The element's corrector data, where it may carry any. */
 export const correctorOf = (element: Element) => (isBody(element) ? element.corrector : undefined);
 
-/** What the element's sky face screws to, where that is known. */
-export const skyPort = (element: Element) => (isBody(element) || isCamera(element) ? element.sky : undefined);
+/** What the element's sky face screws to as it stands, where that is known. */
+export const skyPort = (element: Element) =>
+  isBody(element) || isCamera(element) ? standingPort(element, 'sky', element.sky) : undefined;
 
-/** What the element's camera face screws to, where that is known. */
-export const cameraPort = (element: Element) => (isBody(element) ? element.camera : undefined);
+/** What the element's camera face screws to as it stands, where that is known. */
+export const cameraPort = (element: Element) =>
+  isBody(element) ? standingPort(element, 'camera', element.camera) : undefined;
 
 export const seatOf = (element: Element) => (isBody(element) || isCamera(element) ? element.seat : undefined);
 
@@ -115,8 +138,19 @@ export const adjustOf = (element: Element) => (isBody(element) || isCamera(eleme
 
 export const glassOf = (element: Element) => (isBody(element) || isCamera(element) ? element.glass : undefined);
 
-/** The length that counts: measured where it exists, else published, mm. */
-export const lengthOf = (element: SolidElement): number => element.measured?.lengthMm ?? element.lengthMm;
+/** The element's own length, without what can be taken off it: measured where it exists, else published, mm. */
+export const bareLengthOf = (element: SolidElement): number => element.measured?.lengthMm ?? element.lengthMm;
+
+/** What the pieces that are on an element add to its length, mm; a corrector's camera side lies behind its datum. */
+export const piecesMm = (element: Element): number =>
+  piecesOnMm(element, 'sky') + (correctorOf(element) ? 0 : piecesOnMm(element, 'camera'));
+
+/** The length that counts: measured where it exists, else published, with what is on it, mm. */
+export const lengthOf = (element: SolidElement): number => bareLengthOf(element) + piecesMm(element);
+
+/** What stands on a corrector behind its datum shoulder, mm: it counts, though the corrector's own length does not. */
+export const behindDatumMm = (element: Element | undefined): number =>
+  element && correctorOf(element) ? piecesOnMm(element, 'camera') : 0;
 
 /** No beam is anywhere near as slow: a ratio of what has hardly any aperture stays a number. */
 const SLOWEST = 1e6;

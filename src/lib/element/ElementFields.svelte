@@ -3,15 +3,16 @@
   import {
     KINDS,
     KIND_CHOICES,
+    bareLengthOf,
     cameraPort,
     correctorOf,
+    detachablesOf,
     glassOf,
     isBody,
     isCamera,
     isShim,
     skyPort,
     type Attached,
-    type Cable,
     type Glass,
     type Port,
     type SolidElement
@@ -25,9 +26,10 @@
   import { useEditing } from './editing.ts';
   import Field from './Field.svelte';
   import ListEditor, { type Column } from './ListEditor.svelte';
+  import Pieces from './Pieces.svelte';
   import SchemaSection from './SchemaSection.svelte';
   import Section from './Section.svelte';
-  import { FASTENERS, orNothing } from './fasteners.ts';
+  import { CABLES, FASTENERS, orNothing } from './fasteners.ts';
   import { SECTIONS } from './sections.ts';
   import Tick from './Tick.svelte';
 
@@ -46,6 +48,7 @@
 
   const measured = $derived(element.measured);
   const plates = $derived(glassOf(element) ?? []);
+  const pieces = $derived(detachablesOf(element));
   const corrector = $derived(correctorOf(element));
   const pickoff = $derived(isBody(element) ? element.pickoff : undefined);
   const HUNG: Column<Attached>[] = [
@@ -54,13 +57,6 @@
     { key: 'alongMm', label: 'From its sky face', kind: 'length', required: true }
   ];
   const MATERIALS = Object.entries(EXPANSIONS).map(([material, { words }]) => [material, words] as const);
-  const CABLES: Column<Cable>[] = [
-    { key: 'name', label: 'Cable', kind: 'text', required: true },
-    { key: 'atDeg', label: 'At °', kind: 'number', required: true },
-    { key: 'reachMm', label: 'Reach', kind: 'length' },
-    { key: 'neededMm', label: 'Needed', kind: 'length' },
-    { key: 'slackDeg', label: 'Turns °', kind: 'number' }
-  ];
   const assemblyGist = ({ fasteners = [], cables = [], material }: Exclude<SolidElement, { kind: 'shim' }>): string =>
     [
       ...(material === undefined ? [] : [EXPANSIONS[material].words]),
@@ -193,7 +189,7 @@
   >
     <PortEditor
       label="Sky face"
-      port={skyPort(element)}
+      port={element.sky}
       commit={(to) => set(['sky'], to, 'Change the sky face', `sky-${at}`)}
     />
     {#if isBody(element)}
@@ -204,6 +200,20 @@
       />
       <Tick label="May be turned round" {at} path={['reversible']} current={element.reversible} />
     {/if}
+  </Section>
+
+  <Section
+    title="Can be taken off"
+    open={pieces.length > 0}
+    gist={pieces.length === 0 ? 'nothing' : pieces.map(({ name, on }) => `${name} ${on ? 'on' : 'off'}`).join(', ')}
+  >
+    {#if pieces.length === 0}
+      <p class="text-muted text-xs">
+        A nose, a tilt plate, the adapter it came with: the length above is without it, and it adds its own while it is
+        on.
+      </p>
+    {/if}
+    <Pieces {at} {pieces} {element} lengthMm={bareLengthOf(element)} />
   </Section>
 
   <Section
@@ -351,7 +361,7 @@
           toDocument={(hung) => (hung.length === 0 ? undefined : hung)}
         />
       {/if}
-      <Tick label="Removable (a nose ring, a tilt plate)" {at} path={['removable']} current={element.removable} />
+      <Tick label="Removable: the train can do without it" {at} path={['removable']} current={element.removable} />
       {#if inTrain}
         <div class="grid grid-cols-2 gap-2">
           <Field label="Part number in the drawer" kind="text" {at} path={['partId']} current={element.partId} />

@@ -1,4 +1,4 @@
-import type { Fastener } from '@lodestone/core/train';
+import type { Cable, Fastener } from '@lodestone/core/train';
 import type { Column } from './ListEditor.svelte';
 
 /** Columns of a list of screws. */
@@ -8,6 +8,15 @@ export const FASTENERS: Column<Fastener>[] = [
   { key: 'lengthMm', label: 'Long', kind: 'length' },
   { key: 'head', label: 'Head', kind: 'text' },
   { key: 'tool', label: 'Tool', kind: 'text' }
+];
+
+/** Columns of a list of cables. */
+export const CABLES: Column<Cable>[] = [
+  { key: 'name', label: 'Cable', kind: 'text', required: true },
+  { key: 'atDeg', label: 'At °', kind: 'number', required: true },
+  { key: 'reachMm', label: 'Reach', kind: 'length' },
+  { key: 'neededMm', label: 'Needed', kind: 'length' },
+  { key: 'slackDeg', label: 'Turns °', kind: 'number' }
 ];
 
 /** An empty list is no list. */

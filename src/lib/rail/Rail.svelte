@@ -1,5 +1,12 @@
 <script lang="ts">
-  import { HOST_STUB_MM, atOrigin, deepestOf, type LayoutItem, type LayoutJoint } from '@lodestone/core/shape';
+  import {
+    HOST_STUB_MM,
+    atOrigin,
+    deepestOf,
+    pieceOutlines,
+    type LayoutItem,
+    type LayoutJoint
+  } from '@lodestone/core/shape';
   import { findElement, nameOf } from '@lodestone/core/train';
   import { parseThread, portInWords } from '@lodestone/core/joint';
   import type { Finding } from '@lodestone/core/check';
@@ -15,6 +22,7 @@
   import RailPlanes from './RailPlanes.svelte';
   import RailRuler from './RailRuler.svelte';
   import RailThreads from './RailThreads.svelte';
+  import Shapes from './Shapes.svelte';
   import FieldPoint from './FieldPoint.svelte';
   import LayersOver from './LayersOver.svelte';
   import type { LayerView } from './layers.svelte.ts';
@@ -250,6 +258,7 @@
         width={HOST_STUB_MM * view.pxPerMm}
         height={layout.hostRadiusMm * 2 * pxAcross}
       />
+      <Shapes shapes={pieceOutlines(layout.hostPieces, layout.hostRadiusMm)} {x} {axisY} {pxAcross} />
       <text class="word" x={x(layout.hostFaceMm - HOST_STUB_MM / 2)} y={axisY + 4} text-anchor="middle">host</text>
     </g>
 

@@ -78,6 +78,18 @@
   .bore {
     fill: var(--color-base-200);
   }
+  .seam {
+    fill: none;
+    stroke: var(--metal-edge);
+    stroke-width: 1.2;
+  }
+  .piece-off {
+    fill: none;
+    stroke: var(--color-base-content);
+    stroke-opacity: 0.75;
+    stroke-width: 1;
+    stroke-dasharray: 2 3;
+  }
   .sensor {
     fill: var(--color-primary);
   }

@@ -4,13 +4,16 @@
   import PortEditor from '$lib/ui/PortEditor.svelte';
   import Choice from '$lib/element/Choice.svelte';
   import CorrectorFields from '$lib/element/CorrectorFields.svelte';
+  import { CABLES, orNothing } from '$lib/element/fasteners.ts';
   import Field from '$lib/element/Field.svelte';
   import ListEditor from '$lib/element/ListEditor.svelte';
+  import Pieces from '$lib/element/Pieces.svelte';
   import Section from '$lib/element/Section.svelte';
   import Tick from '$lib/element/Tick.svelte';
 
   const train = useTrain();
   const host = $derived(train.document.host);
+  const pieces = $derived(host.detachable ?? []);
   const hasOwnCorrector = $derived(host.corrector !== undefined);
 
   const MOUNT = [
@@ -50,6 +53,20 @@
   />
   <Tick label="Its field is flat already" at={HOST} path={['flatField']} current={host.flatField} />
 </div>
+
+<Section
+  title="Can be taken off"
+  open={pieces.length > 0}
+  gist={pieces.length === 0 ? 'nothing' : pieces.map(({ name, on }) => `${name} ${on ? 'on' : 'off'}`).join(', ')}
+>
+  {#if pieces.length === 0}
+    <p class="text-muted text-xs">
+      The mount of a lens, a visual back: all that is stated of the host is with it on. Taken off, its length is added
+      to what is required.
+    </p>
+  {/if}
+  <Pieces at={HOST} {pieces} />
+</Section>
 
 <Section title="Focuser" gist={host.focuser ? '' : 'not stated'}>
   <div class="grid grid-cols-2 gap-2">
@@ -177,6 +194,17 @@
     ]}
     fresh={() => ({ name: 'Finder', massG: 500, alongMm: 100 })}
     toDocument={(hung) => (hung.length === 0 ? undefined : hung)}
+  />
+  <p class="text-muted text-xs">Cables plugged into it (a focus motor, a dew heater):</p>
+  <ListEditor
+    title="Cables of the host"
+    entryName="cable"
+    at={HOST}
+    path={['cables']}
+    entries={host.cables ?? []}
+    columns={CABLES}
+    fresh={() => ({ name: 'Motor', atDeg: 0 })}
+    toDocument={orNothing}
   />
   {#if host.mount}
     <div class="grid grid-cols-2 gap-2">

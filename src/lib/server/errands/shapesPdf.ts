@@ -12,6 +12,8 @@ const LOOKS: Readonly<Record<ShapeRole, { line: number; fill?: string }>> = {
   bore: { line: 0, fill: '#ffffff' },
   sensor: { line: 0.5, fill: '#000000' },
   gap: { line: 0.5 },
+  seam: { line: 0.6 },
+  'piece-off': { line: 0.25 },
   cone: { line: 0.3 },
   'cone-field': { line: 0.4 },
   rim: { line: 0.5 },
