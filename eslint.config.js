@@ -63,6 +63,20 @@ export default ts.config(
       'no-restricted-syntax': ['error', { selector: 'ExportAllDeclaration', message: 'Name what is let out.' }]
     }
   },
+  {
+    // Test files share what they import: one that puts a module in place of another stands apart.
+    files: ['**/*.test.ts'],
+    ignores: ['**/*.mocked.test.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "CallExpression[callee.object.name='vi'][callee.property.name='mock']",
+          message: 'Name the file *.mocked.test.ts: its project shares no modules.'
+        }
+      ]
+    }
+  },
   { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
   {
     files: ['**/*.svelte', '**/*.svelte.ts'],

@@ -6,6 +6,7 @@ import { defineConfig } from 'vitest/config';
 const isolate = false;
 // Limits end what hangs: a machine whose processors others use as well was seen to take ten times as long.
 const PATIENCE_MS = 180_000;
+const MOCKED = 'src/**/*.mocked.test.ts';
 const resolve = { alias: { $lib: fileURLToPath(new URL('./src/lib', import.meta.url)) } };
 
 export default defineConfig({
@@ -41,9 +42,15 @@ export default defineConfig({
           isolate,
           setupFiles: ['core/tests/setup.ts'],
           include: ['src/**/*.test.ts'],
-          exclude: ['src/lib/server/**'],
+          exclude: ['src/lib/server/**', MOCKED],
           testTimeout: PATIENCE_MS
         }
+      },
+      {
+        plugins: [svelte()],
+        resolve,
+        // A module in place of another would stay there for the next file, or come too late after the one before.
+        test: { name: 'mocked', setupFiles: ['core/tests/setup.ts'], include: [MOCKED], testTimeout: PATIENCE_MS }
       },
       {
         resolve,

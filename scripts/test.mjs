@@ -79,6 +79,9 @@ const format = (words) => () =>
 const layers = () =>
   runQuietly('Layers', 'dependency-cruiser/bin/dependency-cruise.mjs', ['--config', 'scripts/layers.cjs', ...SOURCES]);
 
+/** Projects of Vitest that need no database and no build, and are quick. */
+const QUICK = ['unit', 'app', 'mocked'];
+
 /** Asked for alone, tests tell how far they are. */
 const vitest = async (title, projects, words = [], env = {}) =>
   (only === undefined ? runQuietly : run)(
@@ -105,7 +108,7 @@ function changedSince(commit) {
 function jobsOfChange(commit = 'HEAD') {
   const files = changedSince(commit);
   const styled = files.filter((file) => /\.(ts|js|mjs|cjs|svelte)$/.test(file));
-  const among = ['run', '--project', 'unit', '--project', 'app', '--changed', commit, '--passWithNoTests'];
+  const among = ['run', ...QUICK.flatMap((each) => ['--project', each]), '--changed', commit, '--passWithNoTests'];
   return [
     ...types,
     ...(styled.length > 0 ? [lint(styled)] : []),
@@ -136,7 +139,7 @@ function jobs(cluster) {
     ...(wants('types') ? types : []),
     ...(wants('lint') ? [lint(['.']), format(['.']), layers] : []),
     ...(wants('system') ? [system] : []),
-    ...(wants('unit') ? [() => vitest('Unit tests', ['unit', 'app'])] : []),
+    ...(wants('unit') ? [() => vitest('Unit tests', QUICK)] : []),
     ...(wants('slow') ? [() => vitest('Slow unit tests', ['slow'])] : []),
     ...(wants('server') ? [server] : []),
     ...(wants('interop') ? [() => vitest('Other programs', ['interop'])] : []),
