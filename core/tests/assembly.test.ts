@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { assemblySheet, changeOver } from '../src/assembly/index.ts';
 import { assess } from '../src/check/index.ts';
-import type { BodyElement, Element, Train } from '../src/train/index.ts';
+import { readTrain, type BodyElement, type Element, type Train } from '../src/train/index.ts';
 import { female, male } from './drawer.ts';
 import { camera, corrector, part, train } from './trains.ts';
 import { readDemo } from './demo.ts';
@@ -97,7 +97,7 @@ describe('a change from one train to another', () => {
 
 describe('an assembly sheet', () => {
   it.each(['camera', 'telescope'] as const)('closes every joint once, from the %s on', (order) => {
-    for (const file of ['heron.json', 'dormouse.json', 'long-tom.json']) {
+    for (const file of ['heron.json', 'dormouse.json', 'long-tom.json', 'avocet.json']) {
       const document = readDemo(file);
       const steps = assemblySheet(document, 'mm', order);
       expect(steps.map(({ n }) => n)).toEqual(steps.map((_, index) => index + 1));
@@ -140,10 +140,13 @@ describe('an assembly sheet', () => {
 
   it('has the cautions where they apply: filters before the wheel closes, the open sensor, the sun', () => {
     const steps = assemblySheet(readDemo('long-tom.json'), 'mm', 'camera');
-    expect(steps[0]!.do).toContain('1 Luminance, 2 Red, 3 Green, and 4 Blue');
+    expect(steps[0]!.do).toMatch(/^Open .* count them\. It comes apart into front plate, carousel, and back plate\.$/);
+    expect(steps[1]!.do).toContain('1 Luminance, 2 Red, 3 Green, and 4 Blue');
+    expect(steps[1]!.ticks.map(({ what }) => what)).toEqual(['1 Luminance', '2 Red', '3 Green', '4 Blue']);
+    expect(steps[2]!.do).toContain('6 screws in all, as many as came out.');
     const keys = steps.map(({ key }) => key);
-    expect(keys.slice(0, 3)).toEqual(['fill wheel', 'close wheel', 'camera']);
-    const wheel = 2;
+    expect(keys.slice(0, 4)).toEqual(['open wheel', 'fill wheel', 'close wheel', 'camera']);
+    const wheel = 3;
     expect(steps[wheel]!.cautions.join()).toContain('sensor is open');
     expect(steps.filter(({ cautions }) => cautions.join().includes('sensor is open'))).toHaveLength(1);
     expect(steps.findLast(({ joint }) => joint !== null)!.cautions.join()).toContain('Never point it at the sun');
@@ -273,10 +276,40 @@ describe('what covers what', () => {
     for (const order of ['camera', 'telescope', 'parts'] as const) {
       const keys = assemblySheet(train([ring5, wheel(), cameraUnder('wheel')]), 'mm', order).map(({ key }) => key);
       const at = (key: string): number => keys.indexOf(key);
+      expect(at('open wheel')).toBeLessThan(at('camera'));
       expect(at('camera')).toBeLessThan(at('fill wheel'));
       expect(at('close wheel')).toBe(at('fill wheel') + 1);
       expect(at('close wheel')).toBeLessThan(at('wheel'));
     }
+  });
+
+  it('each plate has its own screws, those of the glass stay apart, and the right way round is told', () => {
+    const plated = wheel({
+      halves: [
+        { name: 'cover', fasteners: [{ thread: 'M2.5', lengthMm: 6, count: 8 }], marks: 'cable side at the plug' },
+        { name: 'back plate', fasteners: [{ thread: 'M3', lengthMm: 5, count: 4, tool: '2.5 mm hex key' }] },
+        'carousel'
+      ],
+      fasteners: [
+        { thread: 'M2', lengthMm: 4, count: 3, washers: 3, holds: 'filter', tool: 'cross-head driver' },
+        { thread: 'M2.5', lengthMm: 20, count: 2 }
+      ]
+    });
+    const made = train([ring5, plated, cameraUnder('wheel')]);
+    expect(readTrain(made).ok).toBe(true);
+    const steps = assemblySheet(made, 'mm');
+    const said = (key: string): string => steps.find((each) => each.key === key)!.do;
+    expect(said('open wheel')).toBe(
+      'Open wheel: undo 8 × M2.5, 6 mm long, 4 × M3, 5 mm long, and 2 × M2.5, 20 mm long, and count them. It comes apart into cover, back plate, and carousel.'
+    );
+    expect(said('fill wheel')).toContain(
+      'Hold each with 3 × M2, 4 mm long, 3 washers: the shortest first, and look behind, nothing may protrude.'
+    );
+    expect(said('close wheel')).toBe(
+      'Close wheel: cover with 8 × M2.5, 6 mm long, back plate with 4 × M3, 5 mm long, and the rest with 2 × M2.5, 20 mm long. Cover the right way round: cable side at the plug. 14 screws in all, as many as came out.'
+    );
+    // The carousel lies over the camera's screws: what is bolted on first is the plate on that side.
+    expect(said('camera')).toMatch(/^Bolt carousel of wheel to camera with 4 × M3, 5 mm long\./);
   });
 
   it('screws that wait for each other are an error that names the circle, and no order of the sheet hides it', () => {

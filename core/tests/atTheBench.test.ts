@@ -123,7 +123,9 @@ describe('what parts and joints say of themselves', () => {
     for (const order of ['camera', 'telescope', 'parts'] as const) {
       const steps = assemblySheet(stated, 'mm', order);
       const fill = steps.find(({ key }) => key === 'fill wheel')!;
-      expect(fill.do).toContain('front plate, carousel, and back plate');
+      const open = steps.find(({ key }) => key === 'open wheel')!;
+      expect(open.do).toContain('front plate, carousel, and back plate');
+      expect(steps.indexOf(open)).toBeLessThan(steps.indexOf(fill));
       const close = steps.find(({ key }) => key === 'close wheel')!;
       expect(close.do).toContain('6 × M2.5');
       expect(close.tools).toContain('1.5 mm hex key');

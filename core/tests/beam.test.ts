@@ -236,7 +236,7 @@ describe('a check-up', () => {
   });
 
   it('repeats every finding, and none twice', () => {
-    for (const file of ['heron.json', 'dormouse.json', 'long-tom.json']) {
+    for (const file of ['heron.json', 'dormouse.json', 'long-tom.json', 'avocet.json']) {
       const assessment = assess(read(file));
       const told = checkup(assessment).map(({ finding }) => finding);
       for (const finding of assessment.findings) expect(told.filter((each) => each === finding)).toHaveLength(1);

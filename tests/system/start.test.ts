@@ -147,7 +147,7 @@ describe('what an earlier start left behind', () => {
     application.launch(demo);
     await application.ready();
     const trains = await listed<{ id: string; document: { name: string } }>('/api/trains');
-    expect(trains.map(({ document }) => document.name)).toEqual(['Heron', 'Long Tom', 'Dormouse']);
+    expect(trains.map(({ document }) => document.name)).toEqual(['Heron', 'Long Tom', 'Dormouse', 'Avocet']);
     const { id } = trains[1]!;
     await application.kill();
     application.launch(demo);
@@ -157,7 +157,7 @@ describe('what an earlier start left behind', () => {
       async () => ((await listed(`/api/trains/${id}/frames`)).length === 3 ? true : undefined),
       120_000
     );
-    expect(await listed('/api/trains')).toHaveLength(3);
+    expect(await listed('/api/trains')).toHaveLength(4);
     // Whoever deletes all of it does not get it back.
     for (const { id: each } of trains) {
       await fetch(`${application.url}/api/trains/${each}`, {

@@ -11,12 +11,14 @@ import {
   cameraPort,
   glassOf,
   isBody,
+  isCamera,
   isShim,
   isSolid,
   lengthOf,
   nameOf,
   skyPort,
   standingIn,
+  type Attached,
   type Train
 } from '../train/model.ts';
 import { formatLength, listedBriefly, type LengthUnit } from '../why/wording.ts';
@@ -92,6 +94,37 @@ function facesAlike(a: Parameters<typeof skyPort>[0], b: Parameters<typeof skyPo
   return same(skyA, skyB) && same(cameraA, cameraB);
 }
 
+/** What stands or hangs on the train beside the beam: guide camera, the tubes before it, motor, bracket, heater. */
+function hung({ host, elements }: Train, whereIs: (partId: string | undefined) => string | null): PackingItem[] {
+  const item = (key: string, what: string, location: string | null = null): PackingItem => ({
+    key,
+    group: 'parts',
+    what,
+    location
+  });
+  const attached = (id: string, of: string, list: readonly Attached[] = []): PackingItem[] =>
+    list.map(({ name }, index) => item(`attached ${id} ${index} ${name}`, `${name}, on ${of}`));
+  return [
+    ...attached(HOST, host.name, host.attached),
+    ...elements.flatMap((element): PackingItem[] => {
+      if (!isBody(element) && !isCamera(element)) return [];
+      const { id, name: of } = element;
+      const { guideCamera, tubes = [] } = (isBody(element) ? element.pickoff : undefined) ?? {};
+      return [
+        ...(guideCamera ? [item(`guide ${id}`, `${guideCamera.name ?? 'guide camera'}, on ${of}`)] : []),
+        ...tubes.map(({ name, partId }, index) =>
+          item(
+            `tube ${id} ${index}`,
+            [...(partId === undefined ? [] : [partId]), name ?? 'tube', 'before the guide camera'].join(', '),
+            whereIs(partId)
+          )
+        ),
+        ...attached(id, of, element.attached)
+      ];
+    })
+  ];
+}
+
 /** Pieces that are on go along with their parts; those that are off are brought as rings are, should it be too long or short. */
 const piecesToPack = ({ host, elements }: Train, unit: LengthUnit): PackingItem[] =>
   [
@@ -152,6 +185,7 @@ export function packingList(
             ]
       )
     ),
+    ...hung(train, whereIs),
     ...piecesToPack(train, unit),
     ...ringsFor(train, parts).map((part): PackingItem => ({
       key: `ring ${part.partId}`,

@@ -2,7 +2,7 @@ import { ASSUMED_CALIPER_MM, rectangularStandard } from '../doubt/doubts.ts';
 import { TRAIN, type Operation } from '../train/operations.ts';
 import { HOST, findElement, lengthOf, piecesMm, type Group, type Train } from '../train/model.ts';
 import { MM_PER_INCH } from '../units.ts';
-import type { StepMeasure, ThreadToMeasure } from './sheet.ts';
+import type { StepMeasure, ThreadToMeasure } from './step.ts';
 
 /** A reading this far off is asked about before it counts: the larger of five times what is not known, this, and a share. */
 const LEAST_DOUBTED_MM = 0.5;

@@ -9,105 +9,26 @@ import { Facts } from '../check/facts.ts';
 import { detachablesOf } from '../train/detachable.ts';
 import {
   HOST,
-  KINDS,
-  glassOf,
   isBody,
   isCamera,
   isShim,
   isSolid,
-  nameOf,
   seatOf,
   type BodyElement,
   type Cable,
-  type Detachable,
   type Element,
-  type Fastener,
   type Train
 } from '../train/model.ts';
 import { formatLength, listed, type LengthUnit } from '../why/wording.ts';
-import { fillSealOf, sealOf, sealOfText } from './seal.ts';
+import { closingHolder, loading, opening, takingOff } from './holder.ts';
+import { platesOf, screwed } from './screws.ts';
+import { sealOf, sealOfText } from './seal.ts';
+import { CAUTIONS, step, type AssemblyStep, type Step, type StepMeasure, type ThreadToMeasure } from './step.ts';
 
 /** Where an assembly begins: at the camera, at the telescope, or with sub-assemblies that are joined last. */
 export type AssemblyOrder = 'camera' | 'telescope' | 'parts';
 
-/** What is measured after a step, shoulder to shoulder, mm. */
-export interface StepMeasure {
-  /** First and last element that is measured across, sky side first. */
-  from: string;
-  to: string;
-  expectedMm: number;
-  /** Half-width that holds 95 % of what is not known about it. */
-  uncertaintyMm: number;
-}
-
-/** A thread whose length cannot be measured any more once its joint is closed. */
-export interface ThreadToMeasure {
-  /** Element that has it, or `host`. */
-  id: string;
-  face: 'sky' | 'camera';
-  gender: 'male' | 'female';
-}
-
-/** One step of an assembly, as `sheet --json` prints it. */
-export interface AssemblyStep {
-  n: number;
-  do: string;
-  /** Elements that come into hand. */
-  parts: string[];
-  /** Joint that is closed, by its camera-side element; null where none is. */
-  joint: string | null;
-  tools: string[];
-  cautions: string[];
-  measure: StepMeasure | null;
-  /** What has to be measured before. */
-  ask: ThreadToMeasure[];
-  /** What the step is remembered by: its joint, or `fill` and the holder. */
-  key: string;
-  /** Fingerprint of what it puts together: changed since it was done, it has to be done again. */
-  seal: string;
-}
-
-/** Cautions of the handbook (§8, §11), said where they apply. */
-const CAUTIONS = {
-  openSensor: 'The sensor is open: hold it face down, gloves on, a blower and never breath.',
-  plateOverSensor: 'Start the fixing screws in the plate before it goes over the open sensor.',
-  glass: 'Hold filters by the rim, with gloves. Blow them clean. Cover open optics with paper.',
-  lockAxis: 'Lock the axis first: counterweights on before the train, off after it.',
-  sun: 'Never point it at the sun, never leave it uncapped in daylight.',
-  slip: 'A slip fit may slide out: hold the train until its screws are tight.',
-  crosswise: 'Start every screw by hand, shortest first, then tighten crosswise.',
-  prism: 'The pick-off faces the incoming light.',
-  openLens:
-    'Under the mount of a lens are springs, small screws and thin rings: take a picture first, keep them in order. It may end the warranty.',
-  openCamera: 'The camera is open without it: face down, gloves on, dust cap at hand. It may end the warranty.'
-} as const;
-
 const CALIPERS = 'calipers';
-
-/** Screws as a person asks for them: `4 × M3×8, cap head`. */
-function fastenerInWords({ thread, lengthMm, count, head, instead }: Fastener): string {
-  const long = lengthMm === undefined ? '' : `, ${formatLength(lengthMm, 'mm', 0)} long`;
-  const headed = head === undefined ? '' : `, ${head} head`;
-  const other = instead === undefined ? '' : ` (or ${instead})`;
-  return `${count} × ${thread}${long}${headed}${other}`;
-}
-
-/** Screws of a joint or a plate: their words, their tools, and which go first because a later part covers them. */
-function screwed(train: Train, fasteners: readonly Fastener[] | undefined) {
-  const sorted = (fasteners ?? []).toSorted((a, b) => (a.lengthMm ?? 0) - (b.lengthMm ?? 0));
-  return {
-    words: sorted.length === 0 ? undefined : listed(sorted.map(fastenerInWords)),
-    tools: sorted.flatMap(({ tool }) => tool ?? []),
-    cautions: [
-      ...(sorted.length > 0 ? [CAUTIONS.crosswise] : []),
-      ...sorted.flatMap(({ thread, hiddenBy }) =>
-        hiddenBy === undefined
-          ? []
-          : [`Tighten the ${thread} screws now: ${nameOf(train, hiddenBy)} covers them later.`]
-      )
-    ]
-  };
-}
 
 /** How a joint is closed, in words: what goes into what. */
 function closing(train: Train, joint: Joint, hand: string, fixed: string, unit: LengthUnit) {
@@ -144,81 +65,6 @@ function closing(train: Train, joint: Joint, hand: string, fixed: string, unit: 
     case undefined:
       return said(`Join ${hand} and ${fixed}`, { cautions: ['What they join by is not stated: look first.'] });
   }
-}
-
-type Step = Omit<AssemblyStep, 'n'>;
-
-const step = (key: string, seal: string, words: string, more: Partial<Step> = {}): Step => ({
-  do: words,
-  parts: [],
-  joint: null,
-  tools: [],
-  cautions: [],
-  measure: null,
-  ask: [],
-  key,
-  seal,
-  ...more
-});
-
-/** What opening a part asks for (handbook §8). */
-function openingCautions({ host, elements }: Train, id: string, { fasteners }: Detachable): string[] {
-  if (id === HOST && host.kind === 'camera-lens') return [CAUTIONS.openLens];
-  const isScrewed = (fasteners ?? []).length > 0;
-  return isScrewed && elements.some((element) => element.id === id && isCamera(element)) ? [CAUTIONS.openCamera] : [];
-}
-
-/** Pieces that are taken off a part before anything is joined to it. @param id of the element, or `host` */
-function takingOff(train: Train, id: string, pieces: readonly Detachable[], unit: LengthUnit): Step[] {
-  return pieces.flatMap((piece, index): Step[] => {
-    const { name, lengthMm, on, keptAt, fasteners = [] } = piece;
-    if (on) return [];
-    const screws = fasteners.length === 0 ? '' : `: undo ${listed(fasteners.map(fastenerInWords))}, and count them`;
-    const kept = keptAt === undefined ? '' : ` Keep it at ${keptAt}.`;
-    const words = `Take ${name} (${formatLength(lengthMm, unit)}) off ${nameOf(train, id)}${screws}.${kept}`;
-    return [
-      step(taskOf.off(id, index), sealOfText(`${id} without ${name}`), words, {
-        parts: [id],
-        tools: [...new Set(fasteners.flatMap(({ tool }) => tool ?? []))],
-        cautions: openingCautions(train, id, piece)
-      })
-    ];
-  });
-}
-
-/** Filters that go into a holder before it is closed. */
-function loading(element: BodyElement): Step | undefined {
-  const filters = (glassOf(element) ?? []).filter(({ thicknessMm }) => thicknessMm > 0);
-  if (!KINDS[element.kind].holds || filters.length === 0) return undefined;
-  const names = filters.map(({ slot, name }) =>
-    slot === undefined ? (name ?? 'the filter') : `${slot} ${name ?? 'unnamed'}`
-  );
-  const { halves = [] } = element;
-  const opened = halves.length === 0 ? '' : `Open ${element.name} (${listed(halves)}). `;
-  const turned = filters.flatMap(({ name, towardCamera }) =>
-    towardCamera === undefined ? [] : [`${name ?? 'The filter'}: ${towardCamera} toward the camera.`]
-  );
-  return step(
-    taskOf.fill(element.id),
-    fillSealOf(element),
-    `${opened}Put the filters into ${element.name}: ${listed(names)}. Turn it by hand: nothing may protrude. Blow it clean once more.`,
-    {
-      parts: [element.id],
-      tools: ['gloves', 'blower'],
-      cautions: [...new Set([CAUTIONS.glass, ...turned, ...(element.cautions ?? [])])]
-    }
-  );
-}
-
-/** The cover of a holder, once its filters are in. */
-function closingHolder(train: Train, element: BodyElement): Step | undefined {
-  const screws = screwed(train, element.fasteners);
-  if (screws.words === undefined) return undefined;
-  return step(taskOf.close(element.id), fillSealOf(element), `Close ${element.name} with ${screws.words}.`, {
-    parts: [element.id],
-    tools: [...new Set(screws.tools)],
-    cautions: [...new Set(screws.cautions)]
-  });
 }
 
 /** A dial is set before anything stands over it. */
@@ -420,8 +266,10 @@ function tasksOf({ train, facts: { joints }, order, unit }: Bench): { tasks: str
     if (!element || !isBody(element)) return;
     add(settingDial(element, unit));
     const filled = loading(element);
+    if (!filled) return;
+    add(opening(element));
     add(filled);
-    if (filled) add(closingHolder(train, element));
+    add(closingHolder(train, element));
   };
   const nested = nestedIn(train);
   for (const joint of inOrder(joints, order)) {
@@ -450,7 +298,7 @@ function measuredAfter(
   joint: Joint,
   closed: ReadonlySet<Joint>
 ): AssemblyStep['measure'] {
-  if (joint.skyId === HOST) return null;
+  if (joint.skyId === HOST || platesInHand(elements, joint).length > 0) return null;
   // A camera's sensor is behind glass, and calipers end at its flange.
   const last = elements.findLastIndex((element) => !isShim(element) && !isCamera(element));
   const [first, end] = runAround(facts.joints, closed, joint);
@@ -479,6 +327,23 @@ function cautionsAt(train: Train, joint: Joint, ofClosing: readonly string[], fr
   return [...new Set(all)];
 }
 
+/** Plates of open holders that a joint bolts on: their own carousel covers its screws later. */
+function platesInHand(elements: readonly Element[], { skyIndex, cameraIndex }: Joint): { of: Element; name: string }[] {
+  const camera = elements[cameraIndex]!;
+  return [elements[skyIndex], camera].flatMap((part) => {
+    const isUnderOwn = seatOf(camera)?.fasteners?.some(({ hiddenBy }) => hiddenBy === part?.id) === true;
+    const plates = part && isUnderOwn && isBody(part) ? platesOf(part) : [];
+    const plate = part === camera ? plates[0] : plates.at(-1);
+    return part && plate ? [{ of: part, name: plate.name }] : [];
+  });
+}
+
+/** What of a part is in hand at a joint: the plate of a holder that is bolted on open, its own carousel over the screws. */
+function inHandAs(train: Train, joint: Joint, part: Element): string {
+  const plate = platesInHand(train.elements, joint).find(({ of }) => of === part);
+  return plate ? `${plate.name} of ${part.name}` : part.name;
+}
+
 /**
  * The step that closes a joint.
  *
@@ -488,9 +353,11 @@ function cautionsAt(train: Train, joint: Joint, ofClosing: readonly string[], fr
 function closingStep(bench: Bench, joint: Joint, closed: ReadonlySet<Joint>, parts: readonly string[]): Step {
   const { train, order, unit } = bench;
   const [sky, camera] = [train.elements[joint.skyIndex], train.elements[joint.cameraIndex]!];
-  const [hand, fixed] = order === 'camera' ? [sky, camera] : [camera, sky];
+  // What is held comes to what stands: the host stands on its mount whichever end it begins at.
+  const [hand, fixed] = order === 'camera' && sky ? [sky, camera] : [camera, sky];
   const host = train.host.name;
-  const { words, tools, cautions } = closing(train, joint, hand?.name ?? host, fixed?.name ?? host, unit);
+  const named = (part: Element | undefined): string => (part ? inHandAs(train, joint, part) : host);
+  const { words, tools, cautions } = closing(train, joint, named(hand), named(fixed), unit);
   const measure = measuredAfter(bench, joint, closed);
   const fresh = [fixed, hand].filter((element) => element !== undefined && parts.includes(element.id)) as Element[];
   const sentence = `${[words, ...beside(joint, camera, unit)].join(', ')}.`;

@@ -4,7 +4,7 @@ import { closesOver, nestedIn, type Joint } from './joints.ts';
 
 /**
  * Something that is done in an assembly, by what it is remembered by: a joint by its camera-side element, `set` a dial,
- * `fit` a filter in an inner thread, `off` what is taken off a part, `fill` and `close` a holder, `hang` what stands on a
+ * `fit` a filter in an inner thread, `off` what is taken off a part, `open`, `fill` and `close` a holder, `hang` what stands on a
  * part beside the beam.
  */
 export type Task = string;
@@ -14,6 +14,7 @@ export const taskOf = {
   set: (id: string): Task => `set ${id}`,
   off: (id: string, index: number): Task => `off ${id} ${index}`,
   fit: (id: string): Task => `fit ${id}`,
+  open: (id: string): Task => `open ${id}`,
   fill: (id: string): Task => `fill ${id}`,
   close: (id: string): Task => `close ${id}`,
   hang: (id: string): Task => `hang ${id}`
@@ -78,6 +79,7 @@ export function precedencesOf(train: Train, joints: readonly Joint[]): Precedenc
   offFirst(HOST, train.host.detachable ?? [], joints.filter(({ skyId }) => skyId === HOST).map(taskOf.joint));
   elements.forEach((element, index) => {
     offFirst(element.id, detachablesOf(element), [
+      taskOf.open(element.id),
       taskOf.fill(element.id),
       ...jointsAt(joints, index).map(taskOf.joint)
     ]);
@@ -93,10 +95,12 @@ export function precedencesOf(train: Train, joints: readonly Joint[]): Precedenc
     const early = beforeFilling.get(element.id);
     for (const joint of own) {
       found.push({ before: taskOf.set(element.id), after: taskOf.joint(joint) });
-      if (!early?.has(taskOf.joint(joint)))
-        found.push({ before: taskOf.close(element.id), after: taskOf.joint(joint) });
+      // A plate that is bolted on before its holder is filled is bolted on while that is open.
+      const task = early?.has(taskOf.joint(joint)) ? taskOf.open(element.id) : taskOf.close(element.id);
+      found.push({ before: task, after: taskOf.joint(joint) });
       found.push({ before: taskOf.joint(joint), after: taskOf.hang(element.id) });
     }
+    found.push({ before: taskOf.open(element.id), after: taskOf.fill(element.id) });
     found.push({ before: taskOf.fill(element.id), after: taskOf.close(element.id) });
   });
   for (const nested of nestedIn(train)) {

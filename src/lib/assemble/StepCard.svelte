@@ -124,6 +124,23 @@
         {/if}
       </ul>
     {/if}
+    {#if step.ticks.length > 0}
+      <ul class="mt-2 flex flex-wrap gap-2" aria-label="One by one">
+        {#each step.ticks as tick (tick.key)}
+          <li>
+            <label class="flex min-h-11 cursor-pointer items-center gap-2 pe-3">
+              <input
+                type="checkbox"
+                class="checkbox checkbox-sm"
+                checked={done || bench.isTicked(tick)}
+                disabled={done}
+                onchange={() => notices.complain(bench.tick(tick))}
+              />{tick.what}
+            </label>
+          </li>
+        {/each}
+      </ul>
+    {/if}
     {#if step.cautions.length > 0}
       <ul class="mt-2 grid gap-1" aria-label="Cautions">
         {#each step.cautions as caution (caution)}

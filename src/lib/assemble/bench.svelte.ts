@@ -14,6 +14,7 @@ import {
   type AssemblyStep,
   type Landing,
   type StepMeasure,
+  type StepTick,
   type StepState,
   type ThreadToMeasure
 } from '@lodestone/core/assembly';
@@ -145,6 +146,17 @@ export class Bench {
       this.#looked = undefined;
     }
     return refusal;
+  }
+
+  isTicked = (tick: StepTick): boolean => stepState(this.#train.document, tick) === 'done';
+
+  /** One slot of a wheel is filled, or not after all. @returns why it was refused */
+  tick(tick: StepTick): string | undefined {
+    const to = this.isTicked(tick) ? undefined : { as: tick.seal, on: rightNow() };
+    return this.#train.dispatch(
+      { op: 'set', at: TRAIN, path: ['assembly', 'steps', tick.key], to },
+      to ? `${tick.what} is in` : `${tick.what} is not in`
+    );
   }
 
   startAgain = (): string | undefined =>

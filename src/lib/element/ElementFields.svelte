@@ -27,9 +27,10 @@
   import Field from './Field.svelte';
   import ListEditor, { type Column } from './ListEditor.svelte';
   import Pieces from './Pieces.svelte';
+  import Plates from './Plates.svelte';
   import SchemaSection from './SchemaSection.svelte';
   import Section from './Section.svelte';
-  import { CABLES, FASTENERS, orNothing } from './fasteners.ts';
+  import { CABLES, FASTENERS, HOLDER_SCREWS, orNothing } from './fasteners.ts';
   import { SECTIONS } from './sections.ts';
   import Tick from './Tick.svelte';
 
@@ -396,12 +397,12 @@
       />
     </div>
     <ListEditor
-      title="Screws of its own plates"
+      title="Screws of its cover"
       entryName="screw"
       {at}
       path={['fasteners']}
       entries={element.fasteners ?? []}
-      columns={FASTENERS}
+      columns={isBody(element) && KINDS[element.kind].holds ? HOLDER_SCREWS : FASTENERS}
       fresh={() => ({ thread: 'M3', count: 4 })}
       toDocument={orNothing}
     />
@@ -415,18 +416,17 @@
       fresh={() => ({ name: 'USB', atDeg: 90 })}
       toDocument={orNothing}
     />
-    {#each [['halves', 'half', 'Comes apart into', 'front plate'], ['cautions', 'caution', 'To mind', 'Mind the ribbon cable.']] as const as [key, entryName, title, words] (key)}
-      <ListEditor
-        {title}
-        {entryName}
-        {at}
-        path={[key]}
-        entries={(element[key] ?? []).map((text) => ({ text }))}
-        columns={[{ key: 'text', label: title, kind: 'text', required: true }]}
-        fresh={() => ({ text: words })}
-        toDocument={(list) => orNothing(list.map(({ text }) => text))}
-      />
-    {/each}
+    <Plates {element} />
+    <ListEditor
+      title="To mind"
+      entryName="caution"
+      {at}
+      path={['cautions']}
+      entries={(element.cautions ?? []).map((text) => ({ text }))}
+      columns={[{ key: 'text', label: 'To mind', kind: 'text', required: true }]}
+      fresh={() => ({ text: 'Mind the ribbon cable.' })}
+      toDocument={(list) => orNothing(list.map(({ text }) => text))}
+    />
   </Section>
 {/if}
 <Section title="Note" gist={element.note}>

@@ -10,6 +10,22 @@ export const FASTENERS: Column<Fastener>[] = [
   { key: 'tool', label: 'Tool', kind: 'text' }
 ];
 
+/** Columns of the screws of a holder, which hold its cover or the glass. */
+export const HOLDER_SCREWS: Column<Fastener>[] = [
+  ...FASTENERS,
+  { key: 'washers', label: 'Washers', kind: 'number', width: 'min-w-12' },
+  {
+    key: 'holds',
+    label: 'Hold',
+    kind: 'choice',
+    options: [
+      ['cover', 'the cover'],
+      ['filter', 'each filter']
+    ],
+    width: 'min-w-20'
+  }
+];
+
 /** Columns of a list of cables. */
 export const CABLES: Column<Cable>[] = [
   { key: 'name', label: 'Cable', kind: 'text', required: true },

@@ -17,7 +17,8 @@
   import FocusTravel from './FocusTravel.svelte';
   import FrameFields from './FrameFields.svelte';
   import { FrameForm } from './frameForm.svelte.ts';
-  import { instructionFor, lastFrames, moverOf } from './guide.ts';
+  import { instructionFor, lastFrames, moverOf, starOf } from './guide.ts';
+  import { GuideRun } from './guideRun.svelte.ts';
   import { FocusSession } from './run.svelte.ts';
   import RunPanel from './RunPanel.svelte';
   import { Simulator } from './simulator.svelte.ts';
@@ -42,6 +43,9 @@
   const isRun = $derived(instruction?.position !== undefined && instruction.key === undefined);
   const guider = $derived(guide && findElement(train.document, guide.stalk.at)?.name);
   const form = new FrameForm(session, () => instruction);
+  const isGuide = $derived(instruction?.key === 'guide');
+  const guideRun = new GuideRun(train);
+  const guideForm = new FrameForm(guideRun, () => guideRun.next);
   let chosen = $state<number>();
 
   /** A frame that was dropped, or came in, fills the form: its stars are the star. */
@@ -59,7 +63,8 @@
     if (!fresh) return;
     opened.push(fresh.id);
     const { name, summary, message } = fresh;
-    form.fill(name, summary?.field.hfrPx ?? undefined, summary && focuserAt(summary, name), message);
+    const into = isGuide ? guideForm : form;
+    into.fill(name, summary?.field.hfrPx ?? undefined, summary && focuserAt(summary, name), message);
   });
 
   /** A clock that runs while the first light does. */
@@ -106,8 +111,22 @@
       {#each instruction.cautions ?? [] as caution (caution)}
         <p class="text-warning mt-1 flex gap-2"><TriangleAlert size={16} class="mt-0.5 shrink-0" />{caution}</p>
       {/each}
+      {#if isGuide}
+        <p class="mt-2 font-semibold" data-guide-answer>{guideRun.headline}</p>
+        {#if guideRun.points.length > 0}
+          <p class="text-muted text-sm">
+            {guideRun.points.map((point) => `${starOf(point)} at ${point.position}`).join(' · ')}
+          </p>
+        {/if}
+        <FrameFields form={guideForm} hasBefore={guideRun.points.length > 0} />
+      {/if}
       {#if instruction.key !== undefined}
         {@const { key } = instruction}
+        {#if isGuide && guideRun.points.length > 0}
+          <button class="btn btn-ghost mt-3 font-normal" onclick={() => notices.complain(guideRun.startAgain())}
+            >Start the guide run again</button
+          >
+        {/if}
         <button
           class="btn btn-primary btn-lg mt-3 w-full max-w-md"
           data-tick

@@ -11,10 +11,11 @@
     form: FrameForm;
     /** There is a frame before this one to compare with. */
     hasBefore: boolean;
-    busy: boolean;
-    onsimulate: () => void;
+    busy?: boolean;
+    /** Takes it with the camera that ships; left out where that has none. */
+    onsimulate?: () => void;
   }
-  const { form, hasBefore, busy, onsimulate }: Props = $props();
+  const { form, hasBefore, busy = false, onsimulate }: Props = $props();
   const frames = useFrames();
   const uid = $props.id();
   let hfrInput = $state<HTMLInputElement>();
@@ -84,13 +85,15 @@
 {/if}
 {#if form.message !== undefined}<p class="text-error mt-1" role="alert">{form.message}</p>{/if}
 <div class="mt-3 flex flex-wrap gap-2">
-  <button
-    class="btn btn-outline flex-1"
-    disabled={busy}
-    title="The focuser and camera that ship: X"
-    data-simulate
-    onclick={onsimulate}><Camera size={18} />{busy ? 'Moving …' : 'Simulate it'}</button
-  >
+  {#if onsimulate}
+    <button
+      class="btn btn-outline flex-1"
+      disabled={busy}
+      title="The focuser and camera that ship: X"
+      data-simulate
+      onclick={onsimulate}><Camera size={18} />{busy ? 'Moving …' : 'Simulate it'}</button
+    >
+  {/if}
   <button class="btn btn-outline flex-1" onclick={() => files.open()}
     ><FileUp size={18} />{frames.list.some(({ state }) => state === 'reading' || state === 'waiting')
       ? 'Reading …'

@@ -3,10 +3,13 @@ import { parseNumber } from '$lib/ui/parse.ts';
 import type { Instruction } from './guide.ts';
 import type { FocusSession } from './run.svelte.ts';
 
+/** A run that frames are added to: the main camera's, or the guide camera's. */
+type Run = Pick<FocusSession, 'points' | 'add'>;
+
 /** What is typed of the next frame of a focus run, or was read from one. */
 export class FrameForm {
-  readonly #session: FocusSession;
-  readonly #instruction: () => Instruction | undefined;
+  readonly #run: Run;
+  readonly #instruction: () => Pick<Instruction, 'position' | 'way'> | undefined;
   /** A number, not the whole instruction: what is being typed stays while something else is saved. */
   readonly #wanted = $derived.by(() => this.#instruction()?.position);
   position = $derived(String(this.#wanted ?? ''));
@@ -19,8 +22,8 @@ export class FrameForm {
   /** Why it could not be added, or read. */
   message = $state<string>();
 
-  constructor(session: FocusSession, instruction: () => Instruction | undefined) {
-    this.#session = session;
+  constructor(run: Run, instruction: () => Pick<Instruction, 'position' | 'way'> | undefined) {
+    this.#run = run;
     this.#instruction = instruction;
   }
 
@@ -46,7 +49,7 @@ export class FrameForm {
   #wayTo(position: number): 'out' | 'in' | undefined {
     const instruction = this.#instruction();
     if (position === instruction?.position) return instruction.way;
-    const last = this.#session.points.at(-1);
+    const last = this.#run.points.at(-1);
     return last === undefined || last.position === position ? undefined : position > last.position ? 'out' : 'in';
   }
 
@@ -68,13 +71,13 @@ export class FrameForm {
       );
     }
     if (hfr.parsed !== undefined && hfr.parsed <= 0) return this.#refuse('A half-flux radius is more than 0.');
-    const last = this.#session.points.at(-1);
+    const last = this.#run.points.at(-1);
     if (last !== undefined && last.position > 0 && position.parsed === -last.position) {
       return this.#refuse('Check the sign: the last frame was on the other side of zero.');
     }
     const star = this.star.trim();
     const direction = this.#wayTo(position.parsed);
-    this.message = this.#session.add(
+    this.message = this.#run.add(
       {
         position: position.parsed,
         ...(seen === undefined ? { hfrPx: hfr.parsed! } : { seen }),

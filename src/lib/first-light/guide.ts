@@ -63,7 +63,7 @@ const after = ({ name }: Mover, hasGuide: boolean): readonly Instruction[] => [
         {
           key: 'guide',
           title: `Now the guide camera: focus it by its own helical, not by the ${name}.`,
-          look: `The ${name} belongs to the main camera. Off the axis a star is never quite round: smallest is good enough.`
+          look: `The ${name} belongs to the main camera, which stays in focus while the helical turns. Off the axis a star is never quite round: smallest is good enough. Frame by frame below, or by eye: then it is done.`
         }
       ]
     : []),

@@ -24,7 +24,7 @@ export function assemblyPdf(train: Train, order: AssemblyOrder, unit: LengthUnit
     drawTrain(page.doc, train, { left: page.left, top: page.y, width: page.width, height: DRAWING_HEIGHT })
   );
   page.gap(DRAWING_HEIGHT + 24);
-  for (const { n, do: words, tools, cautions, measure, ask } of assemblySheet(train, unit, order)) {
+  for (const { n, do: words, tools, cautions, measure, ask, ticks } of assemblySheet(train, unit, order)) {
     page.room(40);
     page.rule();
     decoration(page.doc, () =>
@@ -38,6 +38,7 @@ export function assemblyPdf(train: Train, order: AssemblyOrder, unit: LengthUnit
     page.say(`${n}.  ${words}`, 10.5, 600, 18, 'H2');
     for (const caution of cautions) page.say(`! ${caution}`, 9, 400, 18);
     if (tools.length > 0) page.say(`Tools: ${tools.join(', ')}`, 9, 400, 18);
+    if (ticks.length > 0) page.say(`One by one:  ${ticks.map(({ what }) => `[  ] ${what}`).join('   ')}`, 9, 400, 18);
     for (const { id, gender, face } of ask) {
       page.say(
         `Measure first: ${gender === 'male' ? 'length of the male thread' : 'depth of the thread'} on the ${face} side of ${nameOf(train, id)}:  __________`,
