@@ -97,7 +97,7 @@ describe('a change from one train to another', () => {
 
 describe('an assembly sheet', () => {
   it.each(['camera', 'telescope'] as const)('closes every joint once, from the %s on', (order) => {
-    for (const file of ['heron.json', 'dormouse.json', 'long-tom.json', 'avocet.json']) {
+    for (const file of ['heron.json', 'dormouse.json', 'long-tom.json']) {
       const document = readDemo(file);
       const steps = assemblySheet(document, 'mm', order);
       expect(steps.map(({ n }) => n)).toEqual(steps.map((_, index) => index + 1));
