@@ -112,7 +112,7 @@ describe('a host whose mount is off', () => {
     const kept = lens({ keptAt: 'Tin 3', fasteners: [{ thread: 'M2', lengthMm: 6, count: 4, tool: 'JIS 0 driver' }] });
     const steps = assemblySheet(kept, 'mm', 'telescope');
     expect(steps[0]).toMatchObject({
-      do: 'Take bayonet mount (5.20 mm) off Old lens: undo 4 × M2, 6 mm long, and count them. Keep it at Tin 3.',
+      do: 'Take the bayonet mount (5.20 mm) off Old lens: undo 4 × M2, 6 mm long, and count them. Keep it at Tin 3.',
       parts: ['host'],
       joint: null,
       tools: ['JIS 0 driver']
@@ -145,9 +145,9 @@ describe('what can be taken off, as a way out', () => {
       return remediesOf(assessment, finding).map(({ sentence }) => sentence('mm'));
     };
     expect(told({ ...long, elements: long.elements.with(1, part('ring', 30)) })).toEqual([]);
-    expect(told(long)).toContain('Take tilt plate (5.00 mm) off Camera: that leaves it 5.00 mm long.');
+    expect(told(long)).toContain('Take the tilt plate (5.00 mm) off Camera: that leaves it 5.00 mm long.');
     expect(told({ ...long, elements: long.elements.with(1, part('ring', 37.5)) })).toEqual([
-      'Take tilt plate (5.00 mm) off Camera.'
+      'Take the tilt plate (5.00 mm) off Camera.'
     ]);
   });
 
@@ -156,7 +156,7 @@ describe('what can be taken off, as a way out', () => {
     const open = { ...long, elements: [long.elements[0]!, part('ring', 37.5), gap, long.elements[2]!] };
     const options = { parts: [], prefer: 'fewest', unit: 'mm', limit: 1, maxPieces: 2 } as const;
     const [first] = adviseOn(open, options, findStacks(open, options));
-    expect(first).toMatchObject({ kind: 'take-off', gainMm: -5, message: 'Take tilt plate (5.00 mm) off Camera.' });
+    expect(first).toMatchObject({ kind: 'take-off', gainMm: -5, message: 'Take the tilt plate (5.00 mm) off Camera.' });
     expect(assess(apply(open, first!.operation)).isGood).toBe(true);
   });
 

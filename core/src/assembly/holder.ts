@@ -10,7 +10,7 @@ import {
   type Detachable,
   type Train
 } from '../train/model.ts';
-import { capitalised, formatLength, listed, type LengthUnit } from '../why/wording.ts';
+import { capitalised, formatLength, listed, withArticle, type LengthUnit } from '../why/wording.ts';
 import { fillSealOf, sealOfText } from './seal.ts';
 import { closingScrews, countOf, coverScrews, fastenerInWords, filterScrews, platesOf, screwed } from './screws.ts';
 import { CAUTIONS, step, type Step, type StepTick } from './step.ts';
@@ -29,7 +29,7 @@ export function takingOff(train: Train, id: string, pieces: readonly Detachable[
     if (on) return [];
     const screws = fasteners.length === 0 ? '' : `: undo ${listed(fasteners.map(fastenerInWords))}, and count them`;
     const kept = keptAt === undefined ? '' : ` Keep it at ${keptAt}.`;
-    const words = `Take ${name} (${formatLength(lengthMm, unit)}) off ${nameOf(train, id)}${screws}.${kept}`;
+    const words = `Take ${withArticle(name)} (${formatLength(lengthMm, unit)}) off ${nameOf(train, id)}${screws}.${kept}`;
     return [
       step(taskOf.off(id, index), sealOfText(`${id} without ${name}`), words, {
         parts: [id],

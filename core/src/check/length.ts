@@ -11,6 +11,7 @@ import {
   formatTolerance,
   listed,
   residualInWords,
+  withArticle,
   type LengthUnit,
   type Verdict
 } from '../why/wording.ts';
@@ -25,7 +26,7 @@ export function verdictOf(residualMm: number | null, toleranceMm: number | null)
 
 /** A piece taken off or put on, without the full stop: `Take the nose (11.00 mm) off Camera`. */
 export function pieceInWords(train: Train, { at, piece }: PieceChange, unit: LengthUnit): string {
-  const what = `${piece.name} (${formatLength(piece.lengthMm, unit)})`;
+  const what = `${withArticle(piece.name)} (${formatLength(piece.lengthMm, unit)})`;
   const kept = piece.on || piece.keptAt === undefined ? '' : `, kept at ${piece.keptAt}`;
   return piece.on ? `Take ${what} off ${nameOf(train, at)}` : `Put ${what} on ${nameOf(train, at)}${kept}`;
 }

@@ -16,7 +16,7 @@ export {
   deepestOf,
   depthFactor,
   partShapes,
-  pieceOutlines,
+  offOutlines,
   type Shape,
   type ShapePoint,
   type ShapeRole

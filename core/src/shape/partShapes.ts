@@ -1,4 +1,4 @@
-import { CAMERA_BODY_BEHIND_MM, type Layout, type LayoutItem, type PieceShape } from './layout.ts';
+import { CAMERA_BODY_BEHIND_MM, type Layout, type LayoutItem } from './layout.ts';
 
 /** What a shape stands for; whoever draws gives each its looks. */
 export type ShapeRole =
@@ -154,12 +154,23 @@ function dial({ dial: span, outerRadiusMm: outer, clearRadiusMm: clear }: Layout
   ];
 }
 
-/** A piece that is on ends at a seam; one that is off is an outline where it would stand. @param outerMm radius of its part */
-export const pieceOutlines = (pieces: readonly PieceShape[], outerMm: number): Shape[] =>
-  pieces.map(({ name, on, fromMm, toMm }) =>
-    on
-      ? box('seam', fromMm, toMm, -outerMm, outerMm, { title: `${name}, on` })
-      : box('piece-off', fromMm, toMm, -outerMm * OFF_SHARE, outerMm * OFF_SHARE, { title: `${name}, taken off` })
+/** A piece that is on ends at a seam. */
+const seams = ({ pieces, outerRadiusMm: outer }: LayoutItem): Shape[] =>
+  pieces
+    .filter(({ on }) => on)
+    .map(({ name, fromMm, toMm }) => box('seam', fromMm, toMm, -outer, outer, { title: `${name}, on` }));
+
+/** Pieces that are taken off, each as an outline where it would stand: over all parts, which hide it otherwise. */
+export const offOutlines = ({ hostPieces, hostRadiusMm, items }: Layout): Shape[] =>
+  [
+    { pieces: hostPieces, outerMm: hostRadiusMm },
+    ...items.map(({ pieces, outerRadiusMm }) => ({ pieces, outerMm: outerRadiusMm }))
+  ].flatMap(({ pieces, outerMm }) =>
+    pieces
+      .filter(({ on }) => !on)
+      .map(({ name, fromMm, toMm }) =>
+        box('piece-off', fromMm, toMm, -outerMm * OFF_SHARE, outerMm * OFF_SHARE, { title: `${name}, taken off` })
+      )
   );
 
 /**
@@ -184,7 +195,7 @@ export function partShapes(item: LayoutItem, markMm = 1): Shape[] {
   }
   shapes.push(box('cut', fromMm, toMm, Math.min(clear, outer - LEAST_WALL_MM), outer, { lengthOf: item.id }));
   if (endMm > toMm) shapes.push(box('cut', toMm, endMm, 0, outer));
-  shapes.push(...dial(item, markMm), ...pieceOutlines(item.pieces, outer));
+  shapes.push(...dial(item, markMm), ...seams(item));
   if (kind === 'corrector') shapes.push(...LENSES.map((each) => lens(item, each)));
   for (const plate of item.glass) {
     shapes.push(box('glass', plate.fromMm, plate.toMm, 0, plate.radiusMm, { title: plate.name }));

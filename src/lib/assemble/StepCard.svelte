@@ -131,7 +131,7 @@
             <label class="flex min-h-11 cursor-pointer items-center gap-2 pe-3">
               <input
                 type="checkbox"
-                class="checkbox checkbox-sm"
+                class="checkbox checkbox-sm border-base-content/60"
                 checked={done || bench.isTicked(tick)}
                 disabled={done}
                 onchange={() => notices.complain(bench.tick(tick))}

@@ -3,7 +3,7 @@
     HOST_STUB_MM,
     atOrigin,
     deepestOf,
-    pieceOutlines,
+    offOutlines,
     type LayoutItem,
     type LayoutJoint
   } from '@lodestone/core/shape';
@@ -258,7 +258,6 @@
         width={HOST_STUB_MM * view.pxPerMm}
         height={layout.hostRadiusMm * 2 * pxAcross}
       />
-      <Shapes shapes={pieceOutlines(layout.hostPieces, layout.hostRadiusMm)} {x} {axisY} {pxAcross} />
       <text class="word" x={x(layout.hostFaceMm - HOST_STUB_MM / 2)} y={axisY + 4} text-anchor="middle">host</text>
     </g>
 
@@ -297,6 +296,7 @@
     </g>
 
     <g aria-hidden="true" class="pointer-events-none">
+      <Shapes shapes={offOutlines(layout)} {x} {axisY} {pxAcross} />
       <path class="axis" d="M0 {axisY} H{view.widthPx}" />
       <RailRuler {view} y={rulerY} />
       {#if view.carried}<path class="drop" d="M{view.carried.x} {TOP_PX} V{rulerY}" />{/if}
