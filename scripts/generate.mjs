@@ -71,7 +71,8 @@ const targets = [
         'MoveFocuser',
         'FramePath',
         'SimulateFrame',
-        'SetRoom'
+        'SetRoom',
+        'NameRevision'
       ].map((name) => [`validate${name}`, { ref: `#/$defs/${name}`, type: name }])
     )
   }

@@ -115,7 +115,7 @@ const PICTURES = [
     theme: 'night',
     size: PHONE,
     act: async (page) => {
-      for (let step = 0; step < 3; step++) await page.locator('[data-done]').first().click();
+      for (let step = 0; step < 4; step++) await page.locator('[data-done]').first().click();
     }
   },
   {

@@ -260,6 +260,18 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
     method: pick(['GET', 'DELETE', 'HEAD']),
     path: `/api/trains/${anyId()}/frames/${pick([randomUUID(), 'x', '%00'])}`
   }),
+  'api/trains/[id]/history': () => ({
+    method: 'GET',
+    path: `/api/trains/${anyId()}/history?before=${pick(['', '1', '0', '-3', 'x', '999999999', '1e9'])}`
+  }),
+  'api/trains/[id]/history/states': () => ({
+    method: 'GET',
+    path: `/api/trains/${anyId()}/history/states?of=${pick(['', '1', '1-2', '2-1', '0', 'a-b', '1-2,2-3', '1,'.repeat(200), '999999999'])}`
+  }),
+  'api/trains/[id]/revisions/[number]/name': () => {
+    const path = `/api/trains/${anyId()}/revisions/${pick(['1', '2', '0', 'x', '999999999'])}/name`;
+    return chance(0.3) ? { method: 'DELETE', path } : json('PUT', path, body('NameRevision'));
+  },
   'api/trains/[id]/records': () => ({ method: 'GET', path: `/api/trains/${anyId()}/records` }),
   'api/check-sheet': () => json('POST', '/api/check-sheet', body('PrintCheckSheet')),
   'api/drawer': () => ({ method: 'GET', path: '/api/drawer' }),

@@ -57,6 +57,7 @@ export {
 } from './model.ts';
 export { detachablesOf, faceOfPiece, hostPort, takenOffMm, type Face } from './detachable.ts';
 export { pieceChanges, withPieceTurned, type PieceChange } from './pieces.ts';
+export { operationToward } from './toward.ts';
 export { OperationError, TRAIN, apply, changedElement, inverse, type Operation } from './operations.ts';
 export { forcedOnto, rebaseOnto, type Clash } from './merge.ts';
 export { upgrade, withPlainTexts } from './upgrade.ts';

@@ -70,10 +70,10 @@ export function verdictInWords(verdict: Verdict, residualMm: number | null, unit
   return residualInWords(residualMm, unit);
 }
 
-/** Words as a sentence begins. */
 /** A name as a sentence has it: one that begins with a small letter is a thing of its kind, `the tilt plate`. */
 export const withArticle = (name: string): string => (/^\p{Ll}/u.test(name) ? `the ${name}` : name);
 
+/** Words as a sentence begins. */
 export const capitalised = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
 
 const LIST = new Intl.ListFormat('en');

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { reasonOf } from '$lib/api/reason.ts';
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import type { BuildRecord } from '$lib/api/records.ts';
   import { useTrain } from '$lib/train/context.ts';
-  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { fetchRevision } from '$lib/train/transport.ts';
   import { useAssembled } from '$lib/workbench/assembled.svelte.ts';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
   import StageFrame from '$lib/workbench/StageFrame.svelte';
@@ -12,12 +12,13 @@
   import PackageCheck from '@lucide/svelte/icons/package-check';
   import Split from '@lucide/svelte/icons/split';
   import FlatsCard from './FlatsCard.svelte';
-  import RecordCard from './RecordCard.svelte';
+  import { History } from './history.svelte.ts';
+  import HistoryPanel from './HistoryPanel.svelte';
+  import { fetchHistory, fetchStates, sendName } from './historyTransport.ts';
   import VariantDialog from './VariantDialog.svelte';
   import { fetchRecords } from './transport.ts';
 
   const train = useTrain();
-  const notices = useNotices();
   const assembled = useAssembled();
   const frame = new Frame({ folds: true });
 
@@ -39,37 +40,38 @@
     if (assembled.current) void load();
   });
 
-  /** Of the last saved state, by number: every one is kept. */
-  let back = $state('');
-  const lastRevision = $derived(records?.[0]?.revision);
-  function compareBack(event: SubmitEvent) {
-    event.preventDefault();
-    const number = Number(back);
-    if (!Number.isInteger(number) || number < 1) return notices.complain('Revisions are counted from 1.');
-    location.assign(`/compare?of=revision:${train.id}:${number}&of=train:${train.id}`);
-  }
+  const history = new History(train, {
+    history: (before) => fetchHistory(train.id, before),
+    states: (of) => fetchStates(train.id, of),
+    revision: (number) => fetchRevision(train.id, number),
+    name: (number, name) => sendName(train.id, number, name)
+  });
+  // Saved just now, here or elsewhere: there is one state more.
+  $effect(() => {
+    if (train.savedAt !== '') untrack(() => void history.load());
+  });
 </script>
 
 <StageFrame {frame} layout="log">
   <div class="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_22rem]">
-    <section class="panel p-4" aria-label="Records">
-      <h2 class="mb-1 text-base font-semibold">As built</h2>
+    <div class="grid gap-3">
       {#if failure !== undefined}
-        <p class="text-warning">The records cannot be read just now: {failure}</p>
-        <button class="btn btn-outline btn-sm mt-2" onclick={() => void load()}>Try again</button>
-      {:else if records === undefined}
-        <p class="text-muted">Reading the records …</p>
-      {:else if records.length === 0}
-        <p class="text-muted max-w-prose">
-          Nothing was finished yet. Put the train together in <a class="link" href="/trains/{train.id}/assemble"
-            >Assemble</a
-          >, or mark it as assembled at the top: a record then keeps what was built, with its readings, and cannot
-          change any more.
-        </p>
-      {:else}
-        {#each records as record (record.id)}<RecordCard {record} onchanged={() => void load()} />{/each}
+        <section class="panel p-4" aria-label="Records">
+          <p class="text-warning">The records cannot be read just now: {failure}</p>
+          <button class="btn btn-outline btn-sm mt-2" onclick={() => void load()}>Try again</button>
+        </section>
+      {:else if records?.length === 0}
+        <section class="panel p-4" aria-label="Records">
+          <p class="text-muted max-w-prose">
+            Nothing was finished yet. Put the train together in <a class="link" href="/trains/{train.id}/assemble"
+              >Assemble</a
+            >, or mark it as assembled at the top: a record then keeps what was built, with its readings, and cannot
+            change any more.
+          </p>
+        </section>
       {/if}
-    </section>
+      <HistoryPanel {history} records={records ?? []} onchanged={() => void load()} />
+    </div>
     <div class="grid content-start gap-3">
       <section class="panel grid gap-2 p-4" aria-label="What now">
         <h2 class="text-base font-semibold">What now</h2>
@@ -85,18 +87,6 @@
         <a class="btn btn-outline btn-sm justify-start" href="/compare?of=train:{train.id}"
           ><GitCompareArrows size={14} />Compare it with others</a
         >
-        <form class="flex items-end justify-between gap-2 text-sm" onsubmit={compareBack}>
-          <label class="flex items-center gap-2"
-            >Compare with revision
-            <input
-              class="input input-sm w-24"
-              inputmode="numeric"
-              bind:value={back}
-              placeholder={String(lastRevision ?? 1)}
-            /></label
-          >
-          <button class="btn btn-outline btn-sm">Compare</button>
-        </form>
       </section>
       <FlatsCard />
     </div>
@@ -107,5 +97,11 @@
 <style>
   :global(.stage.log) {
     grid-template-areas: 'verdict' 'rail' '.';
+  }
+  /* A state that is looked at is seen on it, however far down the line it stands. */
+  :global(.stage.log > .area-rail) {
+    position: sticky;
+    top: 0.25rem;
+    z-index: 20;
   }
 </style>

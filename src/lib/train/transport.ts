@@ -55,6 +55,10 @@ const storedTrain = (answer: Answer): StoredTrain => toStored(settled(answer));
 export const fetchTrain = async (id: string): Promise<StoredTrain> =>
   storedTrain(await ask('GET', `/api/trains/${id}`));
 
+/** One revision of a train, as it was kept. */
+export const fetchRevision = async (id: string, number: number): Promise<StoredTrain> =>
+  storedTrain(await ask('GET', `/api/trains/${id}/revisions/${number}`));
+
 /** Every train that can be read, in its newest revision. */
 export async function listTrains(): Promise<StoredTrain[]> {
   const answer = settled(await ask('GET', '/api/trains'));
