@@ -31,6 +31,51 @@ class Editor {
   }
 }
 
+describe('steps that are written down', () => {
+  it('are taken back and done again by who reads them, on what is there then', () => {
+    const editor = new Editor();
+    editor.do({ a: '2' });
+    editor.do({ b: '2' });
+    editor.do({ a: '3' });
+    editor.travel('undo');
+    const reloaded = new Editor();
+    reloaded.state = editor.state;
+    reloaded.history.restore(editor.history.written(100_000));
+    expect(reloaded.history.undoLabel).toBe('b');
+    reloaded.theirs({ c: 'theirs' });
+    expect(reloaded.travel('redo')).toBeUndefined();
+    expect(reloaded.state.words).toEqual({ a: '3', b: '2', c: 'theirs' });
+    for (let each = 0; each < 3; each++) reloaded.travel('undo');
+    expect(reloaded.state.words).toEqual({ a: '1', b: '1', c: 'theirs' });
+  });
+
+  it('are no longer than asked for, the newest kept, and what is no text of steps is none', () => {
+    const editor = new Editor();
+    for (let each = 0; each < 60; each++) editor.do({ a: `${each} ${'long '.repeat(100)}` });
+    const text = editor.history.written(5000);
+    expect(text.length).toBeLessThanOrEqual(5000);
+    const reloaded = new Editor();
+    reloaded.state = editor.state;
+    reloaded.history.restore(text);
+    expect(reloaded.history.undoLabel).toBe('a');
+    for (const broken of ['', '{', '[]', '{"past":1}', '{"past":[{}],"future":[]}', 'null']) {
+      const other = new Editor();
+      other.history.restore(broken);
+      expect(other.history.undoLabel).toBeUndefined();
+    }
+  });
+
+  it('do not replace what was done since', () => {
+    const editor = new Editor();
+    editor.do({ a: '2' });
+    const text = editor.history.written(100_000);
+    const other = new Editor();
+    other.do({ b: '9' });
+    other.history.restore(text);
+    expect(other.history.undoLabel).toBe('b');
+  });
+});
+
 describe('undo', () => {
   it('leaves alone what somebody else has changed meanwhile', () => {
     const editor = new Editor();

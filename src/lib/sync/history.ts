@@ -16,6 +16,29 @@ export interface Step<State, Change, Extra> {
   extra: Extra;
 }
 
+type Steps<State, Change, Extra> = readonly Step<State, Change, Extra>[];
+
+/** Steps that are written down at the most, either way. */
+const MOST_WRITTEN = 40;
+
+/** Steps as they are written down. */
+interface Written<State, Change, Extra> {
+  past: Steps<State, Change, Extra>;
+  future: Steps<State, Change, Extra>;
+}
+
+/** What was written down; undefined where it cannot be that. */
+function readWritten<State, Change, Extra>(text: string): Written<State, Change, Extra> | undefined {
+  try {
+    const { past, future } = JSON.parse(text) as Partial<Written<State, Change, Extra>>;
+    const isSteps = (steps: unknown): boolean =>
+      Array.isArray(steps) && steps.every((step: Partial<Step<State, Change, Extra>>) => step.made?.at(-1)?.after);
+    return isSteps(past) && isSteps(future) ? { past: past!, future: future! } : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
 const isMadeOf = <S, C, E>({ made }: Step<S, C, E>, entry: string): boolean =>
   made.some((each) => each.entry === entry);
 
@@ -103,6 +126,30 @@ export class History<State, Change, Extra> {
   /** Whether the step that became this entry can still be taken back. */
   holds(entry: string): boolean {
     return this.#past.some((step) => isMadeOf(step, entry));
+  }
+
+  /** The newest steps that can be taken back or done again, as text; the oldest are left out where it would be long. */
+  written(mostLetters: number): string {
+    let past = this.#past.slice(-MOST_WRITTEN);
+    let future = this.#future.slice(-MOST_WRITTEN);
+    const write = (): string => JSON.stringify({ past, future } satisfies Written<State, Change, Extra>);
+    let text = write();
+    while (text.length > mostLetters && past.length + future.length > 0) {
+      if (past.length > 0) past = past.slice(1);
+      else future = future.slice(1);
+      text = write();
+    }
+    return text;
+  }
+
+  /** Takes over what was written, before anything was done here. What is no such text is none. */
+  restore(text: string): void {
+    const written = readWritten<State, Change, Extra>(text);
+    if (!written || this.#past.length > 0 || this.#future.length > 0) return;
+    // What was typed before is a step of its own.
+    const ended = (steps: Steps<State, Change, Extra>) => steps.map((step) => ({ ...step, run: undefined }));
+    this.#past = ended(written.past);
+    this.#future = ended(written.future);
   }
 
   /** Ends the run of typing: the next step is one of its own. */

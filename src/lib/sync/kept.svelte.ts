@@ -9,6 +9,9 @@ import { attend, thisPage, type PageWays } from './work.ts';
 const RETRY_MS = 1000;
 const LONGEST_RETRY_MS = 15_000;
 
+/** Steps are written down for a reload up to so many letters: a browser keeps a few millions for all of a page. */
+const MOST_STEP_LETTERS = 1_000_000;
+
 /** What work begins with. */
 export interface Beginning<State, Change, Request, Stored, Theirs> {
   /** Its name in the browser's database, and among what the server tells. */
@@ -92,6 +95,9 @@ export abstract class Kept<State, Change extends object, Around, Request, Stored
     return change;
   }
 
+  /** Whether its steps can still be taken back after a reload: its states and changes have to be plain JSON. */
+  protected readonly outlivesReload: boolean = false;
+
   /* What may be listened to. */
   protected onstored(_stored: Stored): void {}
   protected ontravelled(_around: Around): void {}
@@ -114,11 +120,21 @@ export abstract class Kept<State, Change extends object, Around, Request, Stored
   /** Begins to listen and to save; in the browser only. @returns what ends it */
   open(): () => void {
     this.#isOpen = true;
+    const steps = this.outlivesReload ? this.#page.steps : undefined;
+    const written = steps?.read(this.#scope);
+    if (written) this.#history.restore(written);
+    this.undoLabel = this.#history.undoLabel;
+    this.redoLabel = this.#history.redoLabel;
+    const gone = new AbortController();
+    const write = (): void => steps?.write(this.#scope, this.#history.written(MOST_STEP_LETTERS));
+    addEventListener('pagehide', write, { signal: gone.signal });
     // Before it is read: what is told while the answer is on its way is newer.
     const stopHearing = this.#page.live().subscribe(this.#scope, (told) => this.#hear(told));
     if (this.isRead) this.#attend();
     else void this.load();
     return () => {
+      gone.abort();
+      write();
       this.#isOpen = false;
       clearTimeout(this.#retry);
       stopHearing();

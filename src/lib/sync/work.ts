@@ -3,13 +3,41 @@ import { pageLive, type Live } from './live.ts';
 import { browserStore, type KeptStore } from './store.ts';
 import { adoptOrphans, holdSession } from './tabs.ts';
 
+/** Steps that can be taken back, as text, by what they are of. */
+export interface StepStore {
+  read: (scope: string) => string | null;
+  write: (scope: string, text: string) => void;
+}
+
+const stepsKey = (scope: string): string => `lodestone.steps ${scope}`;
+
+/** This tab's own: another tab has done other things. */
+const tabSteps: StepStore = {
+  read: (scope) => {
+    try {
+      return sessionStorage.getItem(stepsKey(scope));
+    } catch {
+      return null;
+    }
+  },
+  write: (scope, text) => {
+    try {
+      sessionStorage.setItem(stepsKey(scope), text);
+    } catch {
+      // No room, or none allowed: undo ends at a reload then.
+    }
+  }
+};
+
 /** Where a page keeps what is unsaved, and who tells it what others change. */
 export interface PageWays {
   store: KeptStore;
   live: () => Pick<Live, 'subscribe' | 'onConnected'>;
+  /** Where steps that can be taken back outlive a reload; nowhere where left out. */
+  steps?: StepStore;
 }
 
-export const thisPage: PageWays = { store: browserStore, live: pageLive };
+export const thisPage: PageWays = { store: browserStore, live: pageLive, steps: tabSteps };
 
 /** What the page does for an outbox while it is open, whatever is kept in it. */
 interface Attended {

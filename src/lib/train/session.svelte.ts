@@ -67,6 +67,8 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
         : { kind: 'element', id: datum.id };
   }
 
+  protected override readonly outlivesReload = true;
+
   protected numberOf({ revision }: TrainState): number {
     return revision;
   }

@@ -1,0 +1,85 @@
+// Every state of a train: on one line, looked at, named, restored; and what can be taken off a part.
+import type { Page } from '@playwright/test';
+import { randomUUID } from 'node:crypto';
+import avocet from '../demo/avocet.json' with { type: 'json' };
+import { expect, expectAccessibleInAllThemes, openCopy, openTrain, stored, test } from './lodestone.ts';
+
+const verdict = (page: Page) => page.locator('[data-verdict]');
+const saved = (page: Page) => page.locator('[data-save-state="saved"]');
+
+/** Somebody makes the wheel as long as that. */
+async function wheelOf(page: Page, id: string, lengthMm: number) {
+  const { revision, document } = await stored(page, id);
+  const elements = document.elements.map((element) => (element.id === 'wheel' ? { ...element, lengthMm } : element));
+  const reply = await page.request.post(`/api/trains/${id}/revisions`, {
+    data: { saveId: randomUUID(), basedOn: revision.number, document: { ...document, elements } }
+  });
+  expect(reply.ok()).toBe(true);
+}
+
+test('a state is looked at on the rail, named and restored; undo goes on after a reload', async ({ page }) => {
+  const { id } = await openCopy(page, 'Long Tom', 'log');
+  await wheelOf(page, id, 21.4);
+  await wheelOf(page, id, 25);
+  await expect(page.locator('[data-timeline]')).toContainText('Harnwick five-slot wheel 20.40 mm to 25.00 mm');
+  await expect(verdict(page)).toContainText('4.43 mm long');
+  await page.getByRole('button', { name: /^Open the states of/ }).click();
+  await expect(page.locator('[data-revision="2"]')).toContainText('20.40 mm to 21.40 mm');
+  await page.locator('[data-revision="2"]').click();
+  await expect(page.locator('[data-looked="2"]')).toBeVisible();
+  await expect(verdict(page)).toContainText('0.83 mm long');
+  // Only looked at: nothing was saved.
+  expect((await stored(page, id)).revision.number).toBe(3);
+  const name = page.locator('[data-looked] input');
+  await name.fill('With the old wheel');
+  await name.press('Enter');
+  await expect(page.getByRole('button', { name: 'With the old wheel (2)' })).toBeVisible();
+  await page.getByRole('slider', { name: 'State to look at' }).press('Home');
+  await expect(page.locator('[data-looked="1"]')).toBeVisible();
+  await expect(verdict(page)).toContainText('0.17 mm short');
+  await page.getByRole('button', { name: 'Restore it' }).click();
+  await expect(page.locator('[data-looked]')).toHaveCount(0);
+  await expect(verdict(page)).toContainText('0.17 mm short');
+  await expect(saved(page)).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'With the old wheel (2)' })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(verdict(page)).toContainText('4.43 mm long');
+  await page.keyboard.press('Control+Shift+z');
+  await expect(verdict(page)).toContainText('0.17 mm short');
+});
+
+test('a history that cannot be read says so, and is read again', async ({ page }) => {
+  await page.route('**/history', (route) => route.abort());
+  await openCopy(page, 'Heron', 'log');
+  await expect(page.getByText('The history cannot be read just now')).toBeVisible();
+  await page.unroute('**/history');
+  await page.getByRole('region', { name: 'History' }).getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByText('One state so far.')).toBeVisible();
+});
+
+test('a tilt plate comes off and goes back on, by the part and by the verdict', async ({ page }) => {
+  await openTrain(page, avocet);
+  await expect(verdict(page)).toContainText('Within tolerance');
+  await page.locator('#rail-element-camera').click();
+  await page.locator('#inspector').getByRole('button', { name: 'Take it off' }).click();
+  await expect(verdict(page)).toContainText('4.98 mm short');
+  await page.getByRole('button', { name: 'Put the tilt plate (5.00 mm) on Marlfield mono 18 × 13' }).click();
+  await expect(verdict(page)).toContainText('Within tolerance');
+  // A lens whose mount goes back on asks for its flange alone, and the face under it is covered again.
+  await page.getByRole('option', { name: /^Host/ }).click();
+  await page.locator('#inspector').getByRole('button', { name: 'Put it on' }).click();
+  await expect(verdict(page)).toContainText('5.22 mm long');
+  await expect(page.locator('#rail-joint-flange')).toHaveAttribute('aria-label', /bayonet/i);
+  await page.keyboard.press('Control+z');
+  await expect(verdict(page)).toContainText('Within tolerance');
+});
+
+test('the history is readable in every theme', async ({ page }) => {
+  const { id } = await openCopy(page, 'Long Tom', 'log');
+  await wheelOf(page, id, 21.4);
+  await page.locator('[data-revision="2"]').waitFor();
+  await page.getByRole('slider', { name: 'State to look at' }).press('Home');
+  await expect(page.locator('[data-looked="1"]')).toBeVisible();
+  await expectAccessibleInAllThemes(page, 'History');
+});
