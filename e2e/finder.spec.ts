@@ -1,22 +1,12 @@
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import dormouse from '../demo/dormouse.json' with { type: 'json' };
-import { expect, openCopy, ready, stored, test, expectAccessibleInAllThemes } from './lodestone.ts';
+import { expect, expectAccessibleInAllThemes, openCopy, openTrain, ready, stored, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const offers = (page: Page) => page.getByRole('listbox', { name: 'Stacks' }).getByRole('option');
 const part = (page: Page, words: string) => page.locator(`[id^="rail-element-"][aria-label*="${words}"]`);
 const ghosts = (page: Page) => page.locator('#rail .ghost');
-
-async function openTrain(page: Page, document: { name: string }) {
-  const response = await page.request.post('/api/trains', {
-    data: { saveId: randomUUID(), document: { ...document, name: `${document.name} ${randomUUID().slice(0, 8)}` } }
-  });
-  const { id } = (await response.json()) as { id: string };
-  await page.goto(`/trains/${id}/build`);
-  await ready(page);
-  return id;
-}
 
 /** A corrector, a gap, a camera: with threads that only the test's own parts have. */
 const oddTrain = (name: string, asks: object, camera: string, sky: string) => ({

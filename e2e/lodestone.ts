@@ -197,17 +197,29 @@ export async function inAllThemes(page: Page, judge: (theme: string) => Promise<
 export const expectAccessibleInAllThemes = (page: Page, where: string): Promise<void> =>
   inAllThemes(page, (theme) => expectAccessible(page, `${where}, ${theme}`));
 
-const DEMO = { Heron: heron, 'Long Tom': longTom } as const;
-
-/** Makes a fresh train from a demo document, so that tests do not meet. No page is opened. */
-export async function copyOf(page: Page, demo: keyof typeof DEMO = 'Heron'): Promise<{ id: string; name: string }> {
-  const name = `${demo} ${randomUUID().slice(0, 8)}`;
+/** Makes a fresh train of a document. No page is opened. */
+async function trainOf(page: Page, document: { name: string }): Promise<{ id: string; name: string }> {
+  const name = `${document.name} ${randomUUID().slice(0, 8)}`;
   const response = await page.request.post('/api/trains', {
-    data: { saveId: randomUUID(), document: { ...DEMO[demo], name } }
+    data: { saveId: randomUUID(), document: { ...document, name } }
   });
   const { id } = (await response.json()) as { id: string };
   return { id, name };
 }
+
+/** Makes a fresh train of a document, and opens Build. @returns its id */
+export async function openTrain(page: Page, document: { name: string }): Promise<string> {
+  const { id } = await trainOf(page, document);
+  await page.goto(`/trains/${id}/build`);
+  await ready(page);
+  return id;
+}
+
+const DEMO = { Heron: heron, 'Long Tom': longTom } as const;
+
+/** Makes a fresh train from a demo document, so that tests do not meet. No page is opened. */
+export const copyOf = (page: Page, demo: keyof typeof DEMO = 'Heron'): Promise<{ id: string; name: string }> =>
+  trainOf(page, DEMO[demo]);
 
 /** Makes a fresh train from a demo document, and opens a stage of it. */
 export async function openCopy(
