@@ -50,16 +50,16 @@ test('a train is put together step by step, with readings, a reload and a second
   await expect(page.locator('[data-doubted]')).toHaveCount(0);
   await expect(page.locator('[data-measure]')).toContainText('was read as 39.19 mm');
   await page.reload();
-  await expect(page.getByRole('heading', { name: '4 of 10 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '4 of 11 done' })).toBeVisible();
   await expect(step(page)).toContainText('Fenlark large off-axis guider');
   const other = await otherBrowser(page);
   await other.goto(`/trains/${id}/assemble`);
   await done(other).click();
-  await expect(page.getByRole('heading', { name: '5 of 10 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '5 of 11 done' })).toBeVisible();
   // Without the network it goes on, and finds its way later.
   await page.context().setOffline(true);
   await done(page).click();
-  await expect(page.getByRole('heading', { name: '6 of 10 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '6 of 11 done' })).toBeVisible();
   await page.context().setOffline(false);
   await expect
     .poll(async () => {
@@ -136,7 +136,7 @@ test('before the last joint the sheet says which shims of the drawer land the se
 test('a joint that was changed since is to be closed again, and only that', async ({ page }) => {
   const { id } = await toAssemble(page);
   for (let each = 0; each < 5; each++) await done(page).click();
-  await expect(page.getByRole('heading', { name: '5 of 10 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '5 of 11 done' })).toBeVisible();
   await expect(page.locator('[data-save-state="saved"]')).toBeVisible();
   const { revision, document } = await stored(page, id);
   const elements = document.elements.map((element) =>
@@ -146,7 +146,7 @@ test('a joint that was changed since is to be closed again, and only that', asyn
     data: { saveId: randomUUID(), basedOn: revision.number, document: { ...document, elements } }
   });
   expect(saved.ok()).toBe(true);
-  await expect(page.getByRole('heading', { name: '4 of 10 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '4 of 11 done' })).toBeVisible();
   await expect(step(page)).toContainText('with a shim of 0.10 mm between');
   await expect(page.locator('[aria-label="Step in hand"]')).toContainText('changed since it was done');
 });
@@ -168,11 +168,11 @@ test('by night no pixel of the sheet is green or blue', async ({ page, context, 
 test('steps are walked by keys, done and undone, from either end', async ({ page }) => {
   await toAssemble(page);
   await page.keyboard.press('x');
-  await expect(page.getByRole('heading', { name: '1 of 10 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '1 of 11 done' })).toBeVisible();
   await page.keyboard.press('q');
   await expect(done(page)).toContainText('Not done');
   await page.keyboard.press('x');
-  await expect(page.getByRole('heading', { name: '0 of 10 done' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '0 of 11 done' })).toBeVisible();
   for (let each = 0; each < 3; each++) await page.keyboard.press('j');
   await expect(page.locator('#rail-joint-camera')).toHaveAttribute('aria-selected', 'true');
   await page.getByRole('button', { name: 'from the telescope' }).click();

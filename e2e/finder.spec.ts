@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import dormouse from '../demo/dormouse.json' with { type: 'json' };
-import { expect, expectAccessibleInAllThemes, openCopy, openTrain, ready, stored, test } from './lodestone.ts';
+import { expect, expectAccessibleInAllThemes, openCopy, openTrain, stored, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const offers = (page: Page) => page.getByRole('listbox', { name: 'Stacks' }).getByRole('option');
