@@ -1,8 +1,9 @@
 // Every state of a train: on one line, looked at, named, restored; and what can be taken off a part.
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
+import { writeFileSync } from 'node:fs';
 import avocet from '../demo/avocet.json' with { type: 'json' };
-import { expect, expectAccessibleInAllThemes, openCopy, openTrain, stored, test } from './lodestone.ts';
+import { expect, expectAccessibleInAllThemes, openCopy, openTrain, otherBrowser, stored, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const saved = (page: Page) => page.locator('[data-save-state="saved"]');
@@ -82,4 +83,57 @@ test('the history is readable in every theme', async ({ page }) => {
   await page.getByRole('slider', { name: 'State to look at' }).press('Home');
   await expect(page.locator('[data-looked="1"]')).toBeVisible();
   await expectAccessibleInAllThemes(page, 'History');
+});
+
+test('a link shows the train to whoever has it, and nothing else; taken back it leads nowhere', async ({ page }) => {
+  const { id, name } = await openCopy(page, 'Long Tom', 'check');
+  await page.getByRole('button', { name: `More of ${name}` }).click();
+  await page.getByRole('menuitem', { name: /^Share/ }).click();
+  await page.getByRole('button', { name: 'Make a link' }).click();
+  const address = await page.getByRole('textbox', { name: 'Link' }).inputValue();
+  await expect(page.getByRole('img', { name: 'The link as a QR code' })).toBeVisible();
+  const stranger = await otherBrowser(page);
+  await stranger.goto(address);
+  await expect(stranger.getByRole('heading', { level: 1, name })).toBeVisible();
+  await expect(stranger.locator('.verdict')).toContainText('Within tolerance: 0.17 mm short');
+  expect(await stranger.locator('a, script, form, button').count()).toBe(0);
+  // What was changed since is seen too; the page itself cannot be written to.
+  await wheelOf(page, id, 21.4);
+  await stranger.reload();
+  await expect(stranger.locator('.verdict')).toContainText('0.83 mm long');
+  expect((await stranger.request.post(address, { data: {} })).status()).toBeGreaterThanOrEqual(400);
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByText('Links that hold')).toHaveCount(0);
+  expect((await stranger.goto(address))?.status()).toBe(404);
+});
+
+test('the page of a train opens from the disk without a network, with the same numbers', async ({ page }) => {
+  const { id } = await openCopy(page, 'Long Tom', 'build');
+  const verdictThere = await verdict(page).innerText();
+  const reply = await page.request.get(`/api/trains/${id}/page`);
+  expect(reply.headers()['content-disposition']).toContain('attachment');
+  const file = test.info().outputPath('train.html');
+  writeFileSync(file, await reply.body());
+  const stranger = await otherBrowser(page);
+  await stranger.context().setOffline(true);
+  await stranger.goto(`file://${file}`);
+  await expect(stranger.locator('.verdict')).toHaveText(verdictThere.trim());
+  await expect(stranger.getByRole('img')).toBeVisible();
+  await expect(stranger.locator('tr.sum').first()).toContainText('93.96 mm');
+  await stranger.setViewportSize({ width: 390, height: 844 });
+  expect(await stranger.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+});
+
+test('a train is duplicated, archived and brought back from its own menu', async ({ page }) => {
+  const { name } = await openCopy(page);
+  await page.getByRole('button', { name: `More of ${name}` }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate the train' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: `${name} copy` })).toBeVisible();
+  await page.getByRole('button', { name: `More of ${name} copy` }).click();
+  await page.keyboard.press('End');
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/$/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: `${name} copy` })).toBeVisible();
 });

@@ -8,6 +8,8 @@ const LEAST_TOKEN = 16;
 const COOKIE = 'lodestone-pass';
 const COOKIE_SECONDS = 180 * 24 * 3600;
 const SIGN_IN = '/sign-in';
+/** A link to one train: its secret is checked by the application. */
+const SHARED = /^\/shared\/[\w-]{43}$/;
 const MAX_FORM_BYTES = 4096;
 
 /** Wrong tokens of one address, and of all together, in one minute. */
@@ -166,6 +168,8 @@ export class Door {
       await this.#signIn(request, response);
       return false;
     }
+    // Whoever has a link has no token: what it leads to, and nothing else, is shown to all.
+    if (SHARED.test(pathname) && (request.method === 'GET' || request.method === 'HEAD')) return true;
     const { authorization, cookie } = request.headers;
     const address = this.#addressOf(request);
     const shown = /^Bearer (.+)$/i.exec(authorization ?? '')?.[1];

@@ -72,7 +72,9 @@ const targets = [
         'FramePath',
         'SimulateFrame',
         'SetRoom',
-        'NameRevision'
+        'NameRevision',
+        'MakeLink',
+        'LinkPath'
       ].map((name) => [`validate${name}`, { ref: `#/$defs/${name}`, type: name }])
     )
   }

@@ -272,6 +272,12 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
     const path = `/api/trains/${anyId()}/revisions/${pick(['1', '2', '0', 'x', '999999999'])}/name`;
     return chance(0.3) ? { method: 'DELETE', path } : json('PUT', path, body('NameRevision'));
   },
+  'api/trains/[id]/links': () => {
+    const path = `/api/trains/${anyId()}/links`;
+    return chance(0.3) ? { method: 'GET', path } : json('POST', path, body('MakeLink'));
+  },
+  'api/trains/[id]/page': () => ({ method: 'GET', path: `/api/trains/${anyId()}/page` }),
+  'api/links/[link]': () => ({ method: 'DELETE', path: `/api/links/${pick([randomUUID(), 'x', '%00'])}` }),
   'api/trains/[id]/records': () => ({ method: 'GET', path: `/api/trains/${anyId()}/records` }),
   'api/check-sheet': () => json('POST', '/api/check-sheet', body('PrintCheckSheet')),
   'api/drawer': () => ({ method: 'GET', path: '/api/drawer' }),
@@ -308,6 +314,7 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
     path: `/api/trains/${anyId()}/revisions/${pick(['1', '0', '-1', '999999999', '1e9', '%00', '٣'])}`
   }),
   'drawer.schema.json': () => ({ method: 'GET', path: '/drawer.schema.json' }),
+  'shared/[secret]': () => ({ method: 'GET', path: `/shared/${pick(['x', '%00', 'A'.repeat(43), '-'.repeat(500)])}` }),
   'train.schema.json': () => ({ method: 'GET', path: '/train.schema.json' }),
   healthz: () => ({ method: pick(['GET', 'HEAD', 'OPTIONS', 'POST']), path: '/healthz' })
 };

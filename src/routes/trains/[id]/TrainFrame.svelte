@@ -15,6 +15,7 @@
   import { Sweep, provideSweep } from '$lib/frames/sweep.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import TrainMenu from '$lib/share/TrainMenu.svelte';
   import DropZone from '$lib/ui/DropZone.svelte';
   import { handOver, pageFor } from '$lib/ui/handover.ts';
   import { STAGES, STAGE_OF_FRAMES, looksAtFrames, stageAt } from '$lib/stages.ts';
@@ -83,6 +84,7 @@
 
 <TopBar>
   <h1 class="max-w-56 min-w-0 truncate font-medium">{session.document.name}</h1>
+  <TrainMenu />
   {@render stages('max-md:hidden h-full')}
   <AssemblyMark />
   <SyncMark

@@ -1,0 +1,68 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { useTrain } from '$lib/train/context.ts';
+  import { changeState, createTrain } from '$lib/train/transport.ts';
+  import { useCommands, type Command } from '$lib/ui/commands.svelte.ts';
+  import ContextMenu from '$lib/ui/ContextMenu.svelte';
+  import Later from '$lib/ui/Later.svelte';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import Ellipsis from '@lucide/svelte/icons/ellipsis';
+
+  /** What can be done with a train as a whole, on every stage of it. */
+  const train = useTrain();
+  const notices = useNotices();
+
+  let sharing = $state(false);
+  const dialog = () => import('./ShareDialog.svelte');
+
+  const duplicate = () =>
+    void notices.attempt(async () => {
+      const name = `${train.document.name} copy`.slice(0, 200);
+      const { id } = await createTrain(crypto.randomUUID(), { ...train.document, name });
+      await goto(`/trains/${id}/build`);
+      notices.say(`This is ${name}.`);
+    });
+  /** Everything typed is stored before the train leaves the list. */
+  const leave = (state: 'archived' | 'deleted') =>
+    void notices.attempt(async () => {
+      await train.saveNow();
+      const { name } = train.document;
+      await changeState(train.id, state);
+      await goto('/');
+      notices.say(`${name} ${state}.`, {
+        label: 'Undo',
+        run: () =>
+          void notices.attempt(async () => {
+            await changeState(train.id, 'active');
+            await goto(`/trains/${train.id}/build`);
+          })
+      });
+    });
+
+  const COMMANDS: Command[] = [
+    { id: 'share', group: 'Train', title: 'Share: link, web page, document', run: () => (sharing = true) },
+    { id: 'duplicate', group: 'Train', title: 'Duplicate the train', run: duplicate },
+    { id: 'pack-train', group: 'Train', title: 'Pack for the train', run: () => void goto(`/pack?of=${train.id}`) },
+    {
+      id: 'compare-train',
+      group: 'Train',
+      title: 'Compare the train with others',
+      run: () => void goto(`/compare?of=train:${train.id}`)
+    },
+    { id: 'archive-train', group: 'Train', title: 'Archive the train', run: () => leave('archived') },
+    { id: 'delete-train', group: 'Train', title: 'Delete the train', run: () => leave('deleted') }
+  ];
+  useCommands().register(COMMANDS);
+
+  let menu: ContextMenu;
+</script>
+
+<button
+  class="btn btn-ghost btn-sm btn-square shrink-0"
+  aria-label="More of {train.document.name}"
+  aria-haspopup="menu"
+  title="Share, duplicate, archive, delete"
+  onclick={(event) => menu.open(event, event.currentTarget)}><Ellipsis size={16} /></button
+>
+<ContextMenu bind:this={menu} label="What can be done with the train" ids={COMMANDS.map(({ id }) => id)} />
+{#if sharing}<Later load={dialog} of={{ onclose: () => (sharing = false) }} />{/if}
