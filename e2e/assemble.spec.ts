@@ -72,7 +72,7 @@ test('a train is put together step by step, with readings, a reload and a second
       return steps.sort();
     })
     .toEqual(['camera', 'close wheel', 'fill wheel', 'guider', 'open wheel', 'wheel']);
-  for (let rest = 0; rest < 4; rest++) await done(page).click();
+  for (let rest = 0; rest < 5; rest++) await done(page).click();
   await expect(page.getByText('Everything is put together.')).toBeVisible();
   const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
   expect(overflow).toBeLessThanOrEqual(0);

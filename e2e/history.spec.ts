@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
 import avocet from '../demo/avocet.json' with { type: 'json' };
-import { expect, expectAccessibleInAllThemes, openCopy, openTrain, otherBrowser, stored, test } from './lodestone.ts';
+import { expect, expectAccessibleInAllThemes, openCopy, openTrain, stored, stranger, test } from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const saved = (page: Page) => page.locator('[data-save-state="saved"]');
@@ -92,19 +92,19 @@ test('a link shows the train to whoever has it, and nothing else; taken back it 
   await page.getByRole('button', { name: 'Make a link' }).click();
   const address = await page.getByRole('textbox', { name: 'Link' }).inputValue();
   await expect(page.getByRole('img', { name: 'The link as a QR code' })).toBeVisible();
-  const stranger = await otherBrowser(page);
-  await stranger.goto(address);
-  await expect(stranger.getByRole('heading', { level: 1, name })).toBeVisible();
-  await expect(stranger.locator('.verdict')).toContainText('Within tolerance: 0.17 mm short');
-  expect(await stranger.locator('a, script, form, button').count()).toBe(0);
+  const visitor = await stranger(page);
+  await visitor.goto(address);
+  await expect(visitor.getByRole('heading', { level: 1, name })).toBeVisible();
+  await expect(visitor.locator('.verdict')).toContainText('Within tolerance: 0.17 mm short');
+  expect(await visitor.locator('a, script, form, button').count()).toBe(0);
   // What was changed since is seen too; the page itself cannot be written to.
   await wheelOf(page, id, 21.4);
-  await stranger.reload();
-  await expect(stranger.locator('.verdict')).toContainText('0.83 mm long');
-  expect((await stranger.request.post(address, { data: {} })).status()).toBeGreaterThanOrEqual(400);
+  await visitor.reload();
+  await expect(visitor.locator('.verdict')).toContainText('0.83 mm long');
+  expect((await visitor.request.post(address, { data: {} })).status()).toBeGreaterThanOrEqual(400);
   await page.getByRole('button', { name: 'Take it back' }).click();
   await expect(page.getByText('Links that hold')).toHaveCount(0);
-  expect((await stranger.goto(address))?.status()).toBe(404);
+  expect((await visitor.goto(address))?.status()).toBe(404);
 });
 
 test('the page of a train opens from the disk without a network, with the same numbers', async ({ page }) => {
@@ -114,14 +114,14 @@ test('the page of a train opens from the disk without a network, with the same n
   expect(reply.headers()['content-disposition']).toContain('attachment');
   const file = test.info().outputPath('train.html');
   writeFileSync(file, await reply.body());
-  const stranger = await otherBrowser(page);
-  await stranger.context().setOffline(true);
-  await stranger.goto(`file://${file}`);
-  await expect(stranger.locator('.verdict')).toHaveText(verdictThere.trim());
-  await expect(stranger.getByRole('img')).toBeVisible();
-  await expect(stranger.locator('tr.sum').first()).toContainText('93.96 mm');
-  await stranger.setViewportSize({ width: 390, height: 844 });
-  expect(await stranger.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  const visitor = await stranger(page);
+  await visitor.context().setOffline(true);
+  await visitor.goto(`file://${file}`);
+  await expect(visitor.locator('.verdict')).toHaveText(verdictThere.trim());
+  await expect(visitor.getByRole('img')).toBeVisible();
+  await expect(visitor.locator('tr.sum').first()).toContainText('93.96 mm');
+  await visitor.setViewportSize({ width: 390, height: 844 });
+  expect(await visitor.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 });
 
 test('a train is duplicated, archived and brought back from its own menu', async ({ page }) => {

@@ -103,6 +103,12 @@ export async function otherBrowser(page: Page): Promise<Page> {
   return patient(await context.newPage());
 }
 
+/** A browser that is shown pages which are none of the application's own. */
+export async function stranger(page: Page): Promise<Page> {
+  const context = await page.context().browser()!.newContext();
+  return context.newPage();
+}
+
 interface OfTest {
   faults: string[];
   anew: boolean;

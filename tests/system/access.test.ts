@@ -57,6 +57,30 @@ beforeAll(async () => {
 afterAll(() => application.dispose());
 
 describe('a server that others on the network reach', () => {
+  it('shows one train to whoever has a link to it, and nothing else of the server', async () => {
+    const trains = JSON.parse((await send('/api/trains', 'GET', withToken)).text) as { id: string }[];
+    const [{ id } = { id: '' }] = trains;
+    const made = await send(
+      `/api/trains/${id}/links`,
+      'POST',
+      { ...withToken, 'content-type': 'application/json' },
+      JSON.stringify({})
+    );
+    expect(made.status).toBe(201);
+    const { path, id: link } = JSON.parse(made.text) as { path: string; id: string };
+    const shown = await send(path);
+    expect(shown.status).toBe(200);
+    expect(shown.headers['content-security-policy']).toContain("default-src 'none'");
+    expect(shown.headers['cache-control']).toBe('no-store');
+    for (const method of ['POST', 'PUT', 'DELETE'] as const) expect((await send(path, method)).status).toBe(401);
+    expect((await send(`/shared/${'A'.repeat(43)}`)).status).toBe(404);
+    for (const other of [`${path}/x`, '/shared/x', '/shared/', `/api/trains/${id}`, `/api/trains/${id}/links`]) {
+      expect((await send(other)).status).toBe(401);
+    }
+    expect((await send(`/api/links/${link}`, 'DELETE', withToken)).status).toBe(200);
+    expect((await send(path)).status).toBe(404);
+  });
+
   it('prints an address that works from there', () => {
     expect(application.log).toContain(`ready at http://${far}:${application.port}`);
   });
