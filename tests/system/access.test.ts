@@ -1,5 +1,6 @@
 // Who may ask a server that others on the network reach: every route and method without, with a wrong and with the token.
-import { readdirSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { readFileSync, readdirSync } from 'node:fs';
 import { request as ask } from 'node:http';
 import { networkInterfaces } from 'node:os';
 import { relative } from 'node:path';
@@ -58,14 +59,11 @@ afterAll(() => application.dispose());
 
 describe('a server that others on the network reach', () => {
   it('shows one train to whoever has a link to it, and nothing else of the server', async () => {
-    const trains = JSON.parse((await send('/api/trains', 'GET', withToken)).text) as { id: string }[];
-    const [{ id } = { id: '' }] = trains;
-    const made = await send(
-      `/api/trains/${id}/links`,
-      'POST',
-      { ...withToken, 'content-type': 'application/json' },
-      JSON.stringify({})
-    );
+    const asJson = { ...withToken, 'content-type': 'application/json' };
+    const document: unknown = JSON.parse(readFileSync('demo/heron.json', 'utf8'));
+    const kept = await send('/api/trains', 'POST', asJson, JSON.stringify({ saveId: randomUUID(), document }));
+    const { id } = JSON.parse(kept.text) as { id: string };
+    const made = await send(`/api/trains/${id}/links`, 'POST', asJson, '{}');
     expect(made.status).toBe(201);
     const { path, id: link } = JSON.parse(made.text) as { path: string; id: string };
     const shown = await send(path);
