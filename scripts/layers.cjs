@@ -10,7 +10,7 @@ const CORE = [
   ['stats'],
   ['why', 'sky', 'frame'],
   ['train'],
-  ['joint'],
+  ['joint', 'nights'],
   ['length'],
   ['doubt', 'light'],
   ['guide', 'load'],

@@ -49,6 +49,7 @@ const TRAIN_WORDS: Readonly<Record<string, string>> = {
   focusing: 'first light',
   tuning: 'experiments',
   packing: 'packing list',
+  nights: 'nights',
   flats: 'flats',
   framing: 'framing',
   sag: 'sag tests',

@@ -44,6 +44,7 @@ export {
   type Group,
   type Holder,
   type Host,
+  type Night,
   type HostRow,
   type Pickoff,
   type Port,

@@ -33,6 +33,7 @@ export type {
   Measured,
   Mount,
   Neighbour,
+  Night,
   Packing,
   Pickoff,
   Port,

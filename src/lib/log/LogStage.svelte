@@ -15,6 +15,7 @@
   import { History } from './history.svelte.ts';
   import HistoryPanel from './HistoryPanel.svelte';
   import { fetchHistory, fetchStates, sendName } from './historyTransport.ts';
+  import NightsPanel from './NightsPanel.svelte';
   import VariantDialog from './VariantDialog.svelte';
   import { fetchRecords } from './transport.ts';
 
@@ -72,7 +73,8 @@
       {/if}
       <HistoryPanel {history} records={records ?? []} onchanged={() => void load()} />
     </div>
-    <div class="grid content-start gap-3">
+    <div class="grid content-start gap-3 max-lg:order-first">
+      <NightsPanel sittings={history.sittings ?? []} />
       <section class="panel grid gap-2 p-4" aria-label="What now">
         <h2 class="text-base font-semibold">What now</h2>
         <a class="btn btn-outline btn-sm justify-start" href="/pack?of={train.id}"

@@ -2,6 +2,12 @@
 export const today = (now = new Date()): string =>
   [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((figure) => String(figure).padStart(2, '0')).join('-');
 
+/** A night is over at noon: what is written down after midnight belongs to the evening before, h. */
+const NOON_HOURS = 12;
+
+/** The day whose evening this is, as the format writes it. */
+export const thisEvening = (now = new Date()): string => today(new Date(now.getTime() - NOON_HOURS * 3_600_000));
+
 /** The same words everywhere, and no month that may be a day. */
 const DAY = { day: 'numeric', month: 'short', year: 'numeric' } as const;
 const formatted = (at: string, options: Intl.DateTimeFormatOptions): string => {

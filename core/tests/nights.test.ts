@@ -1,0 +1,95 @@
+import fc from 'fast-check';
+import jstat from 'jstat';
+import { describe, expect, it } from 'vitest';
+import { apart, effectsOf, hoursOf, nightsOf, seasonOf } from '../src/nights/index.ts';
+import { readTrain, type Night } from '../src/train/index.ts';
+import { camera, train } from './trains.ts';
+
+const night = (on: string, more: Partial<Night> = {}): Night => ({ on, ...more });
+
+describe('nights of a train', () => {
+  const document = train([camera(17.5)], {
+    nights: {
+      'n-1': night('2026-11-02', { hours: { Luminance: 2, Red: 0.5 }, guideRmsArcsec: 0.8 }),
+      'n-2': night('2026-11-20', { hours: { Luminance: 1.5 }, wrong: 'Clouds from one o’clock' })
+    }
+  });
+
+  it('are part of the document, the newest first', () => {
+    expect(readTrain(document).ok).toBe(true);
+    expect(nightsOf(document).map(({ id }) => id)).toEqual(['n-2', 'n-1']);
+    expect(nightsOf(train([camera(17.5)]))).toEqual([]);
+  });
+
+  it.each([
+    ['a day that is none', { 'n-1': night('2.11.2026') }],
+    ['more than a day of hours', { 'n-1': night('2026-11-02', { hours: { Red: 25 } }) }],
+    ['a guiding error below nothing', { 'n-1': night('2026-11-02', { guideRmsArcsec: -1 }) }]
+  ])('%s is refused with its place', (_what, nights) => {
+    const reading = readTrain(train([camera(17.5)], { nights }));
+    expect(reading.ok ? undefined : reading.complaints[0]?.pointer).toMatch(/^\/nights\/n-1/);
+  });
+
+  it('add up by filter', () => {
+    expect(seasonOf(nightsOf(document))).toEqual({
+      nights: 2,
+      days: ['2026-11-02', '2026-11-20'],
+      hours: 4,
+      byFilter: [
+        ['Luminance', 3.5],
+        ['Red', 0.5]
+      ]
+    });
+    expect(seasonOf([])).toMatchObject({ nights: 0, hours: 0, days: undefined });
+    expect(hoursOf({})).toBe(0);
+  });
+});
+
+describe('before and after', () => {
+  it('is the difference of the means, its interval by Welch: worked by hand', () => {
+    // Means 3 and 6; variances of the mean 2.5/5 and 2.5/5; 8 degrees of freedom: t = 2.306.
+    const found = apart([1, 2, 3, 4, 5], [4, 5, 6, 7, 8])!;
+    expect(found.difference).toBeCloseTo(3, 12);
+    expect(found.halfWidth95).toBeCloseTo(2.306, 3);
+  });
+
+  it('agrees with another library where its degrees of freedom are whole', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: 0.2, max: 3, noNaN: true }), { minLength: 4, maxLength: 9 }),
+        fc.double({ min: -1, max: 1, noNaN: true }),
+        (values, shift) => {
+          // The same scatter on both sides: ν = 2 (n − 1), as in the pooled test.
+          const after = values.map((each) => each + shift);
+          const found = apart(values, after)!;
+          const standard = jstat.stdev(values, true) * Math.sqrt(2 / values.length);
+          const t = jstat.studentt.inv(0.975, 2 * (values.length - 1));
+          expect(found.halfWidth95).toBeCloseTo(t * standard, 2);
+          expect(found.difference).toBeCloseTo(shift, 9);
+        }
+      )
+    );
+  });
+
+  it('of one night says nothing', () => {
+    expect(apart([1], [2, 3])).toBeUndefined();
+    expect(apart([1, 1], [1, 1])).toMatchObject({ difference: 0, halfWidth95: 0 });
+  });
+
+  it('is told of each day of changes, with the nights up to the next', () => {
+    const rms = (on: string, guideRmsArcsec: number): Night => night(on, { guideRmsArcsec });
+    const nights = [
+      rms('2026-11-01', 0.9),
+      rms('2026-11-02', 1.1),
+      rms('2026-11-05', 0.7),
+      rms('2026-11-06', 0.5),
+      night('2026-11-07'),
+      rms('2026-11-10', 3)
+    ];
+    const effects = effectsOf(nights, ['2026-11-05', '2026-11-08', '2026-11-05']);
+    expect(effects.map(({ on, figure, nights: counts }) => [on, figure, counts])).toEqual([
+      ['2026-11-05', 'guideRmsArcsec', [2, 2]]
+    ]);
+    expect(effects[0]!.difference).toBeCloseTo(-0.4, 9);
+  });
+});

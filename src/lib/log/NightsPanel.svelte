@@ -1,0 +1,220 @@
+<script lang="ts">
+  import { effectsOf, hoursOf, seasonOf, type NightOf } from '@lodestone/core/nights';
+  import type { Sitting } from '$lib/api/history.ts';
+  import { useTrain } from '$lib/train/context.ts';
+  import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { counted } from '$lib/ui/size.ts';
+  import { dayOf, today } from '$lib/ui/time.ts';
+  import Moon from '@lucide/svelte/icons/moon';
+  import Pencil from '@lucide/svelte/icons/pencil';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
+  import { FIGURES, NightForm } from './nights.svelte.ts';
+
+  /** Nights with the train: one is written down in a few taps, and all of them say what became of it. */
+  const { sittings }: { sittings: readonly Sitting[] } = $props();
+  const train = useTrain();
+  const notices = useNotices();
+  const form = new NightForm(train);
+  const uid = $props.id();
+
+  let open = $state(false);
+  let query = $state('');
+  const SEARCHED_FROM = 6;
+  const SHOWN = 5;
+  let shown = $state(SHOWN);
+
+  const { nights } = $derived(form);
+  const scale = $derived(train.assessment.report.light?.scaleArcsecPerPx);
+  const found = $derived.by(() => {
+    const words = query.toLowerCase().split(/\s+/).filter(Boolean);
+    return nights.filter((night) => {
+      const text = [night.on, dayOf(night.on), night.wrong, night.note, ...Object.keys(night.hours ?? {})]
+        .join(' ')
+        .toLowerCase();
+      return words.every((word) => text.includes(word));
+    });
+  });
+  const season = $derived(seasonOf(found));
+  const effects = $derived(
+    effectsOf(
+      nights,
+      sittings.map(({ endedAt }) => today(new Date(endedAt)))
+    )
+  );
+
+  const hours = (of: number): string => `${Number(of.toFixed(1))} h`;
+  const inPixels = (arcsec: number): string => (scale ? ` (${(arcsec / scale).toFixed(2)} px)` : '');
+  function told(night: NightOf): string {
+    const parts = [
+      ...(hoursOf(night) > 0
+        ? [
+            Object.entries(night.hours ?? {})
+              .map(([filter, each]) => `${filter} ${hours(each)}`)
+              .join(', ')
+          ]
+        : []),
+      ...(night.guideRmsArcsec === undefined
+        ? []
+        : [`guiding ${night.guideRmsArcsec} ″${inPixels(night.guideRmsArcsec)}`]),
+      ...(night.seeingArcsec === undefined ? [] : [`seeing ${night.seeingArcsec} ″`]),
+      ...(night.hfrPx === undefined ? [] : [`HFR ${night.hfrPx} px`]),
+      ...(night.temperatureC === undefined ? [] : [`${night.temperatureC} °C`])
+    ];
+    return parts.join(' · ');
+  }
+  const FIGURE_WORDS = { guideRmsArcsec: ['Guiding', '″'], hfrPx: ['HFR', 'px'] } as const;
+  const signed = (value: number): string => `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(2)}`;
+
+  function keep(event: SubmitEvent) {
+    event.preventDefault();
+    if (form.keep()) open = false;
+  }
+  function edit(night: NightOf) {
+    form.edit(night);
+    open = true;
+  }
+</script>
+
+<section class="panel p-4" aria-label="Nights">
+  <div class="flex items-baseline justify-between gap-2">
+    <h2 class="text-base font-semibold">Nights</h2>
+    {#if !open}
+      <button class="btn btn-outline btn-sm" onclick={() => (open = true)}><Moon size={14} />Write down tonight</button>
+    {/if}
+  </div>
+  {#if open}
+    <form class="mt-2 grid grid-cols-2 gap-2" onsubmit={keep}>
+      <label class="col-span-2 grid gap-0.5 text-sm" for="{uid}-on"
+        >Evening of
+        <input id="{uid}-on" class="input w-full" type="date" required bind:value={form.on} /></label
+      >
+      {#each FIGURES as [key, label, unit] (key)}
+        <label class="grid gap-0.5 text-sm" for="{uid}-{key}"
+          ><span>{label}, {unit}</span>
+          <input
+            id="{uid}-{key}"
+            class="input w-full text-right"
+            inputmode={key === 'temperatureC' ? 'text' : 'decimal'}
+            autocomplete="off"
+            bind:value={form.figures[key]}
+          /></label
+        >
+      {/each}
+      <fieldset class="col-span-2">
+        <legend class="text-sm">Hours by filter</legend>
+        <div class="grid grid-cols-2 gap-2">
+          {#each form.filters as filter (filter)}
+            <label class="grid gap-0.5 text-xs" for="{uid}-h-{filter}"
+              ><span class="truncate">{filter}</span>
+              <input
+                id="{uid}-h-{filter}"
+                class="input input-sm w-full text-right"
+                inputmode="decimal"
+                autocomplete="off"
+                bind:value={() => form.hours[filter] ?? '', (text) => (form.hours = { ...form.hours, [filter]: text })}
+              /></label
+            >
+          {/each}
+        </div>
+      </fieldset>
+      <label class="col-span-2 grid gap-0.5 text-sm" for="{uid}-wrong"
+        >What was wrong
+        <input
+          id="{uid}-wrong"
+          class="input w-full"
+          maxlength="200"
+          autocomplete="off"
+          placeholder="nothing"
+          bind:value={form.wrong}
+        /></label
+      >
+      <label class="col-span-2 grid gap-0.5 text-sm" for="{uid}-note"
+        >Note
+        <textarea id="{uid}-note" class="textarea w-full" rows="2" maxlength="4000" bind:value={form.note}
+        ></textarea></label
+      >
+      {#if form.message !== undefined}<p class="text-error col-span-2 text-sm" role="alert">{form.message}</p>{/if}
+      <button class="btn btn-primary">{form.editing === undefined ? 'Keep the night' : 'Correct it'}</button>
+      <button
+        type="button"
+        class="btn btn-ghost"
+        onclick={() => {
+          form.clear();
+          open = false;
+        }}>Cancel</button
+      >
+    </form>
+  {/if}
+  {#if nights.length === 0}
+    {#if !open}<p class="text-muted mt-1 text-sm">
+        Hours, guiding, seeing and what was wrong, in a few taps, also without a network. Before and after each change
+        they then show what it did.
+      </p>{/if}
+  {:else}
+    {#if nights.length >= SEARCHED_FROM}
+      <input
+        class="input input-sm mt-2 w-full"
+        type="search"
+        aria-label="Search nights"
+        placeholder="Search: month, filter, what was wrong"
+        bind:value={query}
+      />
+    {/if}
+    <p class="mt-2 text-sm" data-season>
+      {counted(season.nights, 'night')}{#if season.days}, {dayOf(season.days[0])}{season.days[0] === season.days[1]
+          ? ''
+          : ` to ${dayOf(season.days[1])}`}{/if}{season.hours > 0
+        ? `: ${hours(season.hours)}, ${season.byFilter.map(([filter, each]) => `${filter} ${hours(each)}`).join(', ')}`
+        : ''}
+    </p>
+    {#if effects.length > 0}
+      <h3 class="text-muted mt-2 text-xs">Before and after a change</h3>
+      <ul class="text-sm">
+        {#each effects.slice(0, 4) as { figure, on, before, after, difference, halfWidth95, nights: counts } (`${figure} ${on}`)}
+          {@const [words, unit] = FIGURE_WORDS[figure]}
+          <li class={Math.abs(difference) > halfWidth95 ? '' : 'text-muted'}>
+            {dayOf(on)}: {words}
+            {before.toFixed(2)} to {after.toFixed(2)}
+            {unit}, {signed(difference)} ±{halfWidth95.toFixed(2)}, {counts[0]} and {counts[1]} nights{Math.abs(
+              difference
+            ) > halfWidth95
+              ? ''
+              : ': no difference that is certain'}
+          </li>
+        {/each}
+      </ul>
+    {/if}
+    <ul class="mt-2" data-nights>
+      {#each found.slice(0, shown) as night (night.id)}
+        <li class="border-line flex items-start justify-between gap-2 border-t py-1.5">
+          <div class="min-w-0 text-sm">
+            <p class="font-semibold">{dayOf(night.on)}</p>
+            <p class="wrap-anywhere">{told(night)}</p>
+            {#if night.wrong}<p class="text-warning wrap-anywhere">{night.wrong}</p>{/if}
+            {#if night.note}<p class="text-muted whitespace-pre-line wrap-anywhere">{night.note}</p>{/if}
+          </div>
+          <div class="flex shrink-0">
+            <button
+              class="btn btn-ghost btn-xs btn-square"
+              aria-label="Correct the night of {dayOf(night.on)}"
+              onclick={() => edit(night)}><Pencil size={13} /></button
+            >
+            <button
+              class="btn btn-ghost btn-xs btn-square"
+              aria-label="Remove the night of {dayOf(night.on)}"
+              onclick={() => {
+                notices.complain(form.remove(night.id));
+                notices.sayDone(train, 'The night was removed.');
+              }}><Trash2 size={13} /></button
+            >
+          </div>
+        </li>
+      {:else}
+        <li class="text-muted text-sm">No night is like that.</li>
+      {/each}
+    </ul>
+    {#if shown < found.length}
+      <button class="btn btn-ghost btn-sm" onclick={() => (shown += 20)}>Earlier</button>
+    {/if}
+  {/if}
+</section>
