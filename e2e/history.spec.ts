@@ -137,3 +137,27 @@ test('a train is duplicated, archived and brought back from its own menu', async
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('heading', { level: 1, name: `${name} copy` })).toBeVisible();
 });
+
+test('a night is written down by phone without a network, and is kept once there is one', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  const { id } = await openCopy(page, 'Long Tom', 'log');
+  await page.context().setOffline(true);
+  await page.getByRole('button', { name: 'Write down tonight' }).click();
+  await page.getByRole('textbox', { name: 'Guiding RMS, ″' }).fill('0,72');
+  await page.getByRole('textbox', { name: 'Luminance' }).fill('2.5');
+  await page.getByRole('textbox', { name: 'What was wrong' }).fill('Dew at four');
+  await page.getByRole('button', { name: 'Keep the night' }).click();
+  const nights = page.locator('[data-nights]');
+  await expect(nights).toContainText('Luminance 2.5 h · guiding 0.72 ″');
+  await expect(nights).toContainText('Dew at four');
+  await page.context().setOffline(false);
+  await expect(saved(page)).toBeVisible();
+  const kept = (await stored(page, id)).document as { nights?: Record<string, { guideRmsArcsec: number }> };
+  expect(Object.values(kept.nights ?? {}).map(({ guideRmsArcsec }) => guideRmsArcsec)).toEqual([0.72]);
+  await page.reload();
+  await expect(nights).toContainText('Dew at four');
+  await page.getByRole('button', { name: /^Remove the night of/ }).click();
+  await expect(nights).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(nights).toContainText('Dew at four');
+});

@@ -131,6 +131,9 @@ export function changesBetween(from: Train, to: Train): TrainChange[] {
   ];
 }
 
+/** Whether a change is one of the train itself, not of what is written down with it. */
+export const isOfParts = (change: TrainChange): boolean => change.what !== 'train' || change.key === 'host';
+
 /** A change as a line of a history, without a full stop. */
 export function changeInWords(change: TrainChange, unit: LengthUnit): string {
   switch (change.what) {

@@ -1,4 +1,4 @@
 // Trains side by side.
 export { COMPARED_ROWS, bestOf, compared, differences, rowsByDifference, type ComparedRow } from './compare.ts';
 export { variantOf } from './variant.ts';
-export { changeInWords, changesBetween, type TrainChange } from './changes.ts';
+export { changeInWords, changesBetween, isOfParts, type TrainChange } from './changes.ts';

@@ -2,6 +2,8 @@
   import { reasonOf } from '$lib/api/reason.ts';
   import { onMount, untrack } from 'svelte';
   import type { BuildRecord } from '$lib/api/records.ts';
+  import { isOfParts } from '@lodestone/core/compare';
+  import { today } from '$lib/ui/time.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { fetchRevision } from '$lib/train/transport.ts';
   import { useAssembled } from '$lib/workbench/assembled.svelte.ts';
@@ -47,6 +49,12 @@
     revision: (number) => fetchRevision(train.id, number),
     name: (number, name) => sendName(train.id, number, name)
   });
+  /** Days on which something of the train itself was changed. */
+  const days = $derived(
+    (history.sittings ?? [])
+      .filter(({ last }) => history.states.get(last)?.changes.some(isOfParts))
+      .map(({ endedAt }) => today(new Date(endedAt)))
+  );
   // Saved just now, here or elsewhere: there is one state more.
   $effect(() => {
     if (train.savedAt !== '') untrack(() => void history.load());
@@ -74,7 +82,7 @@
       <HistoryPanel {history} records={records ?? []} onchanged={() => void load()} />
     </div>
     <div class="grid content-start gap-3 max-lg:order-first">
-      <NightsPanel sittings={history.sittings ?? []} />
+      <NightsPanel {days} />
       <section class="panel grid gap-2 p-4" aria-label="What now">
         <h2 class="text-base font-semibold">What now</h2>
         <a class="btn btn-outline btn-sm justify-start" href="/pack?of={train.id}"

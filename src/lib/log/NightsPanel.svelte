@@ -1,17 +1,20 @@
 <script lang="ts">
   import { effectsOf, hoursOf, seasonOf, type NightOf } from '@lodestone/core/nights';
-  import type { Sitting } from '$lib/api/history.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { counted } from '$lib/ui/size.ts';
-  import { dayOf, today } from '$lib/ui/time.ts';
+  import { dayOf } from '$lib/ui/time.ts';
   import Moon from '@lucide/svelte/icons/moon';
   import Pencil from '@lucide/svelte/icons/pencil';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import { FIGURES, NightForm } from './nights.svelte.ts';
 
   /** Nights with the train: one is written down in a few taps, and all of them say what became of it. */
-  const { sittings }: { sittings: readonly Sitting[] } = $props();
+  interface Props {
+    /** Days on which the train was changed, `YYYY-MM-DD`. */
+    days: readonly string[];
+  }
+  const { days }: Props = $props();
   const train = useTrain();
   const notices = useNotices();
   const form = new NightForm(train);
@@ -35,13 +38,9 @@
     });
   });
   const season = $derived(seasonOf(found));
-  const effects = $derived(
-    effectsOf(
-      nights,
-      sittings.map(({ endedAt }) => today(new Date(endedAt)))
-    )
-  );
+  const effects = $derived(effectsOf(nights, days));
 
+  const figure = (of: number): string => String(Number(of.toFixed(2))).replace('-', '−');
   const hours = (of: number): string => `${Number(of.toFixed(1))} h`;
   const inPixels = (arcsec: number): string => (scale ? ` (${(arcsec / scale).toFixed(2)} px)` : '');
   function told(night: NightOf): string {
@@ -49,16 +48,17 @@
       ...(hoursOf(night) > 0
         ? [
             Object.entries(night.hours ?? {})
+              .sort(([a], [b]) => form.filters.indexOf(a) - form.filters.indexOf(b))
               .map(([filter, each]) => `${filter} ${hours(each)}`)
               .join(', ')
           ]
         : []),
       ...(night.guideRmsArcsec === undefined
         ? []
-        : [`guiding ${night.guideRmsArcsec} ″${inPixels(night.guideRmsArcsec)}`]),
-      ...(night.seeingArcsec === undefined ? [] : [`seeing ${night.seeingArcsec} ″`]),
-      ...(night.hfrPx === undefined ? [] : [`HFR ${night.hfrPx} px`]),
-      ...(night.temperatureC === undefined ? [] : [`${night.temperatureC} °C`])
+        : [`guiding ${figure(night.guideRmsArcsec)} ″${inPixels(night.guideRmsArcsec)}`]),
+      ...(night.seeingArcsec === undefined ? [] : [`seeing ${figure(night.seeingArcsec)} ″`]),
+      ...(night.hfrPx === undefined ? [] : [`HFR ${figure(night.hfrPx)} px`]),
+      ...(night.temperatureC === undefined ? [] : [`${figure(night.temperatureC)} °C`])
     ];
     return parts.join(' · ');
   }
