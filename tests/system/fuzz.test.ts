@@ -215,6 +215,14 @@ const anyPartId = (): string =>
 
 /** How each route is asked; the test fails when one is missing here. */
 const ROUTES: Readonly<Record<string, () => Asked>> = {
+  'api/backup': () =>
+    chance(0.3)
+      ? { method: 'HEAD', path: '/api/backup' }
+      : {
+          method: 'POST',
+          path: `/api/backup?try=${pick(['yes', 'no', ''])}`,
+          body: pick(['', 'no archive', 'PK\u0003\u0004', 'PK\u0005\u0006'.padEnd(22, '\0')])
+        },
   'api/caliper': () => ({ method: 'GET', path: `/api/caliper?part=${anyPartId()}` }),
   'api/comparison': () => json('POST', '/api/comparison', body('PrintComparison')),
   'api/room': () => (chance(0.5) ? { method: 'GET', path: '/api/room' } : json('PUT', '/api/room', body('SetRoom'))),

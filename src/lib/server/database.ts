@@ -128,6 +128,20 @@ export function readAs<T>(owner: string, read: (on: Queryable) => Promise<T>): P
   );
 }
 
+/** Reads for one owner: every statement sees the same moment. */
+export function readSnapshot<T>(owner: string, read: (on: Queryable) => Promise<T>): Promise<T> {
+  return withConnection((client) =>
+    inTransaction(
+      client,
+      [
+        client.query('begin isolation level repeatable read read only'),
+        client.query(`select ${TRANSACTION_SETTINGS}, set_config('TimeZone', 'UTC', true)`, [owner])
+      ],
+      read
+    )
+  );
+}
+
 /**
  * What a transaction does to the drawer. Whoever changes it, or what is held of it, is alone (`change`); a save of a
  * train only sees to it that it does not change meanwhile (`keep`). It is the first lock that is taken: everything after it has

@@ -9,6 +9,7 @@
   import { THEMES } from '$lib/ui/preferences.ts';
   import { counted, sizeInWords } from '$lib/ui/size.ts';
   import { scaleLinear } from 'd3-scale';
+  import BackupSection from './BackupSection.svelte';
   import { setFrameLimit } from './transport.ts';
 
   interface Props {
@@ -165,6 +166,8 @@
     </div>
     {#if message}<p id="limit-message" class="text-error mt-1 text-sm" role="alert">{message}</p>{/if}
   </section>
+
+  <BackupSection pixelBytes={room.pixels.bytes} />
 </main>
 
 <Modal title="Delete the oldest pixels?" bind:open={isAsking} onclose={() => (typed = undefined)}>

@@ -1,0 +1,252 @@
+// Everything into an archive and back: the same bytes, nothing of what is here touched, and nothing bad let in.
+import { randomUUID } from 'node:crypto';
+import { createWriteStream, readFileSync } from 'node:fs';
+import { writeFile } from 'node:fs/promises';
+import { NO_FAULTS } from '@lodestone/core/experiment';
+import pg from 'pg';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { openPromise, type Entry } from 'yauzl';
+import { ZipFile } from 'yazl';
+import { migrate } from '../../../scripts/setup/migrate.mjs';
+import drawerFile from '../../../demo/drawer.json';
+import { readDrawer } from '@lodestone/core/drawer';
+import { assembleTrain } from './assembly.ts';
+import { Archive, BadBackup } from './backup/archive.ts';
+import { restore, tryRestore } from './backup/restore.ts';
+import { writeBackup } from './backup/write.ts';
+import { closeDatabase } from './database.ts';
+import { changeDrawer, readDrawerOf } from './drawer.ts';
+import { storeFrame } from './frames.ts';
+import { nameRevision } from './history.ts';
+import { endStreams } from './live.ts';
+import { withPath } from './scratch.ts';
+import { makeLink } from './share.ts';
+import { asFile, frameOf, heron, ownerUrl, summaryOf } from './testing.ts';
+import { createTrain, listTrains, saveRevision } from './trains.ts';
+
+const owner = `backup ${randomUUID()}`;
+let id: string;
+
+beforeAll(async () => {
+  await migrate(ownerUrl);
+});
+afterAll(async () => {
+  await endStreams();
+  await closeDatabase();
+});
+
+/** Texts of an archive by name. */
+async function textsOf(path: string): Promise<Map<string, string>> {
+  const zip = await openPromise(path, { lazyEntries: true, autoClose: false });
+  const entries: Entry[] = [];
+  await new Promise<void>((done) => {
+    zip.on('entry', (entry: Entry) => {
+      entries.push(entry);
+      zip.readEntry();
+    });
+    zip.once('end', done);
+    zip.readEntry();
+  });
+  const texts = new Map<string, string>();
+  for (const entry of entries) {
+    const pieces: Buffer[] = [];
+    for await (const piece of await zip.openReadStreamPromise(entry)) pieces.push(piece as Buffer);
+    texts.set(entry.fileName, Buffer.concat(pieces).toString('utf8'));
+  }
+  zip.close();
+  return texts;
+}
+
+async function zipped(path: string, texts: ReadonlyMap<string, string>): Promise<void> {
+  const zip = new ZipFile();
+  for (const [name, text] of texts) zip.addBuffer(Buffer.from(text), name);
+  zip.end();
+  await new Promise<void>((done) => zip.outputStream.pipe(createWriteStream(path)).once('close', done));
+}
+
+async function withArchive<T>(path: string, work: (archive: Archive) => Promise<T>): Promise<T> {
+  const archive = await Archive.open(path);
+  try {
+    return await work(archive);
+  } finally {
+    archive.close();
+  }
+}
+
+/** Another installation: an owner who has nothing yet. */
+const elsewhere = (): string => `elsewhere ${randomUUID()}`;
+
+async function fill(): Promise<void> {
+  const made = await createTrain(owner, randomUUID(), heron);
+  if (made.kind !== 'stored') throw new Error(made.kind);
+  ({ id } = made.train);
+  for (let number = 1; number < 4; number++) {
+    await saveRevision(owner, id, {
+      saveId: randomUUID(),
+      basedOn: number,
+      document: { ...heron, note: `state ${number}, 17.20 ″ — ünïcode` }
+    });
+  }
+  await nameRevision(owner, id, 2, 'Before');
+  await makeLink(owner, id, undefined);
+  const reading = readDrawer(drawerFile);
+  if (!reading.ok) throw new Error('the demo must be a drawer');
+  await changeDrawer(owner, {
+    changeId: randomUUID(),
+    put: reading.document.slice(0, 30).map((part) => ({ part, basedOn: null })),
+    remove: []
+  });
+  const frame = await frameOf(heron, NO_FAULTS, 1, 8);
+  await asFile(frame, async (file) => storeFrame(owner, id, 'Frame', file, await summaryOf(frame)));
+  await assembleTrain(owner, id, 4, { id: randomUUID(), note: 'As built' });
+}
+
+describe('a backup', () => {
+  it('brings into an empty installation what was there: its backup is the same, byte for byte', async () => {
+    await fill();
+    await withPath(async (path) => {
+      await writeBackup(owner, path, true);
+      const other = elsewhere();
+      // An installation has its own ids: what is brought in must not meet what is here.
+      await purge(owner);
+      const report = await withArchive(path, (archive) => restore(other, archive));
+      expect(report).toMatchObject({
+        trains: { fresh: ['Heron'], there: [] },
+        parts: { fresh: 30, there: 0 },
+        records: 1,
+        frames: 1,
+        apart: []
+      });
+      await withPath(async (again) => {
+        await writeBackup(other, again, true);
+        const [was, is] = [await textsOf(path), await textsOf(again)];
+        expect([...is.keys()]).toEqual([...was.keys()]);
+        for (const [name, text] of was) if (name !== 'manifest.json') expect(is.get(name), name).toBe(text);
+      });
+      // Once more: everything is here, and nothing is touched.
+      const twice = await withArchive(path, (archive) => restore(other, archive));
+      expect(twice).toMatchObject({ trains: { fresh: [], there: ['Heron'] }, parts: { fresh: 0, there: 30 } });
+      expect((await listTrains(other)).length).toBe(1);
+      expect((await readDrawerOf(other)).parts.length).toBe(30);
+    });
+  });
+
+  it('is tried without changing anything, and leaves what is here as it is', async () => {
+    const mine = elsewhere();
+    await restoreInto(mine, {});
+    await withPath(async (path) => {
+      await writeBackup(mine, path, false);
+      const other = elsewhere();
+      const tried = await withArchive(path, (archive) => tryRestore(other, archive));
+      expect(tried.trains.fresh).toEqual(['Heron']);
+      expect(await listTrains(other)).toEqual([]);
+      expect((await textsOf(path)).has('data/frame_piece.ndjson')).toBe(false);
+    });
+  });
+});
+
+/** Takes everything of an owner away, as whoever owns the tables. */
+async function purge(of: string): Promise<void> {
+  const client = new pg.Client({ connectionString: ownerUrl });
+  await client.connect();
+  await client.query('begin');
+  await client.query(`select set_config('lodestone.purges', 'yes', true)`);
+  for (const table of [
+    'holding',
+    'assembly',
+    'record_photo',
+    'build_record',
+    'frame_piece',
+    'frame',
+    'share_link',
+    'revision_name',
+    'train_revision',
+    'train',
+    'part_photo',
+    'measurement',
+    'part_copy',
+    'part'
+  ]) {
+    await client.query(`delete from ${table} where owner = $1`, [of]);
+  }
+  await client.query('commit');
+  await client.end();
+}
+
+/** A small backup, made by hand. */
+async function restoreInto(into: string, changes: Record<string, (text: string) => string>): Promise<void> {
+  await withPath(async (path) => {
+    await zipped(path, await smallBackup(changes));
+    await withArchive(path, (archive) => restore(into, archive));
+  });
+}
+
+async function smallBackup(changes: Record<string, (text: string) => string>): Promise<Map<string, string>> {
+  const source = `small ${randomUUID()}`;
+  await createTrain(source, randomUUID(), heron);
+  const texts = await withPath(async (path) => {
+    await writeBackup(source, path, false);
+    return textsOf(path);
+  });
+  await purge(source);
+  for (const [name, change] of Object.entries(changes)) texts.set(name, change(texts.get(name) ?? ''));
+  return texts;
+}
+
+describe('what is no backup, or a bad one', () => {
+  const refused = async (texts: Map<string, string>): Promise<unknown> =>
+    withPath(async (path) => {
+      await zipped(path, texts);
+      return withArchive(path, (archive) => restore(elsewhere(), archive)).catch((error: unknown) => error);
+    });
+
+  it.each([
+    ['no archive', Buffer.from('no archive at all')],
+    ['nothing', Buffer.alloc(0)],
+    ['half of one', readFileSync(new URL('../../../package.json', import.meta.url)).subarray(0, 100)]
+  ])('%s is refused', async (_what, bytes) => {
+    await withPath(async (path) => {
+      await writeFile(path, bytes);
+      await expect(Archive.open(path)).rejects.toThrow(BadBackup);
+    });
+  });
+
+  it.each([
+    [
+      'a changed row',
+      { 'data/train_revision.ndjson': (text: string) => text.replace('"Heron"', '"Herom"') },
+      /not as its manifest/
+    ],
+    ['a row that is none', { 'data/train.ndjson': () => 'nonsense\n' }, /damaged at line 1/],
+    ['a newer version', { 'manifest.json': (text: string) => text.replace('backup/1', 'backup/9') }, /newer version/],
+    ['another tag', { 'manifest.json': (text: string) => text.replace('backup/1', 'train/1') }, /not that of a backup/],
+    ['no manifest', { 'manifest.json': () => '' }, /not valid JSON/],
+    ['a file from elsewhere', { 'data/pg_authid.ndjson': () => '{}\n' }, /no file of a backup/]
+  ])('%s is refused by name, and nothing is stored', async (_what, changes, why) => {
+    const error = await refused(await smallBackup(changes as Record<string, (text: string) => string>));
+    expect(error).toBeInstanceOf(BadBackup);
+    expect(String(error)).toMatch(why);
+  });
+
+  it('a path that leads elsewhere is refused before anything is read', async () => {
+    const texts = await smallBackup({});
+    await withPath(async (path) => {
+      const zip = new ZipFile();
+      for (const [name, text] of texts) zip.addBuffer(Buffer.from(text), name);
+      zip.addBuffer(Buffer.from('x'), 'aa/aa/etc/passwd');
+      zip.end();
+      await new Promise<void>((done) => zip.outputStream.pipe(createWriteStream(path)).once('close', done));
+      const bytes = readFileSync(path);
+      await writeFile(path, Buffer.from(bytes.toString('latin1').replaceAll('aa/aa/etc', '../../etc'), 'latin1'));
+      await expect(Archive.open(path)).rejects.toThrow(BadBackup);
+    });
+  });
+
+  it('a bomb is refused by its sizes', async () => {
+    const texts = await smallBackup({ 'data/frame.ndjson': () => `${'0'.repeat(50_000_000)}\n` });
+    await withPath(async (path) => {
+      await zipped(path, texts);
+      await expect(Archive.open(path)).rejects.toThrow(/unpack to more/);
+    });
+  });
+});

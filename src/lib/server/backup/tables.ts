@@ -1,0 +1,47 @@
+// What a backup holds: every table with an owner, row by row, in an order in which each finds what it refers to.
+
+/** A table as a backup has it. */
+export interface BackedTable {
+  name: string;
+  /** Columns that order its rows, the same at every time. */
+  key: readonly string[];
+  /** Columns that are not written: made by the database itself, or of this installation alone. */
+  leave?: readonly string[];
+  /** What is written beside its columns: SQL over the row `t`, by key. */
+  beside?: Readonly<Record<string, string>>;
+  /** Rows that are fetched at once: few where they are large. */
+  atOnce: number;
+  /** What a row belongs to: it is restored with that, or not at all. */
+  of: 'train' | 'part' | 'owner';
+}
+
+/** Where a part lies, as a path: numbers of places are of this installation alone. */
+const PLACE = `(with recursive up as (
+    select id, parent_id, name, 1 as depth from location where location.owner = t.owner and id = t.location_id
+    union all
+    select location.id, location.parent_id, location.name, depth + 1
+      from location join up on location.id = up.parent_id where location.owner = t.owner
+  ) select string_agg(name, ' / ' order by depth desc) from up)`;
+
+export const TABLES: readonly BackedTable[] = [
+  { name: 'train', key: ['id'], atOnce: 500, of: 'train' },
+  { name: 'train_revision', key: ['train_id', 'number'], leave: ['previous'], atOnce: 100, of: 'train' },
+  { name: 'revision_name', key: ['train_id', 'number'], atOnce: 500, of: 'train' },
+  { name: 'share_link', key: ['id'], atOnce: 500, of: 'train' },
+  { name: 'part', key: ['part_id'], leave: ['location_id'], beside: { place: PLACE }, atOnce: 200, of: 'part' },
+  { name: 'part_copy', key: ['part_id', 'copy'], atOnce: 500, of: 'part' },
+  { name: 'measurement', key: ['part_id', 'position'], atOnce: 500, of: 'part' },
+  { name: 'part_photo', key: ['part_id'], atOnce: 2, of: 'part' },
+  { name: 'assembly', key: ['train_id'], atOnce: 500, of: 'train' },
+  { name: 'holding', key: ['part_id', 'copy'], atOnce: 500, of: 'train' },
+  { name: 'build_record', key: ['train_id', 'number'], atOnce: 500, of: 'train' },
+  { name: 'record_photo', key: ['record_id', 'position'], atOnce: 2, of: 'train' },
+  { name: 'frame', key: ['train_id', 'number'], atOnce: 20, of: 'train' },
+  { name: 'frame_piece', key: ['frame_id', 'position'], atOnce: 2, of: 'train' },
+  { name: 'setting', key: ['demo_at'], atOnce: 1, of: 'owner' }
+];
+
+/** The file of a table in the archive. */
+export const fileOf = ({ name }: Pick<BackedTable, 'name'>): string => `data/${name}.ndjson`;
+
+export const MANIFEST = 'manifest.json';

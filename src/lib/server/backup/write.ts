@@ -1,0 +1,78 @@
+import { createHash } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { ZipFile } from 'yazl';
+import { BACKUP_TAG, type BackupFile, type BackupManifest } from '$lib/api/backup.ts';
+import { readSnapshot, type Queryable } from '../database.ts';
+import { MANIFEST, TABLES, fileOf, type BackedTable } from './tables.ts';
+
+/** Entries carry no time of their own: equal contents make equal archives. */
+const NO_TIME = new Date(Date.UTC(1980, 0, 1));
+
+/** Rows of a table as lines of JSON, in the order of its key. What it yields is added up in `file`. */
+async function* linesOf(
+  { name, key, leave = [], beside = {}, atOnce }: BackedTable,
+  owner: string,
+  on: Queryable,
+  file: BackupFile
+): AsyncGenerator<string> {
+  const further = Object.entries(beside).map(([word, sql]) => `'${word}', ${sql}`);
+  const row = `(to_jsonb(t) - $2::text[])${further.length > 0 ? ` || jsonb_build_object(${further.join(', ')})` : ''}`;
+  const cursor = `backup_${name}`;
+  await on.query(
+    `declare ${cursor} no scroll cursor for
+     select (${row})::text as line from ${name} t where t.owner = $1 order by ${key.map((each) => `t.${each}`).join(', ')}`,
+    [owner, ['owner', ...leave]]
+  );
+  const hash = createHash('sha256');
+  for (;;) {
+    const { rows } = await on.query<{ line: string }>(`fetch forward ${atOnce} from ${cursor}`);
+    if (rows.length === 0) break;
+    for (const { line } of rows) {
+      const text = `${line}\n`;
+      hash.update(text);
+      file.rows++;
+      file.bytes += Buffer.byteLength(text);
+      yield text;
+    }
+  }
+  await on.query(`close ${cursor}`);
+  file.sha256 = hash.digest('hex');
+}
+
+/**
+ * Writes everything an owner has into an archive: one moment of the database, a file a table, a manifest with the hash of
+ * each.
+ *
+ * @param path of the file to be written
+ * @param pixels of test frames go along
+ */
+export async function writeBackup(owner: string, path: string, pixels: boolean): Promise<BackupManifest> {
+  const zip = new ZipFile();
+  const written = pipeline(
+    Readable.from(zip.outputStream as AsyncIterable<Buffer>),
+    createWriteStream(path, { flags: 'wx', mode: 0o600 })
+  );
+  // Told where it is waited for.
+  written.catch(() => undefined);
+  const manifest: BackupManifest = { lodestone: BACKUP_TAG, madeAt: new Date().toISOString(), pixels, files: [] };
+  await readSnapshot(owner, async (on) => {
+    for (const table of TABLES) {
+      if (table.name === 'frame_piece' && !pixels) continue;
+      const file: BackupFile = { path: fileOf(table), rows: 0, bytes: 0, sha256: '' };
+      manifest.files.push(file);
+      const lines = Readable.from(linesOf(table, owner, on, file), { objectMode: true });
+      const added = new Promise<void>((done, failed) => {
+        lines.once('end', done);
+        lines.once('error', failed);
+      });
+      zip.addReadStream(lines, file.path, { mtime: NO_TIME });
+      await Promise.race([added, written.then(() => undefined)]);
+    }
+  });
+  zip.addBuffer(Buffer.from(JSON.stringify(manifest, null, 2)), MANIFEST, { mtime: NO_TIME });
+  zip.end();
+  await written;
+  return manifest;
+}
