@@ -161,3 +161,24 @@ test('a night is written down by phone without a network, and is kept once there
   await page.keyboard.press('Control+z');
   await expect(nights).toContainText('Dew at four');
 });
+
+test('a train that was deleted for good comes back from a backup, after a look at what that does', async ({ page }) => {
+  const { id, name } = await openCopy(page, 'Long Tom', 'log');
+  await page.goto('/settings');
+  const making = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Make a backup' }).click();
+  const file = test.info().outputPath('backup.zip');
+  await (await making).saveAs(file);
+  await page.request.patch(`/api/trains/${id}`, { data: { state: 'deleted' } });
+  expect((await page.request.delete(`/api/trains/${id}`)).ok()).toBe(true);
+  const chooser = page.locator('input[type=file]');
+  await chooser.setInputFiles({ name: 'x.zip', mimeType: 'application/zip', buffer: Buffer.from('no archive') });
+  await expect(page.getByRole('alert')).toContainText('This is no backup');
+  await chooser.setInputFiles(file);
+  await expect(page.locator('[data-restore="tried"]')).toContainText(`1 train to add: ${name}`);
+  expect((await page.request.get(`/api/trains/${id}`)).status()).toBe(404);
+  await page.getByRole('button', { name: 'Restore it' }).click();
+  await expect(page.locator('[data-restore="done"]')).toContainText('was restored');
+  await page.goto(`/trains/${id}/log`);
+  await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
+});
