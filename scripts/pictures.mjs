@@ -37,6 +37,28 @@ async function toFocus(page) {
 const panel = (page, words) => page.getByRole('button', { name: words, exact: true }).last().click();
 const list = (page, name) => page.locator(`[data-list=${name}]`).click();
 
+/** Nights as somebody would write them down, before and after the day the pictures are taken. */
+const dayAfter = (days) => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+const NIGHTS = Object.fromEntries(
+  [
+    [-6, 0.92, 'Dew on the guide prism from three o’clock'],
+    [-5, 0.88],
+    [-3, 0.95],
+    [0, 0.71],
+    [1, 0.68]
+  ].map(([days, guideRmsArcsec, wrong], index) => [
+    `n-${index + 1}`,
+    {
+      on: dayAfter(days),
+      guideRmsArcsec,
+      hfrPx: 2.1 + index / 20,
+      temperatureC: -index,
+      hours: { Luminance: 1.5 + index / 2, Red: 1 },
+      ...(wrong ? { wrong } : {})
+    }
+  ])
+);
+
 /** Every picture: its page, and what is done on it first. The order counts: some leave something behind. */
 const PICTURES = [
   { name: 'trains', path: '/' },
@@ -61,7 +83,6 @@ const PICTURES = [
         .first()
         .click()
   },
-  { name: 'night', train: 'Heron', path: 'build', theme: 'night' },
   { name: 'phone', train: 'Heron', path: 'build', size: PHONE },
   {
     name: 'finder',
@@ -181,6 +202,33 @@ const PICTURES = [
       return `/compare?of=record:${record}&of=train:${ids.get('Heron')}`;
     },
     act: (page) => page.locator('[data-filling=true]').waitFor({ timeout: WAIT_MS })
+  },
+  {
+    name: 'log',
+    theme: 'daylight',
+    path: async ({ url, ids }) => {
+      const id = ids.get('Long Tom');
+      let { revision, document } = await (await fetch(`${url}/api/trains/${id}`)).json();
+      const save = async (changed) => {
+        const response = await fetch(`${url}/api/trains/${id}/revisions`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ saveId: randomUUID(), basedOn: revision.number, document: changed })
+        });
+        ({ revision, document } = await response.json());
+      };
+      for (const lengthMm of [20.9, 21.3, 20.7, 20.4]) {
+        const elements = document.elements.map((each) => (each.id === 'wheel' ? { ...each, lengthMm } : each));
+        await save({ ...document, elements });
+      }
+      await save({ ...document, nights: NIGHTS });
+      return `/trains/${id}/log`;
+    },
+    act: async (page) => {
+      await page.getByRole('slider', { name: 'State to look at' }).press('ArrowLeft');
+      await page.locator('[data-looked]').waitFor();
+      await page.evaluate(() => scrollTo(0, 0));
+    }
   }
 ];
 

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { CSV_COLUMNS } from '../src/drawer/csv.ts';
 import { readDrawerText } from '../src/drawer/index.ts';
@@ -48,5 +48,31 @@ describe('docs/drawer-document.md', () => {
       return node;
     });
     expect([...keys].filter((key) => key !== 'name' && !drawerDocs.includes(key))).toEqual([]);
+  });
+});
+
+describe('the pictures', () => {
+  const at = (path: string): URL => new URL(`../../${path}`, import.meta.url);
+  const text = (path: string): string => readFileSync(at(path), 'utf8');
+  const there = readdirSync(at('docs/screenshots'))
+    .map((name) => name.replace(/\.png$/, ''))
+    .sort();
+  const taken = text('scripts/pictures.mjs');
+
+  it('are those that are taken, each linked from the README, and fewer than twenty', () => {
+    const names = [...taken.matchAll(/^\s+(?:\{ )?name: '([\w-]+)'/gm)].map(([, name]) => name!).sort();
+    expect(there).toEqual(names);
+    expect(there.length).toBeLessThan(20);
+    const linked = new Set(
+      [...text('README.md').matchAll(/docs\/screenshots\/([\w-]+)\.png/g)].map(([, name]) => name!)
+    );
+    expect([...linked].sort()).toEqual(there);
+  });
+
+  it('show every stage of a train, the drawer, measuring, the start and the comparison', () => {
+    const stages = [...text('src/lib/stages.ts').matchAll(/id: '([\w-]+)'/g)].map(([, id]) => id!);
+    expect(stages.length).toBeGreaterThan(5);
+    for (const stage of stages) expect(taken, stage).toMatch(new RegExp(`path: '${stage}'|/${stage}\``));
+    for (const page of ["'/'", "'/drawer'", '/measure', "'/new'", '/compare']) expect(taken).toContain(page);
   });
 });

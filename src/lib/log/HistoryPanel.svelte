@@ -75,6 +75,7 @@
     <p class="text-muted">Reading the history …</p>
   {:else}
     {#if history.head > 1}
+      <p class="text-muted text-xs">Length error by revision, {display.unit}</p>
       <div class="mt-1 h-36">
         <ResidualLine
           states={history.known}
@@ -101,7 +102,7 @@
     <div class="min-h-12 pt-1" aria-live="polite">
       {#if looked && number !== undefined}
         <div class="border-primary flex flex-wrap items-center gap-2 rounded border px-3 py-2" data-looked={number}>
-          <p class="min-w-48 flex-1">
+          <p class="basis-full">
             <span class="font-semibold">Revision {number}</span>, {minuteOf(looked.revision.savedAt)}: shown on the rail
             above, nothing is changed.
           </p>

@@ -78,7 +78,7 @@
       {#if isLocal}
         This server answers on this machine alone: a link is of use to others once it <a
           class="link"
-          href="/guide#access">listens beyond it</a
+          href="/guide#share">listens beyond it</a
         >.{/if}
     </p>
     <div class="flex flex-wrap items-end gap-2">

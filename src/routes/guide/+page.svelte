@@ -17,6 +17,7 @@
   import tiltPicture from '../../../docs/screenshots/tilt.png';
   import trainerPicture from '../../../docs/screenshots/trainer.png';
   import comparePicture from '../../../docs/screenshots/compare.png';
+  import logPicture from '../../../docs/screenshots/log.png';
 
   const commands = useCommands();
 
@@ -154,6 +155,10 @@
         fit.
       </p>
       <p class="mt-2">The staircase under the rail has one step per part. Filled: measured. Dashed: published only.</p>
+      <p class="mt-2">
+        What can be taken off a part, as a nose, a tilt plate or the mount of a lens, is under “Can be taken off” in its
+        fields. While it is on, its length counts. Taken off a host, its length is added to what is required.
+      </p>
       <p class="mt-2">
         On First light, Tune and Log the rail is folded to a strip. <kbd class="kbd kbd-sm">Shift</kbd>
         <kbd class="kbd kbd-sm">G</kbd> opens and folds it.
@@ -300,6 +305,10 @@
         Measure a thread when the page requests it: it cannot be measured once its joint is closed. Before the last
         joint the page lists the dial setting or the shims that bring the sensor closest.
       </p>
+      <p class="mt-2">
+        A bolted wheel is opened first, its screws counted, and a plate goes onto the camera before the carousel covers
+        its screws. Filters are ticked slot by slot.
+      </p>
       <p class="mt-2">Finish makes a record that no later change touches.</p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
@@ -400,11 +409,61 @@
     </section>
 
     <section class="mt-8">
+      <h2 class="text-lg font-semibold">Log: history and nights</h2>
+      {@render picture(logPicture, 'The history of a train, one state of it on the rail, and nights beside it')}
+      <p class="mt-2">
+        Every state of a train is kept, gathered by sittings: what changed, and the length then. Choose a state in the
+        list, or with the slider under the line, to see it on the rail. Nothing changes until you press “Restore it”,
+        and undo takes that back. A state can have a name, and can be compared with the train as it is now.
+      </p>
+      <p class="mt-2">
+        “Write down tonight” keeps hours by filter, guiding, seeing, HFR and what was wrong, on a phone and without a
+        network. Around each change of the train the log compares the nights before and after it, with the uncertainty
+        of the difference.
+      </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">No comparison is shown.</dt>
+          <dd class="inline">It needs two nights with the same figure on each side of a change.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">A night has the wrong date.</dt>
+          <dd class="inline">Until noon it is the evening before. Correct it with the pencil.</dd>
+        </div>
+      </dl>
+    </section>
+
+    <section class="mt-8" id="share">
+      <h2 class="text-lg font-semibold">Share and back up</h2>
+      <p class="mt-2">
+        The three dots beside the name of a train share, duplicate, archive and delete it. “Web page” is one file with
+        drawing, sums, parts and steps that opens without a network. A link shows one train to whoever has it, until you
+        take it back; it has a QR code. The link is of use to others where this server listens beyond its own machine.
+      </p>
+      <p class="mt-2">
+        Settings makes a backup of everything as one ZIP archive, and restores one after a look at what that adds.
+        Trains and parts that are here already stay as they are.
+      </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">An archive is refused.</dt>
+          <dd class="inline">The message names the file in it that is damaged or changed. Nothing was restored.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">A restored train is not marked as assembled.</dt>
+          <dd class="inline">Its parts are in another assembled train here.</dd>
+        </div>
+      </dl>
+    </section>
+
+    <section class="mt-8">
       <h2 class="text-lg font-semibold">Compare, pack, change over</h2>
       {@render picture(comparePicture, 'Two trains on one scale, with the rows that differ first')}
       <p class="mt-2">
-        Log has the records, with photos, and compares them with trains, variants and earlier revisions. Rows that
-        differ come first. Press the star of a row that counts for you: only there a train is called better.
+        Records, with photos, are in the history of Log, and are compared with trains, variants and earlier states. Rows
+        that differ come first. Press the star of a row that counts for you: only there a train is called better.
       </p>
       <p class="mt-2">
         The packing list goes by train or by place, tin by tin. A change-over draws both trains: what stays assembled,
@@ -427,8 +486,9 @@
       <p class="mt-2">
         Every change is saved as you make it, and every state of a train is kept. Without the server the work waits in
         this browser, also when the window is closed. Use several windows, phones and laptops at once: changes are
-        combined, every reading is kept, and undo affects only its own window. <kbd class="kbd kbd-sm">Esc</kbd> in a field
-        restores its value.
+        combined, every reading is kept, and undo affects only its own window, also after a reload. <kbd
+          class="kbd kbd-sm">Esc</kbd
+        > in a field restores its value.
       </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
