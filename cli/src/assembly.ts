@@ -1,6 +1,6 @@
 import { formatLength, formatWithin } from '@lodestone/core/why';
 import { nameOf, type Train } from '@lodestone/core/train';
-import type { AssemblyStep, ChangeOver, Lying } from '@lodestone/core/assembly';
+import { settingInWords, type AssemblyStep, type ChangeOver, type Lying } from '@lodestone/core/assembly';
 
 function stepText(train: Train, { n, do: words, tools, cautions, measure }: AssemblyStep): string[] {
   const pad = ' '.repeat(4);
@@ -49,13 +49,7 @@ export function changeOverText(
     ...listText('Bring', bring.map(lying(to))),
     ...listText(
       'Set',
-      set.map(({ id, setMm, rotatorDeg }) =>
-        [
-          nameOf(to, id),
-          ...(setMm === undefined ? [] : [`to ${formatLength(setMm, 'mm')}`]),
-          ...(rotatorDeg === undefined ? [] : [`to ${rotatorDeg}°`])
-        ].join(' ')
-      )
+      set.map((each) => settingInWords(to, each, 'mm'))
     ),
     ...listText(
       'Close, on the sky side of',

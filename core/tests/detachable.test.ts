@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { assemblySheet, packingList, readingOperation } from '../src/assembly/index.ts';
+import { assemblySheet, changeOver, packingList, readingOperation } from '../src/assembly/index.ts';
 import { assess, remediesOf } from '../src/check/index.ts';
 import { partLength, placedPart, refreshedPart, type Part } from '../src/drawer/index.ts';
 import { adviseOn, findStacks } from '../src/finder/index.ts';
@@ -209,6 +209,28 @@ describe('a part of the drawer', () => {
     expect(cameraPort(turned)).toEqual(skyPort(ring));
     expect(skyPort(turned)).toEqual(cameraPort(ring));
     expect(lengthOf(turnedRound(turned))).toBe(lengthOf(ring));
+  });
+});
+
+describe('a change-over', () => {
+  const of = (on: boolean, name: string): Train => ({
+    ...train([
+      corrector({ backFocusMm: 55 }),
+      part('wheel', 20, { kind: 'filter-wheel', partId: 'FW-1' }),
+      camera(6.5, { partId: 'C-1', detachable: [{ ...nose, on }] })
+    ]),
+    name
+  });
+
+  it('takes the camera over, opens its joint to take the nose off, and states so', () => {
+    const change = changeOver(of(true, 'one'), of(false, 'other'));
+    expect(change).toMatchObject({
+      open: ['camera'],
+      aside: [],
+      bring: [],
+      set: [{ id: 'camera', pieces: [{ name: 'nose', on: false }] }]
+    });
+    expect(changeOver(of(true, 'one'), of(true, 'other'))).toMatchObject({ open: [], set: [] });
   });
 });
 

@@ -1,6 +1,19 @@
 import { closesOver, jointsOf, nestedIn, type Joint } from '../joint/joints.ts';
-import { HOST, adjustOf, isBody, isShim, partIdOf, seatOf, type Element, type Train } from '../train/model.ts';
+import { detachablesOf, faceOfPiece, type Face } from '../train/detachable.ts';
+import {
+  HOST,
+  adjustOf,
+  isBody,
+  isShim,
+  nameOf,
+  partIdOf,
+  seatOf,
+  type Detachable,
+  type Element,
+  type Train
+} from '../train/model.ts';
 import { sameJson } from '../train/sameJson.ts';
+import { formatLength, type LengthUnit } from '../why/wording.ts';
 
 /** A part of the drawer, and where it lies; null where that is not known. */
 export interface Lying {
@@ -38,6 +51,8 @@ export interface Setting {
   /** What its dial is set to, mm. */
   setMm?: number;
   rotatorDeg?: number;
+  /** What is taken off it, or put on. */
+  pieces?: { name: string; on: boolean }[];
 }
 
 /** The host, or a part between joints. */
@@ -64,7 +79,7 @@ function nodesOf(train: Train): Node[] {
     if (isShim(element) || element.kind === 'gap' || indices.has(index)) return [];
     const joint = joints.get(element.id);
     const inside = joint ? insideOf(joint) : [];
-    return [{ id: element.id, element, joint, inside, key: joint ? seatKey(joint, element, inside) : '' }];
+    return [{ id: element.id, element, joint, inside, key: joint ? seatKey(train, joint, element, inside) : '' }];
   });
   return [{ id: HOST, element: undefined, joint: undefined, inside: [], key: '' }, ...parts];
 }
@@ -80,10 +95,14 @@ function partOf(element: Element): Record<string, unknown> {
     designSlot: _slot,
     ...part
   } = rest as Record<string, unknown>;
-  const { adjust } = part as { adjust?: Record<string, unknown> };
-  if (!adjust) return part;
-  const { setMm: _set, ...dial } = adjust;
-  return { ...part, adjust: dial };
+  const { adjust, detachable, ...own } = part as { adjust?: Record<string, unknown>; detachable?: Detachable[] };
+  const { setMm: _set, ...dial } = adjust ?? {};
+  return {
+    ...own,
+    ...(adjust ? { adjust: dial } : {}),
+    // A nose that is off makes no other camera.
+    ...(detachable ? { detachable: detachable.map(({ on: _on, ...piece }) => piece) } : {})
+  };
 }
 
 /** Whether two elements are one and the same part: by its number and copy, else by all that is said of it. */
@@ -100,15 +119,35 @@ const shimKey = (element: Element): string => partIdOf(element) ?? JSON.stringif
 
 const isTurned = ({ element }: Node): boolean => (element as { reversed?: boolean } | undefined)?.reversed === true;
 
+const piecesAt = (element: Element, face: Face): Detachable[] =>
+  detachablesOf(element).filter((piece) => faceOfPiece(element, piece) === face);
+
+/** Pieces that are on a face, by name. */
+const onFace = (pieces: readonly Detachable[]): string[] => pieces.flatMap(({ on, name }) => (on ? [name] : []));
+
+/** Pieces that are on in one train and off in another, as they are in the second. */
+function piecesChanged(from: readonly Detachable[], to: readonly Detachable[]): { name: string; on: boolean }[] {
+  const before = new Map(from.map(({ name, on }) => [name, on]));
+  return to.flatMap(({ name, on }) => ((before.get(name) ?? on) === on ? [] : [{ name, on }]));
+}
+
 /** What lies in a joint and how it is set: a joint that is set otherwise has to be opened. */
-function seatKey({ shimElements }: Joint, element: Element, inside: readonly Element[]): string {
+function seatKey(
+  { elements, host }: Train,
+  { shimElements, skyIndex }: Joint,
+  element: Element,
+  inside: readonly Element[]
+): string {
   const { shimsMm, gapMm, rotationDeg } = seatOf(element) ?? {};
   return JSON.stringify([
     shimElements.map(shimKey).sort(),
     [...(shimsMm ?? [])].sort(),
     gapMm,
     rotationDeg,
-    inside.map(shimKey).sort()
+    inside.map(shimKey).sort(),
+    // What is on a face is there before its joint is closed.
+    skyIndex < 0 ? onFace(host.detachable ?? []) : onFace(piecesAt(elements[skyIndex]!, 'camera')),
+    onFace(piecesAt(element, 'sky'))
   ]);
 }
 
@@ -356,8 +395,16 @@ function settingsOf(have: readonly Node[], want: readonly Node[], match: readonl
     const rotatorDeg = isBody(b) ? b.rotatorDeg : undefined;
     const isDialled = setMm !== undefined && setMm !== adjustOf(a)?.setMm;
     const isTurnedOtherwise = rotatorDeg !== undefined && (!isBody(a) || a.rotatorDeg !== rotatorDeg);
-    if (!isDialled && !isTurnedOtherwise) return [];
-    return [{ id: b.id, ...(isDialled ? { setMm } : {}), ...(isTurnedOtherwise ? { rotatorDeg } : {}) }];
+    const pieces = piecesChanged(detachablesOf(a), detachablesOf(b));
+    if (!isDialled && !isTurnedOtherwise && pieces.length === 0) return [];
+    return [
+      {
+        id: b.id,
+        ...(isDialled ? { setMm } : {}),
+        ...(isTurnedOtherwise ? { rotatorDeg } : {}),
+        ...(pieces.length > 0 ? { pieces } : {})
+      }
+    ];
   });
 }
 
@@ -421,4 +468,16 @@ function told(
     shared: both.length,
     taken: both
   };
+}
+
+/** What is set on a part, or taken off it, without a full stop: `Camera: nose off`. @param to the second train */
+export function settingInWords(to: Train, { id, setMm, rotatorDeg, pieces = [] }: Setting, unit: LengthUnit): string {
+  const set = [
+    ...(setMm === undefined ? [] : [`to ${formatLength(setMm, unit)}`]),
+    ...(rotatorDeg === undefined ? [] : [`to ${rotatorDeg}°`])
+  ];
+  const turned = [nameOf(to, id), ...set].join(' ');
+  return pieces.length === 0
+    ? turned
+    : `${turned}: ${pieces.map(({ name, on }) => `${name} ${on ? 'on' : 'off'}`).join(', ')}`;
 }

@@ -1,5 +1,5 @@
 // Putting trains together, and from one into another.
-export { changeOver, type ChangeOver, type Lying } from './changeOver.ts';
+export { changeOver, settingInWords, type ChangeOver, type Lying } from './changeOver.ts';
 export { endFlats, endsFlats, flatsOf, takeFlats } from './flats.ts';
 export { landings, type Landing } from './landing.ts';
 export { PACKING_TITLES, packingList, type PackingGroup } from './packing.ts';

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** What is opened, put away, fetched and closed on the way from one train to another, to tick off or to print. */
   import { findElement, nameOf, partIdOf, type Train } from '@lodestone/core/train';
-  import type { ChangeOver, Lying } from '@lodestone/core/assembly';
+  import { settingInWords, type ChangeOver, type Lying } from '@lodestone/core/assembly';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { SvelteSet } from 'svelte/reactivity';
 
@@ -83,14 +83,7 @@
 )}
 {@render steps(
   'Set',
-  change.set.map(({ id, setMm, rotatorDeg }) => ({
-    key: `set ${id}`,
-    words: [
-      nameOf(to, id),
-      ...(setMm === undefined ? [] : [`to ${display.length(setMm)}`]),
-      ...(rotatorDeg === undefined ? [] : [`to ${rotatorDeg}°`])
-    ].join(' ')
-  }))
+  change.set.map((each) => ({ key: `set ${each.id}`, words: settingInWords(to, each, display.unit) }))
 )}
 {@render steps(
   'Close, in this order',
