@@ -1,4 +1,4 @@
-import { formatLength, formatWithin } from '@lodestone/core/why';
+import { formatWithin } from '@lodestone/core/why';
 import { nameOf, type Train } from '@lodestone/core/train';
 import { settingInWords, type AssemblyStep, type ChangeOver, type Lying } from '@lodestone/core/assembly';
 

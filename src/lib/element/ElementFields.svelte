@@ -203,19 +203,13 @@
     {/if}
   </Section>
 
-  <Section
-    title="Can be taken off"
-    open={pieces.length > 0}
-    gist={pieces.length === 0 ? 'nothing' : pieces.map(({ name, on }) => `${name} ${on ? 'on' : 'off'}`).join(', ')}
-  >
-    {#if pieces.length === 0}
-      <p class="text-muted text-xs">
-        A nose, a tilt plate, the adapter it came with: the length above is without it, and it adds its own while it is
-        on.
-      </p>
-    {/if}
-    <Pieces {at} {pieces} {element} lengthMm={bareLengthOf(element)} />
-  </Section>
+  <Pieces
+    {at}
+    {pieces}
+    {element}
+    lengthMm={bareLengthOf(element)}
+    about="A nose, a tilt plate, the adapter it came with: the length above is without it, and it adds its own while it is on."
+  />
 
   <Section
     title="Glass in the beam"

@@ -54,19 +54,11 @@
   <Tick label="Its field is flat already" at={HOST} path={['flatField']} current={host.flatField} />
 </div>
 
-<Section
-  title="Can be taken off"
-  open={pieces.length > 0}
-  gist={pieces.length === 0 ? 'nothing' : pieces.map(({ name, on }) => `${name} ${on ? 'on' : 'off'}`).join(', ')}
->
-  {#if pieces.length === 0}
-    <p class="text-muted text-xs">
-      The mount of a lens, a visual back: all that is stated of the host is with it on. Taken off, its length is added
-      to what is required.
-    </p>
-  {/if}
-  <Pieces at={HOST} {pieces} />
-</Section>
+<Pieces
+  at={HOST}
+  {pieces}
+  about="The mount of a lens, a visual back: all that is stated of the host is with it on. Taken off, its length is added to what is required."
+/>
 
 <Section title="Focuser" gist={host.focuser ? '' : 'not stated'}>
   <div class="grid grid-cols-2 gap-2">
