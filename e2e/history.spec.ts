@@ -182,3 +182,19 @@ test('a train that was deleted for good comes back from a backup, after a look a
   await page.goto(`/trains/${id}/log`);
   await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
 });
+
+test('the palette finds trains, parts and words of the guide beside commands', async ({ page }) => {
+  const { name } = await openCopy(page, 'Long Tom', 'check');
+  await page.goto('/');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: 'Command' }).fill(name);
+  await page.getByRole('option', { name: new RegExp(name) }).click();
+  await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: 'Command' }).fill('R-03');
+  await page.getByRole('option', { name: /R-03/ }).click();
+  await expect(page).toHaveURL(/\/drawer\/R-03/);
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: 'Command' }).fill('back focus');
+  await expect(page.getByRole('option', { name: /Guide\s*Back focus/ })).toBeVisible();
+});

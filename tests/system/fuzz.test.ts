@@ -226,6 +226,10 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
   'api/caliper': () => ({ method: 'GET', path: `/api/caliper?part=${anyPartId()}` }),
   'api/comparison': () => json('POST', '/api/comparison', body('PrintComparison')),
   'api/room': () => (chance(0.5) ? { method: 'GET', path: '/api/room' } : json('PUT', '/api/room', body('SetRoom'))),
+  'api/search': () => ({
+    method: 'GET',
+    path: `/api/search?words=${pick(['', 'a', 'ring 5', '%25_%5C', '%00', 'x'.repeat(200), '%F0%9F%94%AD', "'%20or%201"])}`
+  }),
   'api/sheet': () => json('POST', '/api/sheet', body('PrintSheet')),
   'api/records/[record]/photos': () => ({
     method: 'POST',

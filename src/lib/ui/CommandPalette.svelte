@@ -1,17 +1,22 @@
 <script lang="ts">
   import { Combobox } from './combobox.svelte.ts';
   import { keyInWords, useCommands, type Command } from './commands.svelte.ts';
+  import { Finding } from './finding.svelte.ts';
   import Modal from './Modal.svelte';
 
   const commands = useCommands();
   let words = $state('');
 
-  /** Commands whose title holds every word typed, in any order. */
+  const finding = new Finding();
+  $effect(() => finding.look(words));
+
+  /** Commands whose title holds every word typed, in any order, then what else is called that. */
   const found = $derived.by(() => {
     const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
-    return commands.available.filter(({ title, group }) =>
+    const own = commands.available.filter(({ title, group }) =>
       wanted.every((word) => `${group} ${title}`.toLowerCase().includes(word))
     );
+    return [...own, ...finding.found];
   });
 
   function run(command: Command) {
@@ -33,7 +38,7 @@
   <!-- svelte-ignore a11y_autofocus -->
   <input
     class="input w-full"
-    placeholder="Type a few letters"
+    placeholder="A command, a train, a part, a word"
     role="combobox"
     aria-label="Command"
     aria-expanded="true"
@@ -58,7 +63,10 @@
         ]}
         onclick={() => run(command)}
       >
-        <span class="flex gap-2"><span class="text-muted w-20">{command.group}</span>{command.title}</span>
+        <span class="flex min-w-0 gap-2"
+          ><span class="text-muted w-20 shrink-0">{command.group}</span><span class="truncate">{command.title}</span
+          ></span
+        >
         {#if command.key}<kbd class="kbd kbd-sm">{keyInWords(command.key)}</kbd>{/if}
       </li>
     {:else}
