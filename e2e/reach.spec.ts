@@ -309,7 +309,15 @@ test.describe('on a phone', () => {
     await expect(
       page.locator('#inspector').getByRole('heading', { name: 'Harnwick seven-slot wheel' })
     ).toBeInViewport();
-    const grip = (await page.locator('.sheet .grip').boundingBox())!;
+    // It slides up: where its handle is counts once it rests.
+    let grip = (await page.locator('.sheet .grip').boundingBox())!;
+    await expect
+      .poll(async () => {
+        const before = grip.y;
+        grip = (await page.locator('.sheet .grip').boundingBox())!;
+        return grip.y - before;
+      })
+      .toBe(0);
     const fingers = await Fingers.on(page);
     await fingers.drag([[195, grip.y + 20, 195, 90]]);
     await expect(sheet(page)).toHaveAttribute('data-level', 'full');
