@@ -51,7 +51,7 @@ const APP = [
   ['charts', 'sync'],
   ['element', 'parts', 'train', 'workers'],
   ['rail', 'face', 'calipers', 'frames'],
-  ['workbench'],
+  ['share', 'workbench'],
   STAGES
 ];
 const appRules = APP.flatMap((line, at) =>

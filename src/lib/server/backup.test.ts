@@ -13,6 +13,7 @@ import { readDrawer } from '@lodestone/core/drawer';
 import { assembleTrain } from './assembly.ts';
 import { Archive, BadBackup } from './backup/archive.ts';
 import { restore, tryRestore } from './backup/restore.ts';
+import { NOT_BACKED, TABLES } from './backup/tables.ts';
 import { writeBackup } from './backup/write.ts';
 import { closeDatabase } from './database.ts';
 import { changeDrawer, readDrawerOf } from './drawer.ts';
@@ -192,6 +193,18 @@ async function smallBackup(changes: Record<string, (text: string) => string>): P
   for (const [name, change] of Object.entries(changes)) texts.set(name, change(texts.get(name) ?? ''));
   return texts;
 }
+
+it('every table with an owner is in a backup, or stays out for a reason', async () => {
+  const client = new pg.Client({ connectionString: ownerUrl });
+  await client.connect();
+  const { rows } = await client.query<{ name: string }>(
+    `select table_name as name from information_schema.columns
+      where column_name = 'owner' and table_schema = current_schema() order by table_name`
+  );
+  await client.end();
+  const known = [...TABLES.map(({ name }) => name), ...Object.keys(NOT_BACKED)].sort();
+  expect(rows.map(({ name }) => name)).toEqual(known);
+});
 
 describe('what is no backup, or a bad one', () => {
   const refused = async (texts: Map<string, string>): Promise<unknown> =>

@@ -41,6 +41,15 @@ export const TABLES: readonly BackedTable[] = [
   { name: 'setting', key: ['demo_at'], atOnce: 1, of: 'owner' }
 ];
 
+/** Tables that stay out of a backup, each for a reason. */
+export const NOT_BACKED: Readonly<Record<string, string>> = {
+  location: 'parts have their place as a path',
+  drawer_state: 'a number of this installation alone',
+  drawer_change: 'ids of changes that were carried out here',
+  due: 'work that is due here',
+  simulated_focuser: 'a device that is played'
+};
+
 /** The file of a table in the archive. */
 export const fileOf = ({ name }: Pick<BackedTable, 'name'>): string => `data/${name}.ndjson`;
 
