@@ -198,3 +198,21 @@ test('the palette finds trains, parts and words of the guide beside commands', a
   await page.getByRole('combobox', { name: 'Command' }).fill('back focus');
   await expect(page.getByRole('option', { name: /Guide\s*Back focus/ })).toBeVisible();
 });
+
+test('the drawer shows which lengths its rings make, and what would fill the rest', async ({ page }) => {
+  await page.goto('/drawer');
+  await page.getByRole('link', { name: 'Lengths' }).click();
+  await expect(page.getByRole('heading', { level: 1, name: 'What the rings make' })).toBeVisible();
+  await expect(page.locator('[data-reach]')).toContainText('lengths can be made');
+  await page.getByLabel('within ±, mm').fill('0');
+  const before = Number(await page.locator('[data-reach]').getAttribute('data-reach'));
+  await page.getByLabel('within ±, mm').fill('0.3');
+  await expect
+    .poll(async () => Number(await page.locator('[data-reach]').getAttribute('data-reach')))
+    .toBeLessThan(before);
+  await page.getByLabel('to, mm').fill('1e9');
+  await expect(page.getByRole('alert')).toContainText('200');
+  await page.getByLabel('to, mm').fill('80');
+  await expect(page.locator('[data-purchase="1"]')).toBeVisible();
+  await expectAccessibleInAllThemes(page, 'What the rings make');
+});

@@ -39,3 +39,4 @@ export { MOST_QUICK } from './quickTokens.ts';
 export { filterGlass } from './filterGlass.ts';
 export { usualName } from './naming.ts';
 export { differencesOf } from './difference.ts';
+export { MOST_REACH_MM, purchasesFor, reachOf, ringThreads, ringsOf, type Purchase, type ReachAsked } from './reach.ts';

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { goto } from '$app/navigation';
   import { nearestQuery, type Part, type PartFilter } from '@lodestone/core/drawer';
   import { askFile } from '$lib/api/ask.ts';
   import { provideDrawer, Drawer } from '$lib/parts/drawer.svelte.ts';
@@ -166,6 +167,7 @@
       enabled: hasCurrent,
       run: () => add(owned?.part)
     },
+    { id: 'reach', group: 'Drawer', title: 'What the rings make', run: () => void goto('/reach') },
     { id: 'measure', group: 'Drawer', title: 'Measure what is shown, part by part', key: 'M', run: measure },
     {
       id: 'reading',
@@ -271,6 +273,11 @@
       <button class="btn btn-ghost btn-sm" onclick={() => (importing = true)}><FileUp size={15} />Import</button>
       <a class="btn btn-ghost btn-sm" href="/api/drawer/csv" download><FileDown size={15} />CSV</a>
       <a class="btn btn-ghost btn-sm" href="/api/drawer/document" download><FileDown size={15} />JSON</a>
+      <a
+        class="btn btn-ghost btn-sm font-normal"
+        href="/reach"
+        title="Which lengths the rings make, and which they do not">Lengths</a
+      >
       <button class="btn btn-outline btn-sm" onclick={measure} disabled={view.shown.length === 0}
         ><Ruler size={15} />Measure</button
       >

@@ -196,6 +196,10 @@
         have.
       </p>
       <p class="mt-2">An assembled train holds its parts. Other trains cannot use them until it is taken apart.</p>
+      <p class="mt-2">
+        “Lengths” shows which lengths the rings of one thread make, which they do not, and the one to three rings that
+        fill most of those.
+      </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
         <div>
