@@ -195,7 +195,9 @@
   .made {
     fill: var(--color-success);
   }
+  /* Told by its looks in one colour too: at night everything is red. */
   .hole {
     fill: var(--color-error);
+    fill-opacity: 0.35;
   }
 </style>
