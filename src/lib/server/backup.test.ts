@@ -10,7 +10,7 @@ import { ZipFile } from 'yazl';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import drawerFile from '../../../demo/drawer.json';
 import { readDrawer } from '@lodestone/core/drawer';
-import { assembleTrain } from './assembly.ts';
+import { assembleTrain, readAssembly } from './assembly.ts';
 import { Archive, BadBackup } from './backup/archive.ts';
 import { restore, tryRestore } from './backup/restore.ts';
 import { NOT_BACKED, TABLES } from './backup/tables.ts';
@@ -77,6 +77,17 @@ async function withArchive<T>(path: string, work: (archive: Archive) => Promise<
 /** Another installation: an owner who has nothing yet. */
 const elsewhere = (): string => `elsewhere ${randomUUID()}`;
 
+/** Thirty parts of the demo's drawer. */
+async function own(by: string): Promise<void> {
+  const reading = readDrawer(drawerFile);
+  if (!reading.ok) throw new Error('the demo must be a drawer');
+  await changeDrawer(by, {
+    changeId: randomUUID(),
+    put: reading.document.slice(0, 30).map((part) => ({ part, basedOn: null })),
+    remove: []
+  });
+}
+
 async function fill(): Promise<void> {
   const made = await createTrain(owner, randomUUID(), heron);
   if (made.kind !== 'stored') throw new Error(made.kind);
@@ -90,13 +101,7 @@ async function fill(): Promise<void> {
   }
   await nameRevision(owner, id, 2, 'Before');
   await makeLink(owner, id, undefined);
-  const reading = readDrawer(drawerFile);
-  if (!reading.ok) throw new Error('the demo must be a drawer');
-  await changeDrawer(owner, {
-    changeId: randomUUID(),
-    put: reading.document.slice(0, 30).map((part) => ({ part, basedOn: null })),
-    remove: []
-  });
+  await own(owner);
   const frame = await frameOf(heron, NO_FAULTS, 1, 8);
   await asFile(frame, async (file) => storeFrame(owner, id, 'Frame', file, await summaryOf(frame)));
   await assembleTrain(owner, id, 4, { id: randomUUID(), note: 'As built' });
@@ -129,6 +134,18 @@ describe('a backup', () => {
       expect(twice).toMatchObject({ trains: { fresh: [], there: ['Heron'] }, parts: { fresh: 0, there: 30 } });
       expect((await listTrains(other)).length).toBe(1);
       expect((await readDrawerOf(other)).parts.length).toBe(30);
+      await purge(other);
+
+      // Where the same copies are in another train, this one comes taken apart, and that one stays as it is.
+      const busy = elsewhere();
+      await own(busy);
+      const mine = await createTrain(busy, randomUUID(), { ...heron, name: 'Mine' });
+      if (mine.kind !== 'stored') throw new Error(mine.kind);
+      expect((await assembleTrain(busy, mine.train.id, 1, undefined)).kind).toBe('assembled');
+      const met = await withArchive(path, (archive) => restore(busy, archive));
+      expect(met).toMatchObject({ apart: ['Heron'], parts: { fresh: 0, there: 30 } });
+      expect(await readAssembly(busy, mine.train.id)).toBeDefined();
+      expect(await readAssembly(busy, id)).toBeUndefined();
     });
   });
 

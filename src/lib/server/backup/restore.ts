@@ -56,64 +56,89 @@ function checkPart({ row }: BackedRow): void {
   }
 }
 
-/** Looks at all of a backup: whether it can be trusted, and what it would bring. Nothing is changed. */
-async function lookAt(
-  owner: string,
-  archive: Archive,
-  on: Queryable
-): Promise<{ report: RestoreReport; fresh: Fresh }> {
+/** What stands in a backup, by ids: each row that is looked at is checked. */
+interface Contents {
+  trains: string[];
+  parts: string[];
+  /** Names of trains, as their newest state has them. */
+  names: ReadonlyMap<string, string>;
+  /** Copies of parts that each assembled train holds. */
+  held: ReadonlyMap<string, readonly string[]>;
+}
+
+const copyOf = (part: string, copy: number): string => `${copy} ${part}`;
+
+async function contentsOf(archive: Archive): Promise<Contents> {
   const names = new Map<string, string>();
   const heads = new Map<string, number>();
-  const all = { trains: [] as string[], parts: [] as string[] };
-  const held = new Map<string, { part: string; copy: number }[]>();
-  for await (const { row } of archive.rows('train')) all.trains.push(text(row, 'id'));
+  const held = new Map<string, string[]>();
+  const trains: string[] = [];
+  const parts: string[] = [];
+  for await (const { row } of archive.rows('train')) trains.push(text(row, 'id'));
   for await (const { row } of archive.rows('train_revision')) {
     const id = text(row, 'train_id');
     const { number, document } = row;
-    if (typeof number !== 'number' || !isRecord(document))
+    if (typeof number !== 'number' || !isRecord(document)) {
       throw new BadBackup('A revision of the backup has no document.');
+    }
     if (number < (heads.get(id) ?? 0)) continue;
     heads.set(id, number);
     names.set(id, typeof document.name === 'string' ? document.name : 'a train');
   }
   for await (const part of archive.rows('part')) {
     checkPart(part);
-    all.parts.push(text(part.row, 'part_id'));
+    parts.push(text(part.row, 'part_id'));
   }
   for await (const { row } of archive.rows('holding')) {
     const train = text(row, 'train_id');
-    const copies = held.get(train) ?? [];
-    copies.push({ part: text(row, 'part_id'), copy: Number(row.copy) });
-    held.set(train, copies);
+    held.set(train, [...(held.get(train) ?? []), copyOf(text(row, 'part_id'), Number(row.copy))]);
   }
-  const [trainsHere, partsHere] = [
-    await existing(owner, on, 'train', all.trains),
-    await existing(owner, on, 'part', all.parts)
-  ];
-  const trains = new Set(all.trains.filter((id) => !trainsHere.has(id)));
-  const parts = new Set(all.parts.filter((id) => !partsHere.has(id)));
-  const { rows: taken } = await on.query<{ part_id: string; copy: number }>(
-    'select part_id, copy from holding where owner = $1',
+  return { trains, parts, names, held };
+}
+
+/** Assembled trains that can be so here as well: the copies they hold come along, or are here and in no other. */
+async function togetherIn(
+  owner: string,
+  archive: Archive,
+  { held }: Contents,
+  fresh: Pick<Fresh, 'trains' | 'parts'>,
+  on: Queryable
+): Promise<{ together: Set<string>; apart: string[] }> {
+  const { rows } = await on.query<{ part_id: string; copy: number }>(
+    `select part_id, copy from part_copy copies
+      where owner = $1
+        and not exists (
+          select from holding where owner = $1 and part_id = copies.part_id and copy = copies.copy
+        )`,
     [owner]
   );
-  const { rows: copies } = await on.query<{ part_id: string; copy: number }>(
-    'select part_id, copy from part_copy where owner = $1',
-    [owner]
-  );
-  const keyOf = (part: string, copy: number): string => `${copy} ${part}`;
-  const isTaken = new Set(taken.map(({ part_id, copy }) => keyOf(part_id, copy)));
-  const isThere = new Set(copies.map(({ part_id, copy }) => keyOf(part_id, copy)));
+  const free = new Set(rows.map(({ part_id, copy }) => copyOf(part_id, copy)));
   const together = new Set<string>();
   const apart: string[] = [];
   for await (const { row } of archive.rows('assembly')) {
     const id = text(row, 'train_id');
-    if (!trains.has(id)) continue;
-    const free = (held.get(id) ?? []).every(
-      ({ part, copy }) => parts.has(part) || (isThere.has(keyOf(part, copy)) && !isTaken.has(keyOf(part, copy)))
+    if (!fresh.trains.has(id)) continue;
+    const canBe = (held.get(id) ?? []).every(
+      (copy) => fresh.parts.has(copy.slice(copy.indexOf(' ') + 1)) || free.has(copy)
     );
-    if (free) together.add(id);
-    else apart.push(names.get(id) ?? id);
+    if (canBe) together.add(id);
+    else apart.push(id);
   }
+  return { together, apart };
+}
+
+/** Looks at all of a backup: whether it can be trusted, and what it would bring. Nothing is changed. */
+async function lookAt(
+  owner: string,
+  archive: Archive,
+  on: Queryable
+): Promise<{ report: RestoreReport; fresh: Fresh }> {
+  const contents = await contentsOf(archive);
+  const trainsHere = await existing(owner, on, 'train', contents.trains);
+  const partsHere = await existing(owner, on, 'part', contents.parts);
+  const trains = new Set(contents.trains.filter((id) => !trainsHere.has(id)));
+  const parts = new Set(contents.parts.filter((id) => !partsHere.has(id)));
+  const { together, apart } = await togetherIn(owner, archive, contents, { trains, parts }, on);
   const records = new Set<string>();
   for await (const { row } of archive.rows('build_record')) {
     if (trains.has(text(row, 'train_id'))) records.add(text(row, 'id'));
@@ -124,9 +149,9 @@ async function lookAt(
   for await (const { row } of archive.rows('part_photo')) if (parts.has(text(row, 'part_id'))) photos++;
   // What is left is read too: all of it has to be as the manifest has it.
   for (const name of ['revision_name', 'share_link', 'part_copy', 'measurement', 'frame_piece', 'setting']) {
-    for await (const { row } of archive.rows(name)) void row;
+    for await (const row of archive.rows(name)) void row;
   }
-  const nameOf = (id: string): string => names.get(id) ?? id;
+  const nameOf = (id: string): string => contents.names.get(id) ?? id;
   return {
     fresh: { trains, parts, together },
     report: {
@@ -136,7 +161,7 @@ async function lookAt(
       records: records.size,
       frames,
       photos,
-      apart
+      apart: apart.map(nameOf)
     }
   };
 }
