@@ -1,5 +1,6 @@
 <script lang="ts">
   import { combineMeasurements, disagreement, type Measurement, type Part } from '@lodestone/core/drawer';
+  import { detachablesOf } from '@lodestone/core/train';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
   import DrawerAside from '$lib/parts/DrawerAside.svelte';
   import { tellOf } from '$lib/parts/told.svelte.ts';
@@ -50,6 +51,7 @@
   const queue = $derived(partIds.length > 0 ? partIds.flatMap((id) => drawer.byId.get(id)?.part ?? []) : drawer.plain);
   const part = $derived(queue[Math.min(at, queue.length - 1)]);
   const combined = $derived(part && combineMeasurements(part.measurements));
+  const piecesOn = $derived(part ? detachablesOf(part.element).filter(({ on }) => on) : []);
   const apart = $derived(part && disagreement(part));
   const done = $derived(queue.filter(({ measurements }) => measurements.length > 0).length);
 
@@ -197,6 +199,13 @@
         <h2 class="text-3xl font-semibold" data-measuring={part.partId}>{part.partId}</h2>
         <p>{part.element.name}</p>
         <p class="text-muted text-xs">{facesInShort(part).join(' → ')}</p>
+        {#if piecesOn.length > 0}
+          <p class="text-warning mt-1 text-sm" data-pieces>
+            Measure it without {piecesOn
+              .map(({ name, lengthMm }) => `${name} (${display.length(lengthMm)})`)
+              .join(' and ')}: its length is kept without it.
+          </p>
+        {/if}
         <div class="mt-3"><PartDrawing element={part.element} widthPx={280} heightPx={110} pxPerMm={6} /></div>
         <div class="mt-2 flex gap-2">
           <button class="btn btn-outline btn-sm" disabled={at === 0} onclick={() => go(-1)}
