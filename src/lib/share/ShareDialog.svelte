@@ -1,9 +1,13 @@
 <script lang="ts">
+  import { standingIn } from '@lodestone/core/train';
+  import { askFile } from '$lib/api/ask.ts';
   import { LINK_DAYS, type MadeLink, type ShareLink } from '$lib/api/share.ts';
   import { reasonOf } from '$lib/api/reason.ts';
+  import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { saveFile } from '$lib/ui/saveFile.ts';
   import { counted } from '$lib/ui/size.ts';
   import { dayOf, minuteOf } from '$lib/ui/time.ts';
   import Copy from '@lucide/svelte/icons/copy';
@@ -15,6 +19,7 @@
   /** A train passed on: by a link to look at, as a page of its own, or as a document. */
   const { onclose }: { onclose: () => void } = $props();
   const train = useTrain();
+  const drawer = useDrawer();
   const notices = useNotices();
 
   let links = $state.raw<readonly ShareLink[]>();
@@ -51,6 +56,13 @@
       if (made?.id === id) made = undefined;
       await load();
     });
+  /** What of the train is not owned yet is what is asked about. */
+  const shopSheet = () =>
+    notices.attempt(async () => {
+      const { document } = train;
+      const buy = [...standingIn(document).keys()].filter((partId) => drawer.byId.get(partId)?.part.owned === false);
+      saveFile(await askFile('/api/check-sheet', { document, buy }), `${document.name} please check.pdf`);
+    });
   const copy = () =>
     notices.attempt(async () => {
       await navigator.clipboard.writeText(address ?? '');
@@ -61,13 +73,16 @@
 <Modal title="Share {train.document.name}" bind:open wide {onclose}>
   <section class="grid gap-2" aria-label="As a file">
     <p>
-      As a page of its own: drawing, sums, parts, steps and notes in one file that opens without a network. Or as the
-      document, for somebody who has Lodestone.
+      As a page of its own: drawing, sums, parts, steps and notes in one file that opens without a network. As the
+      document, for somebody who has Lodestone. Or as a sheet with the question whether it fits, for a shop.
     </p>
     <div class="flex flex-wrap gap-2">
       <a class="btn btn-outline btn-sm" href="/api/trains/{train.id}/page" download><FileText size={14} />Web page</a>
       <a class="btn btn-outline btn-sm" href="/api/trains/{train.id}/document" download
         ><FileText size={14} />Document (JSON)</a
+      >
+      <button class="btn btn-outline btn-sm" onclick={() => void shopSheet()}
+        ><FileText size={14} />Sheet for the shop (PDF)</button
       >
     </div>
   </section>

@@ -6,15 +6,24 @@
   import ContextMenu from '$lib/ui/ContextMenu.svelte';
   import Later from '$lib/ui/Later.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
+  import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Ellipsis from '@lucide/svelte/icons/ellipsis';
+
+  import { asText } from './asText.ts';
 
   /** What can be done with a train as a whole, on every stage of it. */
   const train = useTrain();
   const notices = useNotices();
+  const display = useDisplay();
 
   let sharing = $state(false);
   const dialog = () => import('./ShareDialog.svelte');
 
+  const copyText = () =>
+    void notices.attempt(async () => {
+      await navigator.clipboard.writeText(asText(train.assessment, display.unit));
+      notices.say('Verdict and sums were copied as text.');
+    });
   const duplicate = () =>
     void notices.attempt(async () => {
       const name = `${train.document.name} copy`.slice(0, 200);
@@ -41,6 +50,7 @@
 
   const COMMANDS: Command[] = [
     { id: 'share', group: 'Train', title: 'Share: link, web page, document', run: () => (sharing = true) },
+    { id: 'copy-text', group: 'Train', title: 'Copy verdict and sums as text', run: copyText },
     { id: 'duplicate', group: 'Train', title: 'Duplicate the train', run: duplicate },
     { id: 'pack-train', group: 'Train', title: 'Pack for the train', run: () => void goto(`/pack?of=${train.id}`) },
     {
