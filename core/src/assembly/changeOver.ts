@@ -1,5 +1,5 @@
 import { closesOver, jointsOf, nestedIn, type Joint } from '../joint/joints.ts';
-import { detachablesOf, faceOfPiece, type Face } from '../train/detachable.ts';
+import { detachablesOf, piecesAt } from '../train/detachable.ts';
 import {
   HOST,
   adjustOf,
@@ -118,9 +118,6 @@ function isSamePart(a: Element | undefined, b: Element | undefined, from: Train,
 const shimKey = (element: Element): string => partIdOf(element) ?? JSON.stringify(partOf(element));
 
 const isTurned = ({ element }: Node): boolean => (element as { reversed?: boolean } | undefined)?.reversed === true;
-
-const piecesAt = (element: Element, face: Face): Detachable[] =>
-  detachablesOf(element).filter((piece) => faceOfPiece(element, piece) === face);
 
 /** Pieces that are on a face, by name. */
 const onFace = (pieces: readonly Detachable[]): string[] => pieces.flatMap(({ on, name }) => (on ? [name] : []));

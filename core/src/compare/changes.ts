@@ -1,4 +1,4 @@
-import { sameJson } from '../train/sameJson.ts';
+import { differingKeys, sameJson } from '../train/sameJson.ts';
 import { isSolid, lengthOf, type Element, type Train } from '../train/model.ts';
 import { formatLength, listed, type LengthUnit } from '../why/wording.ts';
 
@@ -61,12 +61,7 @@ const TRAIN_WORDS: Readonly<Record<string, string>> = {
 /** Keys that say nothing by themselves, or are told apart. */
 const QUIET = new Set(['id', 'name', 'lengthMm', 'lodestone', 'elements']);
 
-type Keyed = Readonly<Record<string, unknown>>;
-
-const changedKeys = (from: object, to: object): string[] =>
-  [...new Set([...Object.keys(from), ...Object.keys(to)])].filter(
-    (key) => !QUIET.has(key) && !sameJson((from as Keyed)[key], (to as Keyed)[key])
-  );
+const changedKeys = (from: object, to: object): string[] => differingKeys(from, to, QUIET);
 
 function changesOf(from: Element, to: Element): TrainChange[] {
   const { name } = to;

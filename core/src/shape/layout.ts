@@ -18,7 +18,7 @@ import {
   type SolidElement,
   type Train
 } from '../train/model.ts';
-import { detachablesOf, faceOfPiece, hostPort, type Face } from '../train/detachable.ts';
+import { hostPort, piecesAt } from '../train/detachable.ts';
 import { MM_PER_INCH } from '../units.ts';
 
 export interface ThreadShape extends Span {
@@ -206,11 +206,10 @@ function pieceShapes(pieces: readonly Detachable[], faceMm: number, inward: 1 | 
 }
 
 /** Pieces of an element as they lie on the rail. @param span with what is on it */
-function piecesOf(element: Element, { fromMm, toMm }: Span): PieceShape[] {
-  const pieces = detachablesOf(element);
-  const at = (face: Face): Detachable[] => pieces.filter((piece) => faceOfPiece(element, piece) === face);
-  return pieces.length === 0 ? [] : [...pieceShapes(at('sky'), fromMm, 1), ...pieceShapes(at('camera'), toMm, -1)];
-}
+const piecesOf = (element: Element, { fromMm, toMm }: Span): PieceShape[] => [
+  ...pieceShapes(piecesAt(element, 'sky'), fromMm, 1),
+  ...pieceShapes(piecesAt(element, 'camera'), toMm, -1)
+];
 
 function itemOf(
   element: Element,

@@ -13,6 +13,12 @@ export const detachablesOf = (element: Element): readonly Detachable[] =>
 export const faceOfPiece = (element: Element, { face }: Pick<Detachable, 'face'>): Face =>
   face ?? ('corrector' in element && element.corrector ? 'camera' : 'sky');
 
+/** What can be taken off an element at one of its faces, from the outside in. */
+export function piecesAt(element: Element, face: Face): readonly Detachable[] {
+  const pieces = detachablesOf(element);
+  return pieces.length === 0 ? pieces : pieces.filter((piece) => faceOfPiece(element, piece) === face);
+}
+
 /** What the pieces that are on add to an element at one of its faces, mm. */
 export function piecesOnMm(element: Element, face: Face): number {
   let sum = 0;
@@ -40,14 +46,8 @@ function bared(own: Port | undefined, pieces: readonly Detachable[]): Port | und
 }
 
 /** Face of an element as it stands: its own, or the one that a piece taken off leaves. */
-export function standingPort(element: Element, face: Face, own: Port | undefined): Port | undefined {
-  const pieces = detachablesOf(element);
-  if (pieces.length === 0) return own;
-  return bared(
-    own,
-    pieces.filter((piece) => faceOfPiece(element, piece) === face)
-  );
-}
+export const standingPort = (element: Element, face: Face, own: Port | undefined): Port | undefined =>
+  bared(own, piecesAt(element, face));
 
 /** Camera face of a host as it stands; undefined where what is under a piece taken off is not known. */
 export const hostPort = ({ camera, detachable }: Pick<Host, 'camera' | 'detachable'>): Port | undefined =>

@@ -9,3 +9,9 @@ export function sameJson(a: unknown, b: unknown): boolean {
     keys.every((key) => Object.hasOwn(b, key) && sameJson(a[key as keyof typeof a], b[key as keyof typeof b]))
   );
 }
+
+/** Keys by which two objects differ, but those left out: the first's before what only the second has. */
+export const differingKeys = (a: object, b: object, but?: ReadonlySet<string>): string[] =>
+  [...new Set([...Object.keys(a), ...Object.keys(b)])].filter(
+    (key) => !but?.has(key) && !sameJson(a[key as keyof typeof a], b[key as keyof typeof b])
+  );

@@ -1,15 +1,12 @@
 import { HOST, type Element, type Train } from './model.ts';
 import { apply, TRAIN, type Operation } from './operations.ts';
-import { sameJson } from './sameJson.ts';
+import { differingKeys, sameJson } from './sameJson.ts';
 
 type Keyed = Readonly<Record<string, unknown>>;
 
 /** Sets and clears the keys of one object that are otherwise in another. */
-function keysToward(at: string, from: Keyed, to: Keyed, but: ReadonlySet<string> = new Set()): Operation[] {
-  return [...new Set([...Object.keys(from), ...Object.keys(to)])]
-    .filter((key) => !but.has(key) && !sameJson(from[key], to[key]))
-    .map((key) => ({ op: 'set', at, path: [key], to: to[key] }));
-}
+const keysToward = (at: string, from: Keyed, to: Keyed, but?: ReadonlySet<string>): Operation[] =>
+  differingKeys(from, to, but).map((key) => ({ op: 'set', at, path: [key], to: to[key] }));
 
 const OTHERWISE = new Set(['elements', 'host', 'lodestone']);
 
