@@ -220,7 +220,7 @@
 <div class="drawer-screen">
   <header class="area-head flex flex-wrap items-center gap-2">
     <h1 class="mr-2 text-xl font-semibold">Drawer</h1>
-    <label class="input input-sm w-full max-w-md">
+    <label class="input input-sm w-full max-w-sm">
       <Search size={14} class="text-muted" />
       <input
         bind:this={search}
