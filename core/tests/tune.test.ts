@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Part } from '../src/drawer/index.ts';
 import {
+  frameScatterOf,
   nearestByRings,
   readExperimentsText,
   startingSchools,
@@ -105,7 +106,26 @@ describe('what frames at one spacing differ by', () => {
       const [from, to] = tuneFrom(entries).interval95Mm!;
       return to - from;
     };
-    expect(width(apart)).toBeGreaterThan(1.5 * width(alike));
+    expect(width(apart)).toBeGreaterThan(1.15 * width(alike));
+  });
+
+  it('is learned from them, and told beside what they state', () => {
+    const ten = Array.from({ length: 10 }, (_, at) => frame(55, 0.1 + (at % 2 ? 0.02 : -0.02), 0.01));
+    const scatter = frameScatterOf([...ten, frame(57, -0.02)])!;
+    // Ten values of ±0.02: s = 0.02 √(10/9) (a calculation).
+    expect(scatter.standard).toBeCloseTo(0.02 * Math.sqrt(10 / 9), 12);
+    expect(scatter).toMatchObject({ frames: 10, stated: 0.01 });
+    expect(frameScatterOf([frame(55, 0.1), frame(55, 0.12), frame(57, 0)])).toBeUndefined();
+  });
+
+  it('of one setup says nothing of how well its place is known: two spacings stay two', () => {
+    const ten = Array.from({ length: 10 }, (_, at) => frame(55, 0.1 + 0.002 * (at % 3), 0.01));
+    const width = (entries: Experiment[]): number => {
+      const [from, to] = tuneFrom(entries).interval95Mm!;
+      return to - from;
+    };
+    expect(width([...ten, frame(57, -0.02)])).toBeGreaterThan(0.9 * width([frame(55, 0.102), frame(57, -0.02)]));
+    expect(tuneFrom([...ten, frame(57, -0.02)]).enough).toBe(false);
   });
 
   it('an eye that is sure of the other side is left out, and named; one that is unsure is not', () => {

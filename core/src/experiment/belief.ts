@@ -1,6 +1,7 @@
 import { errorFunction } from 'simple-statistics';
 import { logOfMean } from '../stats/scatter.ts';
 import { sizesIn } from './cornerSize.ts';
+import { sharesOf } from './repeats.ts';
 import type { Experiment } from './generated/types.ts';
 
 /** Stretch in the corners that is just seen (common practice, no source). */
@@ -122,10 +123,11 @@ const BLUR_SHARE = 0.05;
 function sizeLog(experiments: readonly Experiment[]): (place: number) => number {
   const sized = sizesIn(experiments);
   if (sized.length === 0) return () => 0;
+  const shares = sharesOf(sized);
   const of = (place: number, least: number, blur: number): number =>
-    sized.reduce((sum, { x, ratio, standard }) => {
+    sized.reduce((sum, { x, ratio, standard }, at) => {
       const expected = Math.hypot(least, blur * (x - place));
-      return sum - 0.5 * ((ratio - expected) / Math.hypot(standard, BLUR_SHARE * expected)) ** 2;
+      return sum - shares[at]! * 0.5 * ((ratio - expected) / Math.hypot(standard, BLUR_SHARE * expected)) ** 2;
     }, 0);
   return (place) => logOfMean(LEAST_RATIOS.flatMap((least) => BLURS.map((blur) => of(place, least, blur))));
 }
@@ -197,6 +199,9 @@ export function beliefOf(experiments: readonly Experiment[], publishedMm: number
     const one = seenIn(experiment);
     return one ? [{ x: experiment.spacingMm, one }] : [];
   });
+  // An eye that looks again has thought again; frames of one setup are one look.
+  const measured = seen.filter(({ one }) => one.isMeasured);
+  const shares = new Map(sharesOf(measured).map((share, at) => [measured[at]!, share]));
   const compared = comparedIn(experiments);
   const past = pastIn(experiments);
   const bySize = sizeLog(experiments);
@@ -208,7 +213,10 @@ export function beliefOf(experiments: readonly Experiment[], publishedMm: number
     for (const [from, to] of past) common += Math.log(place > from && place < to ? 1 - LAPSE : LAPSE);
     return LAWS.map((law) => {
       let log = common + Math.log(law.before);
-      for (const { x, one } of seen) log += Math.log(chanceOf(law, x - place, one, one.isMeasured ? lapse : LAPSE));
+      for (const each of seen) {
+        const { x, one } = each;
+        log += (shares.get(each) ?? 1) * Math.log(chanceOf(law, x - place, one, one.isMeasured ? lapse : LAPSE));
+      }
       for (const { nearer, farther, isAlike } of compared) {
         const apart = (law.slope * (Math.abs(farther - place) - Math.abs(nearer - place))) / EYE_STANDARD;
         const chance = isAlike ? Math.exp(-0.5 * apart * apart) : below(apart);

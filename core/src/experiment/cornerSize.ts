@@ -1,4 +1,5 @@
 import { fitLine, fitParabola, heightOf, vertexOf, type Interval, type LinePoint } from './line.ts';
+import { oneEachSpacing, withRepeatability } from './repeats.ts';
 import { halfWidth95 } from '../stats/scatter.ts';
 import type { Experiment } from './generated/types.ts';
 
@@ -34,13 +35,17 @@ export const sizesIn = (experiments: readonly Experiment[]): { x: number; ratio:
 export function cornerSizeOf(experiments: readonly Experiment[]): CornerSize | undefined {
   const sized = sizesIn(experiments);
   if (sized.length === 0) return undefined;
-  const points: LinePoint[] = sized.map(({ x, ratio, standard }) => ({
-    x,
-    y: ratio * ratio,
-    sigmaX: 0,
-    // σ(r²) = 2 r σ; a small one is not better known than what it is made of.
-    sigmaY: Math.max(2 * ratio * standard, standard * standard, 1e-6)
-  }));
+  const points = oneEachSpacing(
+    withRepeatability(
+      sized.map(({ x, ratio, standard }): LinePoint => ({
+        x,
+        y: ratio * ratio,
+        sigmaX: 0,
+        // σ(r²) = 2 r σ; a small one is not better known than what it is made of.
+        sigmaY: Math.max(2 * ratio * standard, standard * standard, 1e-6)
+      }))
+    )
+  );
   const at = (spacingMm: number): { ratio: number; standard: number } => {
     const distance = Math.min(...sized.map(({ x }) => Math.abs(x - spacingMm)));
     const there = sized.filter(({ x }) => Math.abs(x - spacingMm) <= distance + 1e-9);

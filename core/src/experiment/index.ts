@@ -3,7 +3,17 @@ export { startingSchools, tuneFrom, tunedCurves, type TuneAnswer } from './estim
 export type { Experiment, ExperimentsFile } from './generated/types.ts';
 export { nextTry, type NextTry } from './nextTry.ts';
 export { spacingOf, tunedOperation } from './tuned.ts';
-export { knownTilt, screwTurns, whereTurned, type KnownTilt, type ScrewTurn } from './plate.ts';
+export { rowOrderOperation } from './rows.ts';
+export {
+  coveredAtFirst,
+  coveredAtSecond,
+  knownTilt,
+  screwTurns,
+  whereTurned,
+  type KnownTilt,
+  type ScrewTurn
+} from './plate.ts';
+export { frameScatterOf, type FrameScatter } from './repeats.ts';
 export { readExperimentsText } from './read.ts';
 export { cornerStars, focuserAt, solvedScale, strangerIn, takenWith } from './seen.ts';
 export {

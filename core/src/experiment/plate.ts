@@ -17,6 +17,12 @@ export interface ScrewTurn {
   way: 'clockwise' | 'anticlockwise' | 'leave';
 }
 
+const angleOf = ([x, y]: readonly [number, number]): number => Math.atan2(y, x) / RAD;
+const folded = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 180;
+
+/** Where screw 1 of a plate stands in the picture, degrees anticlockwise from its right. */
+const pictureDegOf = ({ firstDeg = 90, mirrored = false }: TiltPlate): number => (mirrored ? 180 - firstDeg : firstDeg);
+
 /** Turns that nobody can make by hand (common practice, no source). */
 const LEAST_TURNS = 1 / 48;
 
@@ -30,10 +36,9 @@ export function screwTurns(
   halfDiagonalMm: number,
   plate: TiltPlate
 ): ScrewTurn[] {
-  const { screws, radiusMm, pitchMm, kind, firstDeg = 90, mirrored = false } = plate;
+  const { screws, radiusMm, pitchMm, kind, mirrored = false } = plate;
   return Array.from({ length: screws }, (_, at) => {
-    const seenDeg = firstDeg + (360 / screws) * at;
-    const pictureDeg = ((((mirrored ? 180 - seenDeg : seenDeg) % 360) + 540) % 360) - 180;
+    const pictureDeg = folded(pictureDegOf(plate) + (mirrored ? -1 : 1) * (360 / screws) * at);
     const [u, v] = [Math.cos(pictureDeg * RAD), Math.sin(pictureDeg * RAD)].map(
       (each) => (each * radiusMm) / halfDiagonalMm
     ) as [number, number];
@@ -79,8 +84,35 @@ const BESIDE_DEG = 25;
 /** A tilt that is known worse than this share of itself gives no direction. */
 const KNOWN_SHARE = 0.3;
 
-const angleOf = ([x, y]: readonly [number, number]): number => Math.atan2(y, x) / RAD;
-const folded = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 180;
+/** A plate whose screw 1 stands there in the picture. */
+const withFirstAt = (plate: TiltPlate, pictureDeg: number, mirrored: boolean): TiltPlate => ({
+  ...plate,
+  firstDeg: Math.round(folded(mirrored ? 180 - pictureDeg : pictureDeg)),
+  mirrored
+});
+
+/** A shadow is wide: its middle lies so far beside what casts it, degrees. */
+const COVER_DEG = 30;
+
+/** A plate whose screw 1 stood where a frame is dark: the light was covered there. */
+export const coveredAtFirst = (plate: TiltPlate, shadeDeg: number): TiltPlate => {
+  const { confirmed: _before, ...said } = plate;
+  return withFirstAt(said, shadeDeg, plate.mirrored ?? false);
+};
+
+/**
+ * A plate by a second frame, with the light covered at screw 2: it lies one place on from screw 1, anticlockwise in the
+ * picture or, where that is mirrored, clockwise.
+ *
+ * @returns undefined where it lies at neither
+ */
+export function coveredAtSecond(plate: TiltPlate, shadeDeg: number): TiltPlate | undefined {
+  const first = pictureDegOf(plate);
+  const onward = folded(shadeDeg - first);
+  const step = 360 / plate.screws;
+  if (Math.abs(Math.abs(onward) - step) > COVER_DEG) return undefined;
+  return { ...withFirstAt(plate, first, onward < 0), confirmed: true };
+}
 
 /**
  * Where a plate's screws stand, from two tilts with all of its screws turned between them as {@link screwTurns} told.

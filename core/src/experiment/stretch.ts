@@ -13,6 +13,7 @@ import {
   type LinePoint,
   type Parabola
 } from './line.ts';
+import { oneEachSpacing, withRepeatability } from './repeats.ts';
 import { Z95, halfWidth95, logEvidence } from '../stats/scatter.ts';
 
 /** What was measured at a spacing, with the place of its experiment among all. */
@@ -41,8 +42,6 @@ const OUTLIER = 4.5;
 const TOO_FEW_FOR_OUTLIERS = 5;
 /** In a long series only so many of the worst are asked whether they belong. */
 const MOST_SUSPECTS = 8;
-/** Frames at one spacing that are needed beyond the first of each, before their scatter is believed. */
-const LEAST_REPEATS = 2;
 /** Stretch is often close to a line (handbook §9): so much likelier than a parabola before anything is known. */
 const LINE_BEFORE = 4;
 /** Curvature is at most so many times what is just seen, a square millimetre, either way. */
@@ -51,25 +50,6 @@ const MOST_CURVED = 1;
 const RULED_OUT = 0.03;
 /** One that is not less likely than this has to agree before it is enough. */
 const A_RIVAL = 0.1;
-
-/**
- * Measurements with what they scatter by at one spacing beyond what they state: their own repeatability is surer than
- * what a single frame can know of itself.
- */
-function withRepeatability(all: readonly Measured[]): Measured[] {
-  let [squares, repeats, stated] = [0, 0, 0];
-  for (const x of new Set(all.map((each) => each.x))) {
-    const there = all.filter((each) => each.x === x);
-    const mean = there.reduce((sum, { y }) => sum + y, 0) / there.length;
-    squares += there.reduce((sum, { y }) => sum + (y - mean) ** 2, 0);
-    repeats += there.length - 1;
-    if (there.length > 1)
-      stated += (there.reduce((sum, { sigmaY }) => sum + sigmaY ** 2, 0) / there.length) * (there.length - 1);
-  }
-  if (repeats < LEAST_REPEATS) return [...all];
-  const excess = Math.max(0, (squares - stated) / repeats);
-  return all.map((each) => ({ ...each, sigmaY: Math.hypot(each.sigmaY, Math.sqrt(excess)) }));
-}
 
 /** Each measurement once: the same frame kept twice tells nothing new, least of all of its scatter. */
 function eachOnce(all: readonly Measured[]): Measured[] {
@@ -136,7 +116,9 @@ function modelsWithout(all: readonly Measured[], seen: number): (Models & { outl
     models = worst.without;
     points = models.points;
   }
-  return { ...models, outliers };
+  const each = oneEachSpacing(points);
+  const together = each.length < points.length ? modelsOf(each, seen) : models;
+  return together && { ...together, outliers };
 }
 
 /** A parabola has two zeros where it stands beyond zero between them by more than this, in half-widths of 95 %. */

@@ -19,11 +19,20 @@ export interface Frame {
   mosaic: MosaicPattern | undefined;
   /** The first row is the lowest of the picture (FITS) or the highest (pictures). */
   bottomUp: boolean;
+  /** Its file does not say which row is the lowest: it is assumed, or taken from what is known of its camera. */
+  rowsAssumed?: true;
   /** Number of the picture in its file, where it was asked for by that. */
   picture?: number | undefined;
   /** What the file says beside the pixels; strings without their quotes. */
   keywords: ReadonlyMap<string, string | number | boolean>;
 }
+
+/** Where the first row of a frame lies in the picture. */
+export type RowOrder = 'bottom-up' | 'top-down';
+
+/** A frame with its rows in the order that its camera's program writes, where the file does not say it itself. */
+export const withRowOrder = (frame: Frame, order: RowOrder | undefined): Frame =>
+  order !== undefined && frame.rowsAssumed ? { ...frame, bottomUp: order === 'bottom-up' } : frame;
 
 /** Makes what is infinite, as some programs write for “no value”, a value that is none; in place. */
 export function blankInfinities(planes: readonly Pixels[]): void {

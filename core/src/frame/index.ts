@@ -1,4 +1,13 @@
-export { FrameError, SeveralPictures, readRow, type Bytes, type Frame, type PictureInFile } from './frame.ts';
+export {
+  FrameError,
+  SeveralPictures,
+  readRow,
+  withRowOrder,
+  type Bytes,
+  type Frame,
+  type PictureInFile,
+  type RowOrder
+} from './frame.ts';
 export { readFits } from './fits/read.ts';
 export { writeFits } from './fits/write.ts';
 export { readFrame } from './open.ts';

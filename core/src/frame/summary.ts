@@ -1,4 +1,5 @@
 import { judgeField, type FieldReading } from './judge/index.ts';
+import { shadeOf, type Shade } from './covered.ts';
 import type { Frame } from './frame.ts';
 import type { Star, StarReading } from './stars/index.ts';
 
@@ -8,6 +9,8 @@ export interface FrameSummary {
   heightPx: number;
   /** Pixel rows run up, as in FITS, or down, as in pictures. */
   bottomUp: boolean;
+  /** The file does not say which; see {@link Frame}. */
+  rowsAssumed?: true;
   /** Sky and noise of a pixel, ADU. */
   background: number;
   noise: number;
@@ -17,6 +20,8 @@ export interface FrameSummary {
   picture?: number;
   /** What its file says of how it was taken. */
   header?: FrameHeader;
+  /** Where something covers a side of its light, if anything plainly does. */
+  shade?: Shade;
   field: FieldReading;
   /** The brightest ones. */
   stars: Star[];
@@ -47,15 +52,18 @@ export function summaryOf(reading: StarReading, frame: Frame): FrameSummary {
   const { widthPx, heightPx, bottomUp, background, noise, flatness, stars } = reading;
   const brightest =
     stars.length <= MOST_STARS_KEPT ? stars : [...stars].sort((p, q) => q.flux - p.flux).slice(0, MOST_STARS_KEPT);
+  const shade = shadeOf(reading.mesh, bottomUp);
   return {
     widthPx,
     heightPx,
     bottomUp,
+    ...(frame.rowsAssumed ? { rowsAssumed: true } : {}),
     background,
     noise,
     flatness,
     ...(frame.picture === undefined ? {} : { picture: frame.picture }),
     header: headerOf(frame),
+    ...(shade ? { shade } : {}),
     field: judgeField(reading),
     stars: brightest
   };

@@ -24,6 +24,7 @@ export {
   partIdOf,
   partIdsOf,
   piecesMm,
+  rowOrderOf,
   skyPort,
   standingIn,
   type Attached,

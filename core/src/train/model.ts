@@ -103,6 +103,10 @@ export const isBody = (element: Element): element is BodyElement =>
 
 export const isCamera = (element: Element): element is CameraElement => element.kind === 'camera';
 
+/** Which way the rows of a train's frames run where a file does not say it; undefined while nobody has said. */
+export const rowOrderOf = ({ elements }: Pick<Train, 'elements'>): NonNullable<CameraElement['sensor']>['rowOrder'] =>
+  elements.find(isCamera)?.sensor?.rowOrder;
+
 /** A cable, and what it is plugged into: an element, or the host. */
 export interface Plugged {
   at: string;

@@ -1,5 +1,5 @@
 import { reasonOf } from '$lib/api/reason.ts';
-import type { FrameSummary, PictureInFile } from '@lodestone/core/frame';
+import type { FrameSummary, PictureInFile, RowOrder } from '@lodestone/core/frame';
 import type { Train } from '@lodestone/core/train';
 import type { Shot } from '$lib/workers/experiment.worker.ts';
 import type { StoredFrame } from '$lib/api/frames.ts';
@@ -83,8 +83,28 @@ export class Frames {
   /** Frames with pixels, the one used last at the end. */
   #open: TestFrame[] = [];
 
-  constructor(trainId: string) {
+  readonly #rowOrder: () => RowOrder | undefined;
+
+  /** @param rowOrder which way the rows of this train's camera run, where a file does not say it and somebody has */
+  constructor(trainId: string, rowOrder: () => RowOrder | undefined) {
     this.#trainId = trainId;
+    this.#rowOrder = rowOrder;
+  }
+
+  /** It was read with its rows the other way round than its camera's are known to run. */
+  #isOnItsHead({ summary }: TestFrame): boolean {
+    const order = this.#rowOrder();
+    return order !== undefined && summary?.rowsAssumed === true && summary.bottomUp !== (order === 'bottom-up');
+  }
+
+  /** Reads anew what stands on its head, since it is known now which way the camera's rows run. */
+  turn(): void {
+    for (const frame of this.list) {
+      if (frame.state !== 'read' || !this.#isOnItsHead(frame) || frame.stored?.hasPixels === false) continue;
+      this.#close(frame);
+      frame.state = 'waiting';
+    }
+    this.#next();
   }
 
   /** Hears of frames that come over the network. @returns what ends it */
@@ -221,8 +241,14 @@ export class Frames {
       const file = await frame.file();
       if (frame.aborting.signal.aborted) throw new CalledOff();
       // Of an older one only what it said is known, not its stars.
-      const known = frame.hasStars ? frame.summary : undefined;
-      const opened = await pixels.open(file, known, frame.picture, (share) => (frame.progress = share));
+      const known = frame.hasStars && !this.#isOnItsHead(frame) ? frame.summary : undefined;
+      const opened = await pixels.open(
+        file,
+        known,
+        frame.picture,
+        this.#rowOrder(),
+        (share) => (frame.progress = share)
+      );
       if (opened.ok) {
         frame.summary = opened.summary;
         frame.state = 'read';

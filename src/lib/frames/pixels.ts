@@ -1,4 +1,4 @@
-import type { FrameSummary } from '@lodestone/core/frame';
+import type { FrameSummary, RowOrder } from '@lodestone/core/frame';
 import type { Train } from '@lodestone/core/train';
 import type { SweepAnswer, SweepFrame, TrainerScore } from '@lodestone/core/experiment';
 import type { ExperimentWorker, Practice, Shot, Taken } from '../workers/experiment.worker.ts';
@@ -27,9 +27,12 @@ export class FramePixels implements Pixels {
     file: Blob,
     known: FrameSummary | undefined,
     picture: number | undefined,
+    rowOrder: RowOrder | undefined,
     tell: (share: number) => void
   ): Promise<OpenedFrame> {
-    const opened = await this.#worker.ask<OpenedFrame>((worker) => worker.open(file, known, picture, proxy(tell)));
+    const opened = await this.#worker.ask<OpenedFrame>((worker) =>
+      worker.open(file, known, picture, rowOrder, proxy(tell))
+    );
     if (opened.ok) this.sizes = opened.sizes;
     return opened;
   }

@@ -78,7 +78,9 @@ export class Sweep {
   readonly asked = $derived(
     this.waiting.length > 0 || this.positions < LEAST_POSITIONS
       ? ''
-      : this.usable.map(({ frame, at }) => `${frame.id}@${at}`).join(' ')
+      : this.usable
+          .map(({ frame, at }) => `${frame.id}@${at}${frame.summary?.bottomUp ? '' : ' from the top'}`)
+          .join(' ')
   );
 
   readonly result: ReadSweep | undefined = $derived.by(() => {

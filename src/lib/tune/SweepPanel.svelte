@@ -13,6 +13,7 @@
   import X from '@lucide/svelte/icons/x';
   import type { Sweep } from '$lib/frames/sweep.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';
+  import CoveredScrews from './CoveredScrews.svelte';
   import { wayInWords } from './turns.ts';
 
   interface Props {
@@ -202,7 +203,7 @@
         {plate.kind === 'push-pull' ? 'Loosen what holds, turn what pushes, hold again. ' : ''}The spacing stays as it
         is.
         {#if plate.confirmed}
-          A correction has confirmed where the screws are.
+          Where the screws are is confirmed.
         {:else}
           Their place in the picture is assumed. Keep this sweep, turn the screws as given, then take another sweep to
           check it.
@@ -244,6 +245,7 @@
           {/if}
         </div>
       {/if}
+      {#if !plate.confirmed}<CoveredScrews {tuning} {plate} />{/if}
     {:else}
       <p class="text-muted text-sm">Describe the plate, and what to turn is drawn on the face.</p>
     {/if}

@@ -19,6 +19,7 @@
   import FrameSays from './FrameSays.svelte';
   import FrameSources from './FrameSources.svelte';
   import MapPanel from './MapPanel.svelte';
+  import RowOrder from './RowOrder.svelte';
   import TriesPanel from './TriesPanel.svelte';
   import SweepPanel from './SweepPanel.svelte';
   import TiltSays from './TiltSays.svelte';
@@ -115,6 +116,7 @@
       <TiltSays {desk} />
     {:else if field}
       <FrameSays {field} other={frames.other?.summary?.field} isBrief={desk.list !== 'frames'} />
+      {#if frames.chosen?.summary && desk.list === 'frames'}<RowOrder summary={frames.chosen.summary} />{/if}
     {:else}
       <p class="text-muted">Faults of a frame appear here, with their probability.</p>
     {/if}

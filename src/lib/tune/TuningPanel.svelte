@@ -13,7 +13,8 @@
   import Printer from '@lucide/svelte/icons/printer';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import { stretchWords } from '@lodestone/core/frame';
-  import { EYE_WORDS } from './say.ts';
+  import { EYE_WORDS, scatterInWords } from './say.ts';
+  import SeveralFrames from './SeveralFrames.svelte';
   import CornerStars from './CornerStars.svelte';
   import type { TestFrame } from '$lib/frames/frames.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';
@@ -214,9 +215,10 @@
       title="E"
       data-keep-frame
       disabled={!canAdd}
-      onclick={() => keep((atMm) => tuning.addFrame(frame, atMm))}><Plus size={15} />Keep this frame</button
+      onclick={() => keep((atMm) => tuning.addFrames([frame], atMm))}><Plus size={15} />Keep this frame</button
     >
   {/if}
+  <SeveralFrames {tuning} disabled={!canAdd} onkeep={(several) => keep((atMm) => tuning.addFrames(several, atMm))} />
   <form class="mt-1 flex flex-wrap items-center gap-1" onsubmit={addEye} aria-label="What the eye sees">
     <label class="sr-only" for="{uid}-stretch">By eye</label>
     <select id="{uid}-stretch" class="select select-sm w-28" bind:value={stretch}>
@@ -244,6 +246,7 @@
     <button class="btn btn-outline btn-sm" data-add-eye disabled={!canAdd}>Add</button>
   </form>
 </div>
+{#if tuning.scatter}<p class="text-muted mt-2 text-sm" data-scatter>{scatterInWords(tuning.scatter)}</p>{/if}
 <ul class="mt-2" aria-label="Experiments">
   {#each experiments as experiment, index (index)}
     <li class="border-line flex items-center gap-2 border-t py-1 text-sm">

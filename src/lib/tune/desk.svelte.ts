@@ -169,7 +169,7 @@ export class TuneDesk {
     const { chosen } = this.frames;
     if (!chosen) return undefined;
     this.list = 'experiments';
-    return this.tuning.addFrame(chosen);
+    return this.tuning.addFrames([chosen]);
   }
 
   /** Puts everything down that works for it. */

@@ -55,7 +55,7 @@ function desk(document: unknown = longTom, experiments: readonly unknown[] = [])
     take: (all: readonly TestFrame[]) => (sweep.taken = all),
     takeIfSweep: () => sweep.isSweep
   });
-  const tuning = { experiments, addFrame: vi.fn(() => 'It is of another camera.') };
+  const tuning = { experiments, addFrames: vi.fn(() => 'It is of another camera.') };
   return new TuneDesk(train, frames as unknown as Frames, asSweep as unknown as Sweep, tuning as unknown as Tuning);
 }
 

@@ -1,4 +1,5 @@
 import type { Cause, FieldReading, FrameFinding } from '@lodestone/core/frame';
+import type { FrameScatter } from '@lodestone/core/experiment';
 import type { TriedSpacing } from '@lodestone/core/train';
 import type { TestFrame } from '$lib/frames/frames.svelte.ts';
 
@@ -67,6 +68,21 @@ export const figure = (value: number | null | undefined, digits: number): string
 function signed(value: number): string {
   const digits = Math.abs(value).toFixed(2);
   return Number(digits) === 0 ? digits : `${value > 0 ? '+' : '−'}${digits}`;
+}
+
+/** Stretch in the corners of a frame, in short; nothing where it shows none. */
+export const stretchOfFrame = (summary: TestFrame['summary']): string =>
+  summary?.field.radial
+    ? `${signed(summary.field.radial.corner)} ±${(2 * summary.field.radial.standard).toFixed(2)}`
+    : '';
+
+/** How far frames of one setup differ by themselves, beside what each of them states. */
+export function scatterInWords({ frames, standard, stated }: FrameScatter): string {
+  const [by, said] = [(2 * standard).toFixed(3), (2 * stated).toFixed(3)];
+  const more = standard > 1.15 * stated;
+  return `${frames} frames taken without a change differ by ±${by}; each states ±${said}. ${
+    more ? 'The interval is wider by that.' : 'They differ no more than they state.'
+  }`;
 }
 
 /** What the corners of a frame show, beside what all its stars share; undefined where nothing is known of them. */

@@ -4,6 +4,7 @@ import { assess } from '@lodestone/core/check';
 import { spacingFromScale, type MeasuredSpacing } from '@lodestone/core/light';
 import {
   cornerStars,
+  frameScatterOf,
   knownTilt,
   solvedScale,
   spacingOf,
@@ -34,6 +35,8 @@ const LEAST_SPACING_MM = -100;
 const MOST_SPACING_MM = 2000;
 /** Nearer than this to a wanted spacing, nothing has to be changed, mm. */
 const NEAR_ENOUGH_MM = 0.08;
+/** Spacings nearer to each other than this are of one setup, mm. */
+const SAME_SETUP_MM = 0.005;
 
 /** Spacings that were tried with a train; kept in the train. */
 export class Tuning {
@@ -104,7 +107,7 @@ export class Tuning {
   }
 
   /** @param atMm spacing it was seen at; the one the train has now where it is left out */
-  #add(seen: Partial<TriedSpacing>, label: string, atMm?: number): string | undefined {
+  #add(seen: readonly Partial<TriedSpacing>[], label: string, atMm?: number): string | undefined {
     if (atMm === undefined && this.spacingMm === undefined) {
       return 'The spacing of this train is not known: fill its gaps and state the back focus of its corrector, or type the spacing of the try.';
     }
@@ -118,36 +121,69 @@ export class Tuning {
             uncertaintyMm: Number(this.#train.assessment.facts.spread.halfWidth95Mm.toFixed(3))
           }
         : { spacingMm: Number(atMm.toFixed(3)) };
-    return this.#set([...this.experiments, { on: rightNow(), ...place, ...seen }], label);
+    const on = rightNow();
+    return this.#set([...this.experiments, ...seen.map((each) => ({ on, ...place, ...each }))], label);
   }
 
-  /** Writes down what a frame says of the spacing the train has now, or of another one. @returns why it cannot */
-  addFrame({ name, summary }: TestFrame, atMm?: number): string | undefined {
+  /** What a frame says, as an experiment without its place; a sentence where it says nothing, or is of another camera. */
+  #entryOf({ name, summary }: TestFrame): Partial<TriedSpacing> | string {
     const { radial, cornerSizePct = null, cornerSizeStandardPct = null } = summary?.field ?? {};
-    if (!summary || !radial) return 'This frame does not show how its corners are elongated.';
+    if (!summary || !radial) return `${name} does not show how its corners are elongated.`;
     const taken = takenWith(summary);
     const stranger = strangerIn(this.experiments, taken);
     if (stranger !== undefined) return `${name} does not go with the other experiments. ${stranger}`;
     const value = Math.max(-1, Math.min(1, radial.corner));
-    return this.#add(
-      {
-        radial: { value: Number(value.toFixed(4)), standard: Number(Math.max(0.001, radial.standard).toFixed(4)) },
-        ...(cornerSizePct === null || cornerSizeStandardPct === null
-          ? {}
-          : {
-              size: {
-                cornerPct: Number(cornerSizePct.toFixed(1)),
-                standardPct: Number(Math.max(0.1, cornerSizeStandardPct).toFixed(1))
-              }
-            }),
-        frame: name.slice(0, 200),
-        ...taken,
-        corners: cornerStars(summary)
-      },
-      `Keep ${name} as an experiment`,
-      atMm
-    );
+    return {
+      radial: { value: Number(value.toFixed(4)), standard: Number(Math.max(0.001, radial.standard).toFixed(4)) },
+      ...(cornerSizePct === null || cornerSizeStandardPct === null
+        ? {}
+        : {
+            size: {
+              cornerPct: Number(cornerSizePct.toFixed(1)),
+              standardPct: Number(Math.max(0.1, cornerSizeStandardPct).toFixed(1))
+            }
+          }),
+      frame: name.slice(0, 200),
+      ...taken,
+      corners: cornerStars(summary)
+    };
   }
+
+  /**
+   * Writes down what frames of one setup say of the spacing the train has now, or of another one, in one change.
+   *
+   * @returns why it cannot
+   */
+  addFrames(frames: readonly TestFrame[], atMm?: number): string | undefined {
+    const entries: Partial<TriedSpacing>[] = [];
+    for (const frame of frames) {
+      const entry = this.#entryOf(frame);
+      if (typeof entry === 'string') return entry;
+      entries.push(entry);
+    }
+    const cameras = new Set(entries.map((entry) => JSON.stringify([entry.camera, entry.binning])));
+    if (cameras.size > 1)
+      return 'These frames are not of one camera and binning: they do not show how far frames of one setup differ.';
+    const [first] = frames;
+    const label =
+      frames.length === 1 ? `Keep ${first!.name} as an experiment` : `Keep ${frames.length} frames of one setup`;
+    return this.#add(entries, label, atMm);
+  }
+
+  /** Frames that could be kept: read, with stretch in their corners, and not kept at this spacing yet. */
+  keepable(frames: readonly TestFrame[]): TestFrame[] {
+    const kept = new Set(
+      this.experiments.flatMap(({ frame, spacingMm }) =>
+        frame !== undefined && this.spacingMm !== undefined && Math.abs(spacingMm - this.spacingMm) < SAME_SETUP_MM
+          ? [frame]
+          : []
+      )
+    );
+    return frames.filter(({ summary, name }) => summary?.field.radial && !kept.has(name.slice(0, 200)));
+  }
+
+  /** How far frames of one setup differ by themselves, once several were kept. */
+  readonly scatter = $derived.by(() => frameScatterOf(this.experiments as readonly Experiment[]));
 
   /** Writes down what a focus sweep says of the spacing the train has now. @returns why it cannot */
   addSweep({ reading }: ReadSweep, frame: TestFrame | undefined): string | undefined {
@@ -157,17 +193,19 @@ export class Tuning {
     const stranger = strangerIn(this.experiments, taken);
     if (stranger !== undefined) return `This sweep does not go with the other experiments. ${stranger}`;
     return this.#add(
-      {
-        sweep: {
-          astigmatismUm: rounded(astigmatismUm),
-          curvatureUm: rounded(curvatureUm),
-          standardUm: Math.max(0.01, rounded(astigmatismStandardUm)),
-          tiltUm: [rounded(tilt.slopeUm[0]), rounded(tilt.slopeUm[1])],
-          tiltStandardUm: rounded(knownTilt(tilt).standardUm)
-        },
-        frame: `a sweep of ${frames} frames`,
-        ...taken
-      },
+      [
+        {
+          sweep: {
+            astigmatismUm: rounded(astigmatismUm),
+            curvatureUm: rounded(curvatureUm),
+            standardUm: Math.max(0.01, rounded(astigmatismStandardUm)),
+            tiltUm: [rounded(tilt.slopeUm[0]), rounded(tilt.slopeUm[1])],
+            tiltStandardUm: rounded(knownTilt(tilt).standardUm)
+          },
+          frame: `a sweep of ${frames} frames`,
+          ...taken
+        }
+      ],
       'Keep the sweep as an experiment'
     );
   }
@@ -260,7 +298,7 @@ export class Tuning {
   }
 
   addEye = (eye: NonNullable<TriedSpacing['eye']>, atMm?: number): string | undefined =>
-    this.#add({ eye }, 'Keep an entry by eye', atMm);
+    this.#add([{ eye }], 'Keep an entry by eye', atMm);
 
   remove = (index: number): string | undefined =>
     this.#set(this.experiments.toSpliced(index, 1), 'Remove an experiment');

@@ -5,8 +5,10 @@ import {
   readFrame,
   readStars,
   summaryOf,
+  withRowOrder,
   type FrameSummary,
-  type PictureInFile
+  type PictureInFile,
+  type RowOrder
 } from '@lodestone/core/frame';
 import { expose } from 'comlink';
 import { pieces } from './pieces.ts';
@@ -34,12 +36,14 @@ const worker = {
    *
    * @param known what is known of it already: only its pixels are wanted then
    * @param picture number of the one that is meant, where the file holds several
+   * @param rowOrder which way its rows run, where the file does not say it
    * @param tell the share that is done, from 0 to 1
    */
   async open(
     file: Blob,
     known: FrameSummary | undefined,
     picture: number | undefined,
+    rowOrder: RowOrder | undefined,
     tell: (share: number) => void
   ): Promise<OpenedFrame> {
     let told = 0;
@@ -49,13 +53,14 @@ const worker = {
       tell(share);
     };
     try {
-      const frame = await readFrame(
+      const read = await readFrame(
         {
           chunks: pieces(file, (share) => progress(READING_SHARE * share)),
           sizeBytes: file.size
         },
         picture ?? known?.picture
       );
+      const frame = withRowOrder(read, rowOrder);
       const summary =
         known ??
         summaryOf(

@@ -157,6 +157,7 @@ function frameOf(
     ...scaled,
     mosaic: image.planes.length === 1 ? mosaic : undefined,
     bottomUp,
+    ...(/^(TOP-DOWN|BOTTOM-UP)$/i.test(header.text('ROWORDER') ?? '') ? {} : { rowsAssumed: true }),
     keywords: header.values
   };
 }

@@ -1,5 +1,6 @@
 import type { Train } from '@lodestone/core/train';
 import type { HiddenTruth } from '@lodestone/core/experiment';
+import type { RowOrder } from '@lodestone/core/frame';
 import type { Part } from '@lodestone/core/drawer';
 import type { AssemblyOrder } from '@lodestone/core/assembly';
 import type { BuildRecord } from '../../api/records.ts';
@@ -23,7 +24,7 @@ export type Errand =
     }
   // Pictures and frames lie in files: between processes they would be copied, and held twice.
   | { kind: 'picture'; path: string }
-  | { kind: 'read-frame'; path: string; picture?: number | undefined }
+  | { kind: 'read-frame'; path: string; picture?: number | undefined; rowOrder?: RowOrder | undefined }
   | { kind: 'take-frame'; train: Train; truth: HiddenTruth; seed: number; binning: number; into: string };
 
 /** What an errand brings back. */

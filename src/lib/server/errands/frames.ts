@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import { stat, writeFile } from 'node:fs/promises';
 import { Facts } from '@lodestone/core/check';
 import { takeFits } from '@lodestone/core/experiment';
-import { FrameError, readFrame, readStars, summaryOf } from '@lodestone/core/frame';
+import { FrameError, readFrame, readStars, summaryOf, withRowOrder } from '@lodestone/core/frame';
 import { NotAPicture, type Errand } from './errand.ts';
 
 const PIECE_BYTES = 1024 * 1024;
@@ -12,10 +12,14 @@ const refused = (error: unknown): never => {
 };
 
 /** What a frame says, as JSON. @throws NotAPicture */
-export async function readFrameErrand(path: string, picture?: number): Promise<Uint8Array<ArrayBuffer>> {
+export async function readFrameErrand({
+  path,
+  picture,
+  rowOrder
+}: Extract<Errand, { kind: 'read-frame' }>): Promise<Uint8Array<ArrayBuffer>> {
   const { size: sizeBytes } = await stat(path);
   const chunks = createReadStream(path, { highWaterMark: PIECE_BYTES });
-  const frame = await readFrame({ chunks, sizeBytes }, picture).catch(refused);
+  const frame = withRowOrder(await readFrame({ chunks, sizeBytes }, picture).catch(refused), rowOrder);
   return new TextEncoder().encode(JSON.stringify(summaryOf(readStars(frame), frame)));
 }
 

@@ -2,7 +2,7 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
 import type { Train } from '@lodestone/core/train';
 import type { HiddenTruth } from '@lodestone/core/experiment';
-import type { FrameSummary } from '@lodestone/core/frame';
+import type { FrameSummary, RowOrder } from '@lodestone/core/frame';
 import { Gate, Gone } from '../gate.ts';
 import { NotAPicture, TooMuch, type Brought, type Errand, type Reply } from './errand.ts';
 
@@ -123,8 +123,11 @@ export async function reencode(path: string): Promise<Required<Brought>> {
  *
  * @throws NotAPicture with what is wrong with the file, or Busy
  */
-export async function readFrameFile(path: string, signal?: AbortSignal, picture?: number): Promise<FrameSummary> {
-  const { bytes } = await frames.run({ kind: 'read-frame', path, picture }, signal);
+export async function readFrameFile(
+  path: string,
+  { signal, ...how }: { signal?: AbortSignal; picture?: number | undefined; rowOrder?: RowOrder | undefined } = {}
+): Promise<FrameSummary> {
+  const { bytes } = await frames.run({ kind: 'read-frame', path, ...how }, signal);
   return JSON.parse(new TextDecoder().decode(bytes)) as FrameSummary;
 }
 

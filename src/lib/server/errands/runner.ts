@@ -25,7 +25,7 @@ async function run(errand: Errand): Promise<Brought> {
     case 'picture':
       return (await import('./picture.ts')).reencode(errand.path);
     case 'read-frame':
-      return { bytes: await (await import('./frames.ts')).readFrameErrand(errand.path, errand.picture) };
+      return { bytes: await (await import('./frames.ts')).readFrameErrand(errand) };
     case 'take-frame':
       await (await import('./frames.ts')).takeFrameErrand(errand);
       return { bytes: new Uint8Array() };

@@ -21,6 +21,7 @@
   import { STAGES, STAGE_OF_FRAMES, looksAtFrames, stageAt } from '$lib/stages.ts';
   import TopBar from '$lib/ui/TopBar.svelte';
   import type { StoredTrain } from '$lib/api/trains.ts';
+  import { rowOrderOf } from '@lodestone/core/train';
   import { onMount, untrack, type Snippet } from 'svelte';
 
   const { train, children }: { train: StoredTrain; children: Snippet } = $props();
@@ -41,7 +42,12 @@
   const keepAsTrain = () => notices.attempt(async () => goto(`/trains/${await session.keepAsideAsTrain()}/build`));
   onMount(() => session.open());
   onMount(() => drawer.open());
-  const frames = provideFrames(new Frames(session.id));
+  const rowOrder = $derived(rowOrderOf(session.document));
+  const frames = provideFrames(new Frames(session.id, () => rowOrder));
+  $effect(() => {
+    void rowOrder;
+    untrack(() => frames.turn());
+  });
   provideSweep(new Sweep(session, frames));
   onMount(() => frames.listen());
 

@@ -6,6 +6,8 @@ import { Gate } from '$lib/server/gate.ts';
 import { readPath } from '$lib/server/requests.ts';
 import { readRevision } from '$lib/server/revisions.ts';
 import { whileThere, withUpload } from '$lib/server/upload.ts';
+import type { RowOrder } from '@lodestone/core/frame';
+import { rowOrderOf } from '@lodestone/core/train';
 import { error, json } from '@sveltejs/kit';
 
 const LONGEST_NAME = 200;
@@ -42,7 +44,8 @@ export async function POST({ params, url, request, locals, platform }) {
       () =>
         take(request, signal, locals.owner, id, {
           name: name || 'Frame',
-          picture: picture === undefined ? undefined : Number(picture)
+          picture: picture === undefined ? undefined : Number(picture),
+          rowOrder: rowOrderOf(train.document)
         }),
       signal
     )
@@ -54,11 +57,11 @@ async function take(
   signal: AbortSignal,
   owner: string,
   trainId: string,
-  { name, picture }: { name: string; picture: number | undefined }
+  { name, picture, rowOrder }: { name: string; picture: number | undefined; rowOrder: RowOrder | undefined }
 ): Promise<Response> {
   try {
     return await withUpload(request, MAX_FRAME_BYTES, async (upload) => {
-      const summary = await readFrameFile(upload.path, signal, picture);
+      const summary = await readFrameFile(upload.path, { signal, picture, rowOrder });
       const stored = await storeFrame(owner, trainId, name, upload, summary);
       if (!stored) error(404, 'There is no such train.');
       return json(stored.frame, { status: stored.isNew ? 201 : 200 });
