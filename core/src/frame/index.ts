@@ -23,6 +23,7 @@ export {
 } from './simulated.ts';
 export { readStars, type Star, type StarReading } from './stars/index.ts';
 export { judgeField, type Cause, type FieldReading, type FrameFinding } from './judge/index.ts';
+export { wholeDegrees } from './judge/finding.ts';
 export { isTelling, stretchVector, stretchWords } from './place.ts';
 export { zonesOf, type Zone } from './zones.ts';
 export { summaryOf, type FrameSummary } from './summary.ts';

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { wholeDegrees } from '@lodestone/core/frame';
   import { coveredAtFirst, coveredAtSecond } from '@lodestone/core/experiment';
   import type { TiltPlate } from '@lodestone/core/train';
   import { useFrames } from '$lib/frames/frames.svelte.ts';
@@ -28,7 +29,7 @@
     const found = coveredAtSecond(plate, shade.deg);
     if (!found) {
       return notices.complain(
-        `In this frame the cover is ${Math.round(shade.deg)}° round, not a place beside screw 1. Cover the light at screw 2, the next one anticlockwise seen from the camera.`
+        `In this frame the cover is at ${wholeDegrees(shade.deg)}, not at a place beside screw 1. Cover the light at screw 2, the next one anticlockwise seen from the camera.`
       );
     }
     notices.complain(tuning.setPlate(found));
@@ -44,7 +45,7 @@
   </p>
   {#if shade && !isUsed}
     <button class="btn btn-outline btn-sm mt-1" onclick={take}
-      >The light was covered at screw {screw} in this frame ({Math.round(shade.deg)}°)</button
+      >The light was covered at screw {screw} in this frame ({wholeDegrees(shade.deg)})</button
     >
   {:else if frame?.summary && !isUsed}
     <p class="text-muted">No side of {frame.name} is plainly darker.</p>

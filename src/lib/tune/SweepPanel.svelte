@@ -13,6 +13,7 @@
   import X from '@lucide/svelte/icons/x';
   import type { Sweep } from '$lib/frames/sweep.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';
+  import { wholeDegrees } from '@lodestone/core/frame';
   import CoveredScrews from './CoveredScrews.svelte';
   import { wayInWords } from './turns.ts';
 
@@ -48,7 +49,7 @@
     isTurned = false;
   }
   const placeInWords = ({ firstDeg = 90, mirrored = false }: TiltPlate): string =>
-    `screw 1 at ${Math.round(firstDeg)}°${mirrored ? ', picture mirrored' : ''}`;
+    `screw 1 at ${wholeDegrees(firstDeg)}${mirrored ? ', picture mirrored' : ''}`;
   const number = (least: number, most: number, set: (value: number) => string | undefined) => {
     return (value: number | undefined): string | undefined =>
       value === undefined || value < least || value > most ? `From ${least} to ${most}.` : set(value);

@@ -1,4 +1,4 @@
-import type { Cause, FieldReading, FrameFinding } from '@lodestone/core/frame';
+import { wholeDegrees, type Cause, type FieldReading, type FrameFinding } from '@lodestone/core/frame';
 import type { FrameScatter } from '@lodestone/core/experiment';
 import type { TriedSpacing } from '@lodestone/core/train';
 import type { TestFrame } from '$lib/frames/frames.svelte.ts';
@@ -98,7 +98,7 @@ export function cornersInWords({ radial, cornerSizePct, tracking }: FieldReading
         : `, stars there ${larger} % ${cornerSizePct >= 0 ? 'larger' : 'smaller'}`;
   const shared =
     tracking && tracking.ellipticity > 3 * tracking.standard
-      ? `; shared by all ${tracking.ellipticity.toFixed(2)} at ${Math.round(tracking.angleDeg)}°`
+      ? `; shared by all ${tracking.ellipticity.toFixed(2)} at ${wholeDegrees(tracking.angleDeg)}`
       : '';
   return `${stretch}${size}${shared}.`;
 }

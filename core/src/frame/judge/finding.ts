@@ -53,6 +53,9 @@ export const findingsOf = (suspicions: readonly (Suspicion | undefined)[]): Fram
 
 export const percent = (share: number): string => `${Math.round(100 * share)} %`;
 
+/** A whole angle, with a minus and no hyphen. */
+export const wholeDegrees = (deg: number): string => `${String(Math.round(deg)).replace('-', '−')}°`;
+
 /** Directions in words, for who looks at the picture. */
 export function towards(directionDeg: number): string {
   const words = ['right', 'top right', 'top', 'top left', 'left', 'bottom left', 'bottom', 'bottom right'];

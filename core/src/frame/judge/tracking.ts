@@ -1,5 +1,5 @@
 import type { ShapedField } from './field.ts';
-import type { FrameFinding, Suspicion } from './finding.ts';
+import { wholeDegrees, type FrameFinding, type Suspicion } from './finding.ts';
 
 /** An ellipticity of all stars that is just worth mending. */
 const WORTH = 0.06;
@@ -15,7 +15,7 @@ export function badTracking({ stretch: { common } }: ShapedField): Suspicion {
     cause: 'tracking',
     strength: ellipticity / WORTH,
     sigmas: ellipticity / standard,
-    message: `All stars are stretched by ${ellipticity.toFixed(2)} in one direction, ${Math.round(angleDeg)}° from horizontal, in the middle too: tracking, guiding or wind, not the spacing.`
+    message: `All stars are stretched by ${ellipticity.toFixed(2)} in one direction, ${wholeDegrees(angleDeg)} from horizontal, in the middle too: tracking, guiding or wind, not the spacing.`
   };
 }
 
