@@ -30,17 +30,23 @@ export function shadeOf(
     const up = (Math.floor(at / columns) + 0.5 - rows / 2) / half;
     return { x: ((at % columns) + 0.5 - columns / 2) / half, y: bottomUp ? up : -up, value };
   });
-  const [x, y] = cells.reduce(([sumX, sumY], cell) => [sumX - cell.value * cell.x, sumY - cell.value * cell.y], [0, 0]);
-  const size = Math.hypot(x!, y!);
+  let [x, y] = [0, 0];
+  // A corner's shadow lies where its middle does, that of a straight edge across a wide frame more toward its short side:
+  // half way between the two neither is told wrong by much.
+  for (const cell of cells) {
+    x -= (cell.value * cell.x) / columns;
+    y -= (cell.value * cell.y) / rows;
+  }
+  const size = Math.hypot(x, y);
   if (!(size > 0)) return undefined;
   const along = (way: 1 | -1): number => {
     const there = cells.filter((cell) => {
       const radius = Math.hypot(cell.x, cell.y);
-      return radius > SIDE_FROM && (way * (cell.x * x! + cell.y * y!)) / size > SIDE_COSINE * radius;
+      return radius > SIDE_FROM && (way * (cell.x * x + cell.y * y)) / size > SIDE_COSINE * radius;
     });
     return there.reduce((sum, { value }) => sum + value, 0) / Math.max(1, there.length);
   };
   const [dark, bright] = [along(1), along(-1)];
   const loss = bright > 0 ? 1 - dark / bright : 0;
-  return loss < LEAST_LOSS ? undefined : { deg: degrees(Math.atan2(y!, x!)), loss };
+  return loss < LEAST_LOSS ? undefined : { deg: degrees(Math.atan2(y, x)), loss };
 }
