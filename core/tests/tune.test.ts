@@ -164,6 +164,20 @@ describe('the nearest spacing by rings alone', () => {
     expect(nearestByRings(55, 55.2, [ring('A', 5)])).toBeUndefined();
   });
 
+  it('takes no ring whose thread is longer than its bore is deep: it would stand off its like', () => {
+    const threaded = (deep: number, reach: number): Part =>
+      ring('A', 2, {
+        element: {
+          ...{ id: 'A', kind: 'spacer', name: 'A', lengthMm: 2 },
+          sky: { thread: 'M48x0.75', gender: 'female', lengthMm: deep },
+          camera: { thread: 'M48x0.75', gender: 'male', lengthMm: reach }
+        }
+      });
+    // A male of 6 in a bore of 5 bottoms: its shoulder stays 1 mm off (handbook §3).
+    expect(nearestByRings(55, 57, [threaded(5, 6)])).toBeUndefined();
+    expect(nearestByRings(55, 57, [threaded(5, 5)])).toEqual({ spacingMm: 57, in: ['A'], out: [] });
+  });
+
   it('takes no adapter, and no ring that sinks into a bore: what those add, only a train tells', () => {
     const faces = (camera: object): object => ({
       element: {

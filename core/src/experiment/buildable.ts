@@ -19,14 +19,32 @@ const MOST_LENGTHS = 60;
 
 /**
  * Whether a ring adds its own length wherever it is put: it goes between any two parts that it joins (its two faces join
- * each other), and stands on a shoulder. What a ring without a shoulder adds, only the bore it sinks into tells.
+ * each other), and stands on a shoulder. What a ring without a shoulder adds, only
+ * the bore it sinks into tells, and what one adds whose thread is longer than its own bore is deep, only its neighbour.
  */
-function goesAnywhere({ element }: Part): boolean {
+function goesAnywhere(part: Part): boolean {
+  const { element } = part;
   if (isShim(element)) return true;
   if (!isBody(element)) return false;
   const { sky, camera } = element;
   const sinks = [sky, camera].some((port) => port !== undefined && 'thread' in port && port.shoulder === false);
-  return !sinks && (sky === undefined || camera === undefined || facesJoin(camera, sky));
+  return !sinks && (sky === undefined || camera === undefined || facesJoin(camera, sky)) && !standsOff(part);
+}
+
+/** Threads of a ring: how far its male one reaches, and how deep its female one is; undefined where nobody has said. */
+function threadsOf({ element }: Part): { reach: number | undefined; deep: number | undefined } {
+  const ports = isBody(element) ? [element.sky, element.camera] : [];
+  const of = (gender: 'male' | 'female'): number | undefined => {
+    const port = ports.find((each) => each !== undefined && 'thread' in each && each.gender === gender);
+    return port && 'lengthMm' in port ? port.lengthMm : undefined;
+  };
+  return { reach: of('male'), deep: of('female') };
+}
+
+/** A ring that would stand off its like. Those that do not all close on each other, in the order of their bores' depths. */
+function standsOff(part: Part): boolean {
+  const { reach, deep } = threadsOf(part);
+  return reach !== undefined && deep !== undefined && reach > deep;
 }
 
 /**
@@ -73,8 +91,7 @@ export function nearestByRings(fromMm: number, wantedMm: number, parts: readonly
   const put = (rings: readonly number[], from: number): void => {
     if (rings.length > 0) {
       const ids = numbers(rings);
-      if (!ids) return;
-      offer({ spacingMm: fromMm + rings.reduce((a, b) => a + b, 0), in: ids, out: [] });
+      if (ids) offer({ spacingMm: fromMm + rings.reduce((a, b) => a + b, 0), in: ids, out: [] });
     }
     if (rings.length === MOST_MOVED) return;
     for (let at = from; at < lengths.length; at++) put([...rings, lengths[at]!], at);

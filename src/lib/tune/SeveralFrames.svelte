@@ -21,9 +21,12 @@
   const chosen = $derived(offered.filter(isIn));
   const turn = (frame: TestFrame) => (turned.has(frame) ? turned.delete(frame) : turned.add(frame));
 
-  function keep() {
+  function keep({ currentTarget }: { currentTarget: HTMLElement }) {
+    // Kept, they are offered no longer, and this button goes with them.
+    const next = currentTarget.closest('section')?.querySelector<HTMLElement>('[data-list][aria-pressed=true]');
     onkeep(chosen);
     turned.clear();
+    next?.focus();
   }
 </script>
 

@@ -98,9 +98,8 @@
     notices.sayDone(train, 'The next try is on the rail.', () => tuning.letGo());
   }
   const seen = ({ radial, size, sweep, eye }: TriedSpacing): string => {
-    const swollen = size
-      ? `, ${Math.abs(Math.round(size.cornerPct))} % ${size.cornerPct >= 0 ? 'larger' : 'smaller'}`
-      : '';
+    const larger = Math.round(size?.cornerPct ?? 0);
+    const swollen = larger === 0 ? '' : `, ${Math.abs(larger)} % ${larger > 0 ? 'larger' : 'smaller'}`;
     if (radial) {
       const way = stretchWords(radial.value);
       return `${Math.abs(radial.value).toFixed(3)} ±${(2 * radial.standard).toFixed(3)} ${way}${swollen}`;

@@ -161,8 +161,8 @@ export class Tuning {
       if (typeof entry === 'string') return entry;
       entries.push(entry);
     }
-    const cameras = new Set(entries.map((entry) => JSON.stringify([entry.camera, entry.binning])));
-    if (cameras.size > 1)
+    const [one] = entries;
+    if (entries.some(({ camera, binning }) => camera !== one!.camera || binning !== one!.binning))
       return 'These frames are not of one camera and binning: they do not show how far frames of one setup differ.';
     const [first] = frames;
     const label =
@@ -172,14 +172,11 @@ export class Tuning {
 
   /** Frames that could be kept: read, with stretch in their corners, and not kept at this spacing yet. */
   keepable(frames: readonly TestFrame[]): TestFrame[] {
-    const kept = new Set(
-      this.experiments.flatMap(({ frame, spacingMm }) =>
-        frame !== undefined && this.spacingMm !== undefined && Math.abs(spacingMm - this.spacingMm) < SAME_SETUP_MM
-          ? [frame]
-          : []
-      )
-    );
-    return frames.filter(({ summary, name }) => summary?.field.radial && !kept.has(name.slice(0, 200)));
+    const { spacingMm: now } = this;
+    const kept = this.experiments
+      .filter(({ spacingMm }) => now !== undefined && Math.abs(spacingMm - now) < SAME_SETUP_MM)
+      .map(({ frame }) => frame);
+    return frames.filter(({ summary, name }) => summary?.field.radial && !kept.includes(name.slice(0, 200)));
   }
 
   /** How far frames of one setup differ by themselves, once several were kept. */
