@@ -5,7 +5,7 @@ import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { measureFrames, measureLargeFrame, measureSweep } from './bench/frames.mjs';
+import { measureFrames, measureInfinities, measureLargeFrame, measureSweep } from './bench/frames.mjs';
 import { measureKeeping, measureTabs } from './bench/keeping.mjs';
 import { measureSteps } from './bench/steps.mjs';
 import { measureWalk } from './bench/walk.mjs';
@@ -271,7 +271,10 @@ if (wants('core')) {
   }
 }
 
-if (wants('frames')) await measureFrames(folder, say);
+if (wants('frames')) {
+  await measureFrames(folder, say);
+  measureInfinities(folder, say);
+}
 if (wants('sweep')) measureSweep(folder, say);
 
 const port = await freePort();
@@ -280,7 +283,7 @@ if (wants('keeping')) {
   await measureKeeping(running.url, folder, say);
   await running.stop();
 }
-if (!wants('page')) {
+if (!wants('page') && !wants('large')) {
   rmSync(folder, { recursive: true, force: true });
   process.exit();
 }
@@ -290,6 +293,14 @@ const browser = await chromium.launch({
   executablePath,
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking']
 });
+if (only === 'large') {
+  const running = await start(folder, port);
+  await measureLargeFrame(browser, running.url, folder, say);
+  await running.stop();
+  await browser.close();
+  rmSync(folder, { recursive: true, force: true });
+  process.exit();
+}
 try {
   const cold = await start(folder, port);
   await cold.stop();

@@ -90,6 +90,34 @@ export async function measureFrames(folder, say) {
   );
 }
 
+/** A frame of floating-point pixels as processing keeps it, and the same with a twentieth of it infinite. */
+export function measureInfinities(folder, say) {
+  const script = join(folder, 'infinite.mts');
+  writeFileSync(
+    script,
+    `
+    import { createReadStream, statSync, writeFileSync } from 'node:fs';
+    import { readFrame, writeFits } from '${join(ROOT, 'core/src/frame/index.ts')}';
+    const file = '${join(folder, 'frame26.fits')}';
+    const frame = await readFrame({ chunks: createReadStream(file), sizeBytes: statSync(file).size });
+    for (const every of [0, 20]) {
+      const plane = Float32Array.from(frame.planes[0], (value, at) =>
+        every > 0 && (at * 7919) % every === 0 ? Infinity : frame.zero + frame.scale * value);
+      writeFileSync('${folder}/float' + every + '.fits', writeFits({ ...frame, planes: [plane], scale: 1, zero: 0 }, { bitpix: -32 }));
+    }`
+  );
+  const { status, stderr } = spawnSync(process.execPath, ['--import', 'tsx', script], { cwd: ROOT, encoding: 'utf8' });
+  if (status !== 0) throw new Error(stderr);
+  const read = (name) =>
+    timed(process.execPath, [join(ROOT, 'scripts/lodestone.mjs'), 'frame', join(folder, name), '--json'], folder);
+  const [plain, infinite] = ['float0.fits', 'float20.fits'].map(read);
+  say('\nA frame of 26 million floating-point pixels, a twentieth of them infinite (best of 5):');
+  say(`  ${'without'.padEnd(44)} ${plain.seconds.toFixed(2).padStart(10)} s`);
+  say(
+    `  ${'with'.padEnd(44)} ${infinite.seconds.toFixed(2).padStart(10)} s   ${(infinite.seconds / plain.seconds).toFixed(2)} ×, aim: at most 2`
+  );
+}
+
 const SWEEP_UM = [-200, -150, -100, -50, 0, 50, 100, 150, 200];
 const SWEEP_TILT_UM = 60;
 
