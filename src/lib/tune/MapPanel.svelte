@@ -19,6 +19,14 @@
   const { map, trainer } = $derived(desk);
   const { chosen } = $derived(frames);
 
+  /** What a frame says is shown first, the map in the next picture of the screen: both at once are felt. */
+  let mayDraw = $state(false);
+  $effect(() => {
+    if (mayDraw || !chosen?.summary) return undefined;
+    const next = requestAnimationFrame(() => (mayDraw = true));
+    return () => cancelAnimationFrame(next);
+  });
+
   const LAYERS = [
     ['stars', 'Stars'],
     ['tilt', 'Tilt']
@@ -107,7 +115,9 @@
       <Tool on={map.image} title="P" onclick={() => (map.image = !map.image)}>Picture</Tool>
       {@render zooming()}
     </div>
-    <div class="min-h-0 flex-1"><StarMap frame={chosen} other={frames.other} {map} /></div>
+    <div class="min-h-0 flex-1">
+      {#if mayDraw}<StarMap frame={chosen} other={frames.other} {map} />{/if}
+    </div>
     {#if map.whiskers}
       <p class="legend" aria-hidden="true">
         <span class="key outward"></span>radial<span class="key circling"></span>tangential<span class="key calm"
