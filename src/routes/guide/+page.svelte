@@ -370,11 +370,19 @@
         The line crosses zero at the best spacing; the next try is a ring on the rail, with the parts of your drawer
         that make it. Keep the result as the tuned back focus.
       </p>
+      <p class="mt-2">
+        Frames of one setup differ by themselves. Take ten without touching anything, and keep them together under
+        “Several frames of this setup”: the interval is as wide as they show.
+      </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
         <div>
           <dt class="inline font-semibold">“Not clear from this frame”.</dt>
           <dd class="inline">The message names the frame to take instead.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">The picture is upside down.</dt>
+          <dd class="inline">The file does not say which row is the top: choose it below the result of the frame.</dd>
         </div>
         <div>
           <dt class="inline font-semibold">The corners never get round.</dt>
@@ -397,7 +405,8 @@
         <div>
           <dt class="inline font-semibold">The correction went in another direction.</dt>
           <dd class="inline">
-            The screws are not where they were described. One more correction shows where they are.
+            The screws are not where they were described. One more correction shows where they are, or a card held
+            before the sensor at screw 1 and then at screw 2.
           </dd>
         </div>
       </dl>
