@@ -5,7 +5,7 @@
 Prints one JSON object a file, lengths in mm:
   .dxf  {"errors", "unit", "layers": {NAME: {"linetype", "width", "height", "left", "bottom", "entities"}}, "texts"}
   .svg  {"paper": [width, height], "groups": {ID: {"width", "height"}}, "texts"}
-  .qdf  {"paper": [width, height], "lines": [[width of the stroke, x1, y1, x2, y2]]}, a PDF that qpdf has unpacked
+  .qdf  {"paper": [width, height], "lines": [[width of the stroke, x1, y1, x2, y2]], "boxes": [[x, y, width, height]]}, a PDF that qpdf has unpacked
 """
 
 import json
@@ -73,16 +73,18 @@ def qdf(file):
     """Straight lines of a page as qpdf unpacks it, their widths and ends."""
     content = open(file, "rb").read().decode("latin-1")
     paper = [float(size) * POINT for size in re.search(r"/MediaBox \[\s*0\s+0\s+([\d.]+)\s+([\d.]+)", content).groups()]
-    wide, lines, start = 0, [], None
-    for numbers, operator in re.findall(r"^((?:[-\d.]+ )+)(w|m|l)$", content, re.M):
+    wide, lines, boxes, start = 0, [], [], None
+    for numbers, operator in re.findall(r"^((?:[-\d.]+ )+)(w|m|l|re)$", content, re.M):
         values = [float(number) * POINT for number in numbers.split()]
         if operator == "w":
             wide = values[0]
         elif operator == "m":
             start = values
+        elif operator == "re":
+            boxes.append(values)
         else:
             lines.append([wide, *start, *values])
-    return {"paper": paper, "lines": lines}
+    return {"paper": paper, "lines": lines, "boxes": boxes}
 
 
 READERS = {"dxf": dxf, "svg": svg, "qdf": qdf}

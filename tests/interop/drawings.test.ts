@@ -1,10 +1,12 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { ringDrawing, writeDxf, writeStl, writeSvg } from '../../core/src/drawing/index.ts';
 import type { RingSpec } from '../../core/src/finder/index.ts';
 import { drawingPdf } from '../../src/lib/server/errands/drawingPdf.ts';
+import { benchSheet } from '../../src/lib/server/errands/benchSheet.ts';
+import { readTrain } from '../../core/src/train/index.ts';
 import { python, run } from './tools.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'lodestone-interop-'));
@@ -31,6 +33,8 @@ interface PdfRead {
   paper: [number, number];
   /** Stroke’s width, then x and y of both ends, mm. */
   lines: [number, number, number, number, number][];
+  /** Left, top, width and height, mm. */
+  boxes: [number, number, number, number][];
 }
 
 const ring = (lengthMm: number, outerMm: number, threadMm: number, clearMm: number, toleranceMm = 0.02): RingSpec => ({
@@ -125,4 +129,27 @@ it('every figure has the decimals its tolerance needs', () => {
     ringDrawing(spec, '').shapes.flatMap((shape) => (shape.kind === 'text' ? [shape.text] : []));
   expect(texts(ring(7.625, 18, 15, 11, 0.004))).toContain('7.625 ±0.004 mm, shoulder to shoulder');
   expect(texts(ring(7.6, 18, 15, 11, 0.05))).toContain('7.60 ±0.05 mm, shoulder to shoulder');
+});
+
+describe('the bench sheet', () => {
+  it('has a line of 100 mm, and every part as long as it is', async () => {
+    const demo = JSON.parse(readFileSync(new URL('../../demo/long-tom.json', import.meta.url), 'utf8')) as unknown;
+    const reading = readTrain(demo);
+    if (!reading.ok) throw new Error('the demo is no train');
+    const [pdf, qdf] = ['bench.pdf', 'bench.qdf'].map((name) => join(folder, name)) as [string, string];
+    writeFileSync(pdf, await benchSheet(reading.document, [], 'mm'));
+    run('qpdf', ['--check', pdf]);
+    run('qpdf', ['--qdf', '--object-streams=disable', pdf, qdf]);
+    const { paper, lines, boxes } = (JSON.parse(python('drawings.py', qdf)) as PdfRead[])[0]!;
+    expect(paper[0]).toBeCloseTo(297, 0);
+    const checks = lines.filter(([, x1, y1, x2, y2]) => y1 === y2 && Math.abs(x2 - x1 - 100) < 0.01);
+    expect(checks).toHaveLength(1);
+    for (const element of reading.document.elements) {
+      if (element.kind === 'gap' || element.kind === 'camera' || element.kind === 'shim') continue;
+      // Rings that are drawn in pieces are as long together; those in one say it themselves.
+      const { measured, lengthMm } = element;
+      const long = measured?.lengthMm ?? lengthMm;
+      expect(boxes.some(([, , width]) => Math.abs(width - long) < 0.02)).toBe(true);
+    }
+  });
 });

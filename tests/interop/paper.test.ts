@@ -7,6 +7,7 @@ import { ringDrawing } from '../../core/src/drawing/index.ts';
 import { readTrain, type Train } from '../../core/src/train/index.ts';
 import { assemblySheet } from '../../core/src/assembly/index.ts';
 import { assemblyPdf } from '../../src/lib/server/errands/assemblyPdf.ts';
+import { benchSheet } from '../../src/lib/server/errands/benchSheet.ts';
 import { checkSheet } from '../../src/lib/server/errands/checkSheet.ts';
 import { comparisonPdf } from '../../src/lib/server/errands/comparisonPdf.ts';
 import { drawingPdf } from '../../src/lib/server/errands/drawingPdf.ts';
@@ -55,6 +56,17 @@ const SHEETS: Record<string, Sheet> = {
     print: (unit) => checkSheet(heron, [], unit),
     title: `Please check: ${heron.name}`,
     says: ['Please check this train', 'Camera face', heron.elements[0]!.name.slice(0, 12)],
+    bookmarks: 1
+  },
+  bench: {
+    print: (unit) => benchSheet(longTom, parts, unit),
+    title: `Bench sheet: ${longTom.name}`,
+    says: [
+      'bench sheet 1 of 1',
+      'print it at 100 %',
+      'This line is 100 mm long',
+      longTom.elements[0]!.name.slice(0, 12)
+    ],
     bookmarks: 1
   },
   comparison: {

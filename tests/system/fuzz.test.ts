@@ -230,6 +230,7 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
     method: 'GET',
     path: `/api/search?words=${pick(['', 'a', 'ring 5', '%25_%5C', '%00', 'x'.repeat(200), '%F0%9F%94%AD', "'%20or%201"])}`
   }),
+  'api/bench-sheet': () => json('POST', '/api/bench-sheet', body('PrintSheet')),
   'api/sheet': () => json('POST', '/api/sheet', body('PrintSheet')),
   'api/records/[record]/photos': () => ({
     method: 'POST',

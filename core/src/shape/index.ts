@@ -21,4 +21,5 @@ export {
   type ShapePoint,
   type ShapeRole
 } from './partShapes.ts';
+export { benchPages, type BenchPage } from './benchPages.ts';
 export { placeLabels } from './labels.ts';

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
+  import { askFile } from '$lib/api/ask.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { changeState, createTrain } from '$lib/train/transport.ts';
   import { useCommands, type Command } from '$lib/ui/commands.svelte.ts';
@@ -7,6 +8,7 @@
   import Later from '$lib/ui/Later.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { saveFile } from '$lib/ui/saveFile.ts';
   import Ellipsis from '@lucide/svelte/icons/ellipsis';
 
   import { asText } from './asText.ts';
@@ -24,6 +26,10 @@
       await navigator.clipboard.writeText(asText(train.assessment, display.unit));
       notices.say('Verdict and sums were copied as text.');
     });
+  const printBench = async () => {
+    const { document } = train;
+    saveFile(await askFile('/api/bench-sheet', { document }), `${document.name} bench sheet.pdf`);
+  };
   const duplicate = () =>
     void notices.attempt(async () => {
       const name = `${train.document.name} copy`.slice(0, 200);
@@ -51,6 +57,12 @@
   const COMMANDS: Command[] = [
     { id: 'share', group: 'Train', title: 'Share: link, web page, document', run: () => (sharing = true) },
     { id: 'copy-text', group: 'Train', title: 'Copy verdict and sums as text', run: copyText },
+    {
+      id: 'bench-sheet',
+      group: 'Train',
+      title: 'Print the bench sheet: every part at true size',
+      run: () => void notices.attempt(printBench)
+    },
     { id: 'duplicate', group: 'Train', title: 'Duplicate the train', run: duplicate },
     { id: 'pack-train', group: 'Train', title: 'Pack for the train', run: () => void goto(`/pack?of=${train.id}`) },
     {

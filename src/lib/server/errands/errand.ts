@@ -13,6 +13,7 @@ export type Errand =
   | { kind: 'check-sheet'; train: Train; buy: readonly string[]; unit: LengthUnit }
   | { kind: 'ring'; ring: RingSpec; title: string }
   | { kind: 'sheet'; train: Train; order: AssemblyOrder; unit: LengthUnit }
+  | { kind: 'bench-sheet'; train: Train; parts: readonly Part[]; unit: LengthUnit }
   | { kind: 'record'; record: BuildRecord; photos: readonly Uint8Array[]; unit: LengthUnit }
   | {
       kind: 'comparison';

@@ -52,6 +52,11 @@ export class Page {
     return this.doc.page.width - 2 * MARGIN;
   }
 
+  /** What is left of this sheet, points. */
+  get roomLeft(): number {
+    return this.doc.page.height - FOOT - this.y;
+  }
+
   /** Makes sure of so much room, on a new sheet where it is not left on this one. */
   room(points: number): void {
     if (this.y + points <= this.doc.page.height - FOOT) return;

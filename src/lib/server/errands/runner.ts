@@ -18,6 +18,8 @@ async function run(errand: Errand): Promise<Brought> {
     }
     case 'sheet':
       return pdf(await (await import('./assemblyPdf.ts')).assemblyPdf(errand.train, errand.order, errand.unit));
+    case 'bench-sheet':
+      return pdf(await (await import('./benchSheet.ts')).benchSheet(errand.train, errand.parts, errand.unit));
     case 'record':
       return pdf(await (await import('./recordPdf.ts')).recordPdf(errand.record, errand.photos, errand.unit));
     case 'comparison':
