@@ -1,7 +1,17 @@
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import truth from '../demo/caliper.json' with { type: 'json' };
-import { copyOf, expect, expectAccessibleInAllThemes, openCopy, ready, stored, test } from './lodestone.ts';
+import QRCode from 'qrcode';
+import {
+  copyOf,
+  expect,
+  expectAccessible,
+  expectAccessibleInAllThemes,
+  openCopy,
+  ready,
+  stored,
+  test
+} from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const part = (page: Page, words: string) => page.locator(`[id^="rail-element-"][aria-label*="${words}"]`);
@@ -506,4 +516,36 @@ test('on a phone the drawer and the measuring are not cut off sideways', async (
   await page.goto('/measure');
   await page.locator('[data-measuring]').waitFor();
   expect(await overflow()).toBeLessThanOrEqual(0);
+});
+
+test('a label is read out of a photo: in the drawer it opens its part, on Build the part is placed', async ({
+  page
+}) => {
+  const label = await QRCode.toBuffer('http://elsewhere.local:4180/drawer/R-01', { margin: 8, scale: 6 });
+  const photo = { name: 'label.png', mimeType: 'image/png', buffer: label };
+  await openDrawer(page);
+  await page.keyboard.press('Shift+L');
+  const dialog = page.getByRole('dialog', { name: 'Read a label' });
+  await expect(dialog).toBeVisible();
+  await expectAccessible(page, 'reading a label');
+  const file = dialog.locator('[data-label-photo]');
+  await file.setInputFiles({ name: 'note.png', mimeType: 'image/png', buffer: Buffer.from('no picture') });
+  await expect(dialog.locator('[data-scanned]')).toHaveText('note.png is not a picture this browser reads.');
+  const other = await QRCode.toBuffer('https://example.org/shop/R-01', { margin: 8, scale: 6 });
+  await file.setInputFiles({ ...photo, buffer: other });
+  await expect(dialog.locator('[data-scanned]')).toHaveText('This code is not of a part’s label.');
+  await file.setInputFiles(photo);
+  await expect(dialog).toBeHidden();
+  await expect(page).toHaveURL(/drawer\/R-01/);
+
+  await openCopy(page, 'Heron');
+  const before = await page.locator('[id^="rail-element-"]').count();
+  await page.keyboard.press('Shift+L');
+  await file.setInputFiles(photo);
+  await expect(dialog.locator('[data-scanned]')).toContainText('R-01');
+  await page.keyboard.press('Escape');
+  await expect(dialog).toBeHidden();
+  expect(await page.locator('[id^="rail-element-"]').count()).toBe(before + 1);
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[id^="rail-element-"]')).toHaveCount(before);
 });

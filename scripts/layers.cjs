@@ -50,7 +50,7 @@ const APP = [
   ['ui'],
   ['charts', 'sync'],
   ['element', 'parts', 'train', 'workers'],
-  ['rail', 'face', 'calipers', 'frames'],
+  ['rail', 'face', 'calipers', 'labels', 'frames'],
   ['share', 'workbench'],
   STAGES
 ];

@@ -24,7 +24,8 @@ const SECURITY_HEADERS = {
   'referrer-policy': 'same-origin',
   'cross-origin-opener-policy': 'same-origin',
   'cross-origin-resource-policy': 'same-origin',
-  'permissions-policy': 'camera=(), geolocation=(), microphone=()'
+  // Labels are read by the camera, on our own pages alone.
+  'permissions-policy': 'camera=(self), geolocation=(), microphone=()'
 };
 
 /** For whatever is no page: pages bring their own, and scripts of workers need one that lets them load the others. */

@@ -32,6 +32,7 @@ export {
   type PartUse,
   type SortKey
 } from './search.ts';
+export { partIdOfLabel } from './label.ts';
 export { partsThatFit, type FittingPart } from './fits.ts';
 export { elementOfEntry } from './quickPart.ts';
 export { readQuickLine, type QuickEntry } from './quickLine.ts';

@@ -1,6 +1,8 @@
 <script lang="ts">
   import { findElement, isSeated } from '@lodestone/core/train';
-  import type { Adapter } from '@lodestone/core/joint';
+  import { fitAt, type Adapter } from '@lodestone/core/joint';
+  import { placedPart, type Part } from '@lodestone/core/drawer';
+  import { neighboursAt, newId } from '$lib/train/starters.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
@@ -34,7 +36,7 @@
   let target = $state.raw<{ before: string } | { replace: string }>();
 
   /** What Build does with what is chosen on the rail. */
-  const MENU = ['add', 'from-drawer', 'replace', 'find'];
+  const MENU = ['add', 'from-drawer', 'scan', 'replace', 'find'];
 
   const { selection } = $derived(train);
   const selectedId = $derived('id' in selection ? selection.id : undefined);
@@ -50,12 +52,13 @@
   }
 
   /** At a joint: there. At an element: on its camera side. */
-  function add() {
-    if (selection.kind === 'joint') return addAt(selection.id);
+  function placeForNew(): string {
+    if (selection.kind === 'joint') return selection.id;
     const { elements } = train.document;
     const index = elements.findIndex(({ id }) => id === selectedId);
-    addAt((elements[index + 1] ?? elements.at(-1)!).id);
+    return (elements[index + 1] ?? elements.at(-1)!).id;
   }
+  const add = () => addAt(placeForNew());
 
   /** At a joint or an open place: there. At a part: at the joint on its camera side. */
   async function fromDrawer() {
@@ -67,6 +70,20 @@
       await tick();
     }
     document.getElementById('from-drawer')?.focus();
+  }
+
+  let scanning = $state(false);
+  const scanner = () => import('$lib/labels/ScanLabel.svelte');
+  /** Puts the part whose label was read where a new one would go, and goes on behind it. */
+  function placeScanned(part: Part): string {
+    const before = placeForNew();
+    const { above, below } = neighboursAt(train.document, before);
+    const reversed = fitAt(part.element, above, below)?.reversed ?? false;
+    const placed = placedPart(part, { id: newId(), reversed });
+    const refusal = train.dispatch({ op: 'insert', element: placed, before }, `Place ${part.partId}`);
+    if (refusal !== undefined) return refusal;
+    train.select({ kind: 'element', id: placed.id });
+    return `${part.partId} ${part.element.name} was placed. Read the next one, or close.`;
   }
 
   function replace() {
@@ -107,6 +124,13 @@
       run: () => void fromDrawer()
     },
     {
+      id: 'scan',
+      group: 'Edit',
+      title: 'Read a label and place the part here',
+      key: 'Shift+L',
+      run: () => (scanning = true)
+    },
+    {
       id: 'replace',
       group: 'Edit',
       title: 'Replace the part',
@@ -138,5 +162,15 @@
   {/snippet}
 </Workbench>
 
+{#if scanning}
+  <Later
+    load={scanner}
+    of={{
+      hint: 'Hold the code of a part’s label before the camera: the part goes where the rail is chosen, the next one behind it.',
+      onfound: placeScanned,
+      onclose: () => (scanning = false)
+    }}
+  />
+{/if}
 {#if touring}<Later load={tour} of={{ onend: () => (touring = false) }} />{/if}
 <AddPart open={adding} {target} onend={() => (adding = false)} />

@@ -6,6 +6,7 @@
   import DrawerAside from '$lib/parts/DrawerAside.svelte';
   import { tellOf } from '$lib/parts/told.svelte.ts';
   import SyncMark from '$lib/sync/SyncMark.svelte';
+  import Later from '$lib/ui/Later.svelte';
   import Hatches from '$lib/rail/Hatches.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import ContextMenu from '$lib/ui/ContextMenu.svelte';
@@ -19,6 +20,7 @@
   import Plus from '@lucide/svelte/icons/plus';
   import Redo2 from '@lucide/svelte/icons/redo-2';
   import Ruler from '@lucide/svelte/icons/ruler';
+  import ScanLine from '@lucide/svelte/icons/scan-line';
   import Search from '@lucide/svelte/icons/search';
   import Undo2 from '@lucide/svelte/icons/undo-2';
   import { takeHanded } from '$lib/ui/handover.ts';
@@ -67,6 +69,15 @@
   let importing = $state(false);
   let adding = $state(false);
   let like = $state.raw<Part>();
+  let scanning = $state(false);
+  const scanner = () => import('$lib/labels/ScanLabel.svelte');
+  function show(part: Part) {
+    view.query = '';
+    view.filter = {};
+    view.current = part.partId;
+    level = 'half';
+    return undefined;
+  }
   let placesOpen = $state(false);
   let level = $state<SheetLevel>('peek');
   let partMenu = $state<ContextMenu>();
@@ -177,6 +188,13 @@
       enabled: hasCurrent,
       run: () => document.getElementById('reading')?.focus()
     },
+    {
+      id: 'scan',
+      group: 'Drawer',
+      title: 'Read a label with the camera',
+      key: 'Shift+L',
+      run: () => (scanning = true)
+    },
     { id: 'labels', group: 'Drawer', title: 'Print labels', key: 'B', run: () => void labels() },
     { id: 'delete-part', group: 'Drawer', title: 'Delete', key: 'Delete', within: '#part-list', run: remove },
     {
@@ -277,6 +295,12 @@
         class="btn btn-ghost btn-sm font-normal"
         href="/reach"
         title="Which lengths the rings make, and which they do not">Lengths</a
+      >
+      <button
+        class="btn btn-ghost btn-sm btn-square"
+        title="Read a label with the camera (Shift L)"
+        aria-label="Read a label"
+        onclick={() => (scanning = true)}><ScanLine size={15} /></button
       >
       <button class="btn btn-outline btn-sm" onclick={measure} disabled={view.shown.length === 0}
         ><Ruler size={15} />Measure</button
@@ -391,6 +415,17 @@
   }}
 />
 <ImportParts bind:this={importer} bind:open={importing} onimported={(words) => notices.sayDone(drawer, words)} />
+
+{#if scanning}
+  <Later
+    load={scanner}
+    of={{
+      hint: 'Hold the code of a part’s label before the camera: the part is opened.',
+      onfound: show,
+      onclose: () => (scanning = false)
+    }}
+  />
+{/if}
 
 <style>
   .drawer-screen {

@@ -5,6 +5,7 @@
   import DrawerAside from '$lib/parts/DrawerAside.svelte';
   import { tellOf } from '$lib/parts/told.svelte.ts';
   import SyncMark from '$lib/sync/SyncMark.svelte';
+  import Later from '$lib/ui/Later.svelte';
   import Hatches from '$lib/rail/Hatches.svelte';
   import PartDrawing from '$lib/rail/PartDrawing.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
@@ -13,6 +14,7 @@
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import ArrowLeft from '@lucide/svelte/icons/arrow-left';
   import ArrowRight from '@lucide/svelte/icons/arrow-right';
+  import ScanLine from '@lucide/svelte/icons/scan-line';
   import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import { onMount, tick, untrack } from 'svelte';
   import { Instrument } from '$lib/calipers/instrument.svelte.ts';
@@ -56,6 +58,15 @@
   const done = $derived(queue.filter(({ measurements }) => measurements.length > 0).length);
 
   const lastKept = $derived(kept && drawer.stands(kept.step) ? kept : undefined);
+
+  let scanning = $state(false);
+  const scanner = () => import('$lib/labels/ScanLabel.svelte');
+  /** What lies between the jaws says itself which part it is. */
+  function turnTo({ partId }: Part): string | undefined {
+    if (!goTo(partId)) return `${partId} is not among the parts to measure.`;
+    void tick().then(() => field?.focus());
+    return undefined;
+  }
 
   let begun = false;
   $effect(() => {
@@ -135,6 +146,13 @@
     { id: 'next-part', group: 'Measure', title: 'Next part', key: 'PageDown', run: () => go(1) },
     { id: 'previous-part', group: 'Measure', title: 'Previous part', key: 'PageUp', run: () => go(-1) },
     {
+      id: 'scan',
+      group: 'Measure',
+      title: 'Read a label with the camera',
+      key: 'Shift+L',
+      run: () => (scanning = true)
+    },
+    {
       id: 'take-reading',
       group: 'Measure',
       title: 'Read the caliper',
@@ -213,6 +231,11 @@
           >
           <button class="btn btn-outline btn-sm" disabled={at >= queue.length - 1} onclick={() => go(1)}
             >Next<ArrowRight size={14} /></button
+          >
+          <button
+            class="btn btn-ghost btn-sm"
+            title="Read a label with the camera (Shift L)"
+            onclick={() => (scanning = true)}><ScanLine size={14} />Label</button
           >
         </div>
       </div>
@@ -296,6 +319,17 @@
     </p>
   {/if}
 </main>
+
+{#if scanning}
+  <Later
+    load={scanner}
+    of={{
+      hint: 'Hold the label of the part between the jaws before the camera.',
+      onfound: turnTo,
+      onclose: () => (scanning = false)
+    }}
+  />
+{/if}
 
 <style>
   .done {

@@ -11,6 +11,9 @@ export const startFinder = (): Worker => new Worker(new URL('./finder.worker.ts'
 /** A worker that reads one frame, and holds its pixels. */
 export const startFrame = (): Worker => new Worker(new URL('./frame.worker.ts', import.meta.url), { type: 'module' });
 
+/** A worker that reads the codes of labels. */
+export const startLabels = (): Worker => new Worker(new URL('./label.worker.ts', import.meta.url), { type: 'module' });
+
 /** A worker that makes light maps. */
 export const startLight = (): Worker => new Worker(new URL('./light.worker.ts', import.meta.url), { type: 'module' });
 
