@@ -6,6 +6,7 @@ import { engagementCheck } from './engagement.ts';
 import type { Facts } from './facts.ts';
 import { flanges } from './flanges.ts';
 import { field, infrared } from './field.ts';
+import { figuresCheck } from './figures.ts';
 import { filtersCheck } from './filters.ts';
 import type { Check, Finding, Level } from './finding.ts';
 import { guideCheck } from './guide.ts';
@@ -38,6 +39,7 @@ export const CHECKS: readonly Check[] = [
   screws,
   turning,
   backFocus,
+  figuresCheck,
   infinity,
   reachesFocus,
   partOrder,

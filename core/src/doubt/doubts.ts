@@ -1,3 +1,4 @@
+import { otherFigures, widestApart } from '../length/figures.ts';
 import { indexOf } from '../length/glass.ts';
 import type { Ledger } from '../length/ledger.ts';
 import type { Joint } from '../joint/joints.ts';
@@ -95,6 +96,9 @@ export function doubtOf(element: SolidElement): Doubt {
   const { id, measured, toleranceMm } = element;
   if (measured) return measuredDoubt(id, 'length', measured);
   const assumed = isShim(element) ? ASSUMED_SHIM_MM : ASSUMED_TOLERANCE_MM;
+  // Two figures for one thing: it may be as long as either.
+  const apartMm = widestApart(otherFigures(element.lengthMm, element.published, toleranceMm));
+  if (apartMm > (toleranceMm ?? assumed)) return within(id, 'length', apartMm, 'stated');
   return toleranceMm === undefined
     ? within(id, 'length', assumed, 'assumed')
     : within(id, 'length', toleranceMm, 'stated', element.spread);
@@ -185,9 +189,11 @@ function requiredDoubts({ datum, required, glass, rule }: Ledger): Doubt[] {
   if (ownMm > 0) found.push(within(datum.id, 'back-focus', ownMm, 'stated'));
   if (rule === 'none') return found;
   for (const { id, plate } of glass) {
-    if (!plate.toleranceMm) continue;
+    const { toleranceMm = 0, thicknessMm, published } = plate;
+    const halfWidthMm = Math.max(toleranceMm, widestApart(otherFigures(thicknessMm, published, toleranceMm)));
+    if (halfWidthMm === 0) continue;
     const perMm = rule === 'third' ? 1 / 3 : 1 - 1 / indexOf(plate);
-    found.push(within(id, 'glass', plate.toleranceMm * perMm, 'stated'));
+    found.push(within(id, 'glass', halfWidthMm * perMm, 'stated'));
   }
   return found;
 }

@@ -50,6 +50,7 @@ export {
   type Pickoff,
   type Port,
   type PublishedFigure,
+  type PublishedLength,
   type SagTest,
   type SolidElement,
   type ThreadPort,

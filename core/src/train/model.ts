@@ -38,6 +38,7 @@ export type {
   Pickoff,
   Port,
   PublishedFigure,
+  PublishedLength,
   SagSeries,
   SagTest,
   Seat,

@@ -26,6 +26,7 @@
   import { useEditing } from './editing.ts';
   import Field from './Field.svelte';
   import ListEditor, { type Column } from './ListEditor.svelte';
+  import OtherFigures from './OtherFigures.svelte';
   import Pieces from './Pieces.svelte';
   import Plates from './Plates.svelte';
   import SchemaSection from './SchemaSection.svelte';
@@ -210,6 +211,8 @@
     lengthMm={bareLengthOf(element)}
     about="A nose, a tilt plate, the adapter it came with: the length above is without it, and it adds its own while it is on."
   />
+
+  <OtherFigures {at} {element} />
 
   <Section
     title="Glass in the beam"

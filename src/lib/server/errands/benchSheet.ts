@@ -67,7 +67,7 @@ function checkLine(page: Page): void {
     doc.fillColor('#000000');
     line(
       doc,
-      `This line is ${RULE_MM} mm long. If the ruler says otherwise, print again without fitting it to the page.`,
+      `This line is ${RULE_MM} mm long. If the ruler shows another length, print it again at 100 %.`,
       right + 10,
       y - 4,
       8,
