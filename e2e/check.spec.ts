@@ -161,7 +161,7 @@ test('an object is framed, and the turn it needs is handed to the rotation plann
   await page.getByRole('button', { name: 'Long side along it' }).click();
   await expect(page.locator('[data-turn]')).toContainText('55° clockwise');
   await expect(page.getByRole('textbox', { name: 'Turn by, degrees' })).toHaveValue('55.0');
-  await expect(page.locator('[data-guide-stars]')).toContainText('galactic latitude -22°');
+  await expect(page.locator('[data-guide-stars]')).toContainText('galactic latitude −22°');
   // M31 lies along the long side now: two panels beside each other are enough.
   await page.getByRole('button', { name: 'Cover M31' }).click();
   await expect(page.locator('[data-mosaic]')).toContainText('2 panels');
@@ -175,6 +175,36 @@ test('an object is framed, and the turn it needs is handed to the rotation plann
   await page.reload();
   await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'framing' }).click();
   await expect(object).toHaveValue(/M31/);
+});
+
+test('the time for a target: filters × exposures × panels, of which one takes longer', async ({ page }) => {
+  const { id } = await toCheck(page);
+  await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'framing' }).click();
+  const total = page.locator('[data-target-time]');
+  // The demo’s two panels of a quarter of an hour.
+  await expect(total).toHaveAttribute('data-target-time', '30.0');
+  await page.locator('[data-plan-exposures]').click();
+  const rows = page.getByRole('table', { name: 'Exposures' }).getByRole('row');
+  // Luminance, red, green and blue, 20 of 3 minutes each; nothing is exposed through the dark slot.
+  await expect(rows).toHaveCount(5);
+  await expect(total).toHaveAttribute('data-target-time', '480.0');
+  await expect(total).toContainText('A colour camera with the same pixels needs 12.0 h');
+  await expect(total).toContainText('2.0 times as long');
+  const count = page.getByLabel('Exposures, filter 1');
+  await count.fill('0');
+  await count.blur();
+  await expect(count).toHaveAttribute('aria-invalid', 'true');
+  await count.fill('40');
+  await count.blur();
+  await expect(total).toHaveAttribute('data-target-time', '600.0');
+  await page.getByText('Panels that take longer or shorter').click();
+  await page.getByLabel('Panel 1, 2: times as long').fill('1.5');
+  await page.getByLabel('Panel 1, 2: times as long').blur();
+  await expect(total).toHaveAttribute('data-target-time', '750.0');
+  await expect
+    .poll(async () => (await stored(page, id)).document)
+    .toMatchObject({ framing: { panelTimes: [1, 1.5], exposures: [{ count: 40, seconds: 180 }, {}, {}, {}] } });
+  await expectAccessible(page, 'the time for a target');
 });
 
 test('what is not known names its field, and the button opens it', async ({ page }) => {

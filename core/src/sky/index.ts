@@ -11,4 +11,5 @@ export {
   type Field,
   type Mosaic
 } from './framing.ts';
+export { channelOf, colourMinutes, minutesOf, targetTime, withoutReducer, type TargetTime } from './exposures.ts';
 export { LEAST_LATITUDE_DEG, starsIn, starsPerSquareDegree } from './stars.ts';

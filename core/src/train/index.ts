@@ -35,6 +35,7 @@ export {
   type Detachable,
   type Element,
   type ElementKind,
+  type Exposures,
   type Fastener,
   type FocusAttempt,
   type FocusRun,

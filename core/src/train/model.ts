@@ -15,6 +15,7 @@ export type {
   Corrector,
   Detachable,
   Element,
+  Exposures,
   Fastener,
   Flats,
   FocusAttempt,

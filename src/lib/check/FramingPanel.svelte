@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { wholeDegrees } from '@lodestone/core/frame';
   import { LEAST_LATITUDE_DEG } from '@lodestone/core/sky';
   import { TRAIN, type Framing } from '@lodestone/core/train';
   import Field from '$lib/element/Field.svelte';
@@ -9,6 +10,8 @@
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import PickInput, { type Choice } from '$lib/ui/PickInput.svelte';
   import { onMount } from 'svelte';
+  import FramingTime from './FramingTime.svelte';
+  import { hoursInWords } from './hours.ts';
 
   const { framing }: { framing: FramingView } = $props();
   const train = useTrain();
@@ -33,7 +36,6 @@
 
   const { object, field, mosaic, kept } = $derived(framing);
   const camera = $derived(train.document.elements.at(-1)!);
-  const hours = (minutes: number) => (minutes < 60 ? `${minutes.toFixed(0)} min` : `${(minutes / 60).toFixed(1)} h`);
   const panels = $derived((kept.columns ?? 1) * (kept.rows ?? 1));
   const turn = $derived(framing.turnDeg);
   const sense = (deg: number) => (deg >= 0 ? 'anticlockwise' : 'clockwise');
@@ -42,7 +44,7 @@
 
 <!-- A number of the framing; one without a unit is a count. -->
 {#snippet number(
-  key: Exclude<keyof Framing, 'object'>,
+  key: Exclude<keyof Framing, 'object' | 'exposures' | 'panelTimes'>,
   label: string,
   unit: string | undefined,
   current: number | undefined,
@@ -132,18 +134,22 @@
     {@render number('columns', 'Columns', undefined, kept.columns ?? 1)}
     {@render number('rows', 'Rows', undefined, kept.rows ?? 1)}
     {@render number('overlapPercent', 'Overlap', '%', kept.overlapPercent ?? USUAL.overlapPercent)}
-    {@render number('panelMinutes', 'A panel', 'min', kept.panelMinutes ?? USUAL.panelMinutes)}
+    {#if !kept.exposures?.length}
+      {@render number('panelMinutes', 'A panel', 'min', kept.panelMinutes ?? USUAL.panelMinutes)}
+    {/if}
   </div>
   {#if mosaic}
     <p class="mt-1 text-xs" data-mosaic>
       {panels === 1 ? 'One panel' : `${panels} panels`}, {(mosaic.coversDeg[0] * 60).toFixed(0)}′ × {(
         mosaic.coversDeg[1] * 60
-      ).toFixed(0)}′, {hours(mosaic.minutes)}.
+      ).toFixed(0)}′, {hoursInWords(framing.time.minutes)}.
       {#if object && !framing.fits}
         <button class="btn btn-outline btn-xs" onclick={() => complain(framing.cover())}>Cover {object.id}</button>
       {/if}
     </p>
   {/if}
+
+  <FramingTime {framing} />
 
   <h3 class="mt-3 font-semibold">Turn the camera</h3>
   {#if turn === undefined}
@@ -170,7 +176,7 @@
         {stars.count < 10 ? stars.count.toFixed(1) : stars.count.toFixed(0)} to expect down to magnitude {stars.magnitude},
         {(stars.chance * 100).toFixed(0)} % chance of one at the least{Math.abs(stars.latitudeDeg) < LEAST_LATITUDE_DEG
           ? '; so near the Milky Way there are more'
-          : ''} (galactic latitude {stars.latitudeDeg.toFixed(0)}°, mean counts of Bahcall & Soneira).
+          : ''} (galactic latitude {wholeDegrees(stars.latitudeDeg)}, mean counts of Bahcall & Soneira).
       </p>
     {:else}
       <p class="text-muted text-xs">

@@ -6,10 +6,12 @@ import {
   mosaicOf,
   panelsFor,
   starsIn,
+  targetTime,
   turnBetween,
   type Along,
   type Field,
-  type Mosaic
+  type Mosaic,
+  type TargetTime
 } from '@lodestone/core/sky';
 import { clashesOf, type GuideClash } from '@lodestone/core/guide';
 import type { Framing } from '@lodestone/core/train';
@@ -66,11 +68,18 @@ export class FramingView {
     this.kept.standsDeg === undefined ? undefined : turnBetween(this.kept.standsDeg, this.topDeg)
   );
 
+  /** How long all panels take: by filters, where exposures were planned, else by the minutes of a panel. */
+  readonly time: TargetTime = $derived.by(() => {
+    const { columns = 1, rows = 1, panelMinutes = USUAL.panelMinutes, exposures = [], panelTimes } = this.kept;
+    const planned = exposures.length > 0 ? exposures : [{ filter: 'any', count: 1, seconds: 60 * panelMinutes }];
+    return targetTime(planned, columns * rows, panelTimes);
+  });
+
   readonly mosaic: Mosaic | undefined = $derived.by(() => {
-    const { columns = 1, rows = 1, overlapPercent, panelMinutes } = this.kept;
+    const { columns = 1, rows = 1, overlapPercent } = this.kept;
     if (!this.field) return undefined;
     const overlap = (overlapPercent ?? USUAL.overlapPercent) / 100;
-    return mosaicOf(this.field, columns, rows, overlap, panelMinutes ?? USUAL.panelMinutes);
+    return mosaicOf(this.field, columns, rows, overlap, this.time.panelMinutes);
   });
 
   /** Whether the object lies inside what is photographed. */
@@ -129,7 +138,10 @@ export class FramingView {
     return Math.max(Math.hypot(width, height) / 2, shown) * this.mmPerDeg + 2;
   });
 
-  #set(changes: Partial<Record<keyof Framing, string | number | undefined>>, label: string): string | undefined {
+  #set(
+    changes: Partial<Record<keyof Framing, string | number | readonly number[] | undefined>>,
+    label: string
+  ): string | undefined {
     const now: Record<string, unknown> = { ...this.kept, ...changes };
     const to = Object.fromEntries(Object.entries(now).filter(([, each]) => each !== undefined));
     return this.#train.dispatch(
@@ -142,8 +154,13 @@ export class FramingView {
   choose = (object: SkyObject | undefined): string | undefined =>
     this.#set({ object: object?.id, objectDeg: undefined }, object ? `Frame ${object.id}` : 'Frame nothing');
 
-  set = (key: Exclude<keyof Framing, 'object'>, to: number | undefined): string | undefined =>
-    this.#set({ [key]: to }, 'Change the framing');
+  set = (
+    key: Exclude<keyof Framing, 'object' | 'exposures' | 'panelTimes'>,
+    to: number | undefined
+  ): string | undefined => this.#set({ [key]: to }, 'Change the framing');
+
+  setPanelTimes = (times: readonly number[] | undefined): string | undefined =>
+    this.#set({ panelTimes: times }, 'Change the times of the panels');
 
   /** Turns the sensor so that its long side or a diagonal lies along the object. */
   lay(along: Along): string | undefined {
