@@ -189,7 +189,7 @@ test('the time for a target: filters × exposures × panels, of which one takes 
   await expect(rows).toHaveCount(5);
   await expect(total).toHaveAttribute('data-target-time', '480.0');
   await expect(total).toContainText('A colour camera with the same pixels needs 12.0 h');
-  await expect(total).toContainText('2.0 times as long');
+  await expect(total).toContainText('1.9 times as long');
   const count = page.getByLabel('Exposures, filter 1');
   await count.fill('0');
   await count.blur();
@@ -205,6 +205,23 @@ test('the time for a target: filters × exposures × panels, of which one takes 
     .poll(async () => (await stored(page, id)).document)
     .toMatchObject({ framing: { panelTimes: [1, 1.5], exposures: [{ count: 40, seconds: 180 }, {}, {}, {}] } });
   await expectAccessible(page, 'the time for a target');
+});
+
+test('a weight of one’s own balances the tube, and a heavier camera says what to hang', async ({ page }) => {
+  const { id } = await toCheck(page);
+  await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'load' }).click();
+  await page.getByLabel('Weight you own, g').fill('1500');
+  await expect(page.locator('[data-weight-place]')).toContainText('ahead of the camera face');
+  await page.locator('[data-hang]').click();
+  await expect(page.locator('[data-balance]')).toContainText('In balance about the declination axis');
+  await expect
+    .poll(async () => (await stored(page, id)).document)
+    .toMatchObject({ host: { attached: expect.arrayContaining([expect.objectContaining({ massG: 1500 })]) } });
+  await page.getByText('Write a test down').click();
+  await page.locator('[data-camera-to-come] input').fill('1500');
+  await page.getByRole('button', { name: /^hang \d+ g at/ }).click();
+  await expect(page.getByLabel('Mass hung on, g')).not.toHaveValue('300');
+  await expectAccessible(page, 'weights');
 });
 
 test('what is not known names its field, and the button opens it', async ({ page }) => {

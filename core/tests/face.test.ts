@@ -5,7 +5,7 @@ import { FILTER_FORMATS, coneAt, dustDistance, formatFor, illumination } from '.
 import { RAIL_LAYERS, faceOf, guideLayer, lightLayer, type Shape } from '../src/shape/index.ts';
 import { apply, readTrainText, type Train } from '../src/train/index.ts';
 import { assess } from '../src/check/index.ts';
-import { clashesOf } from '../src/guide/index.ts';
+import { arcsInWords, clashesOf, freeArcs } from '../src/guide/index.ts';
 import { partIdsOf } from '../src/train/index.ts';
 import { refreshedPart } from '../src/drawer/index.ts';
 import { drawer, female, male } from './drawer.ts';
@@ -197,6 +197,38 @@ describe('what stands beside the train', () => {
       path: ['neighbours'],
       to: [{ name: 'Focus motor', atDeg, widthDeg: 40, fromAxisMm }]
     });
+
+  it('leaves arcs free, which are those where nothing is met', () => {
+    const things = fc.array(
+      fc.record({
+        atDeg: fc.integer({ min: -360, max: 360 }),
+        widthDeg: fc.integer({ min: 1, max: 120 }),
+        fromAxisMm: fc.constantFrom(30, 60, 500)
+      }),
+      { maxLength: 5 }
+    );
+    fc.assert(
+      fc.property(things, (near) => {
+        const to = near.map((each, at) => ({ name: `thing ${at}`, ...each }));
+        const train = apply(longTom, { op: 'set', at: 'host', path: ['neighbours'], to });
+        const guide = assess(train).facts.guide!;
+        const arcs = freeArcs(train, guide)!;
+        for (let deg = 0; deg < 360; deg += 5) {
+          const isFree = arcs.some(([from, until]) => [deg, deg + 360].some((each) => each > from && each < until));
+          const isEdge = arcs.some((arc) =>
+            arc.some((end) => Math.abs(((((deg - end) % 360) + 540) % 360) - 180) < 1e-6)
+          );
+          if (isEdge) continue;
+          expect(isFree).toBe(clashesOf(train, guide, deg - guide.atDeg).length === 0);
+        }
+      })
+    );
+    expect(arcsInWords([[350.4, 390.2]])).toBe('351° to 30°');
+    expect(arcsInWords([])).toBe('nowhere');
+    expect(arcsInWords([[0, 360]])).toBe('all round');
+    const told = assess(beside(90)).findings.find(({ code }) => code === 'guide-clash')!;
+    expect(told.say('mm')).toMatch(/where Focus motor is\. Free: 129° to 51°\.$/);
+  });
 
   it('is met where the stalk points at it, near enough, and after the turn that brings it there', () => {
     fc.assert(

@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { assess, saggingsOf } from '../src/check/index.ts';
-import { balanceOf, counterweightAt, counterweightFor, saggingOf, stiffnessOf, tiltOf } from '../src/load/index.ts';
+import {
+  balanceOf,
+  counterweightAt,
+  counterweightFor,
+  counterweightMass,
+  hangFor,
+  placeFor,
+  saggingOf,
+  stiffnessOf,
+  tiltOf
+} from '../src/load/index.ts';
 import type { SagTest, Train } from '../src/train/index.ts';
 import { camera, part, train } from './trains.ts';
 
@@ -108,8 +118,23 @@ describe('the balance of a tube', () => {
     const weight = counterweightFor(balance, 100, 300)!;
     // Back in balance with the weight on it.
     expect(4000 * 0 + 300 * (-90 - 100) + 500 * (-112 - 100) + weight * 200).toBeCloseTo(0, 6);
+    // The other way round: a weight of one's own, and where it goes.
+    const place = placeFor(balance, 100, 750)!;
+    expect(300 * (-90 - 100) + 500 * (-112 - 100) + 750 * (place - 100)).toBeCloseTo(0, 6);
+    expect(placeFor(balance, 100, weight)).toBeCloseTo(300, 9);
+    expect(placeFor(balance, 100, 0)).toBeUndefined();
     expect(counterweightFor(balance, 100, 50)).toBeUndefined();
     expect(counterweightFor(balance, 100, 100)).toBeUndefined();
+  });
+
+  it('says what a heavier camera is tested with: 450 to 750 g, hang 300 g (handbook §7)', () => {
+    expect(hangFor(450, 750, 60)).toEqual({ massG: 300, atMm: 60 });
+    expect(hangFor(750, 450, 60)).toBeUndefined();
+    expect(hangFor(450, 750, -5)).toBeUndefined();
+    const mount = { tubeMassG: 4000, tubeAheadMm: 0, saddleAheadMm: 0, aboveAxisMm: 120 };
+    // A lever: 8 kg at 120 mm, and what stands at 200.
+    expect(counterweightMass(mount, 8000, 200)).toBeCloseTo(4800, 9);
+    expect(counterweightMass(mount, 8000, 0)).toBeUndefined();
   });
 
   it('moves the counterweight with the mass: a lever about the polar axis', () => {

@@ -1,4 +1,4 @@
-import { clashesOf, type GuideClash, type Guide, type GuideMissing } from '../guide/guide.ts';
+import { arcsInWords, clashesOf, freeArcs, type GuideClash, type Guide, type GuideMissing } from '../guide/guide.ts';
 import { partLength, type Part } from '../drawer/part.ts';
 import type { Operation } from '../train/operations.ts';
 import { nameOf, type GuideTube, type Train } from '../train/model.ts';
@@ -195,7 +195,12 @@ function circleFinding(train: Train, guide: Guide): Finding | undefined {
 }
 
 /** What stands beside the train where the guide camera stands. */
-const clashFinding = (train: Train, guide: Guide, { name, atDeg, assumedMm }: GuideClash): Finding => ({
+const clashFinding = (
+  train: Train,
+  guide: Guide,
+  { name, atDeg, assumedMm }: GuideClash,
+  free: string | undefined
+): Finding => ({
   code: 'guide-clash',
   title: `Near the train: ${name}`,
   level: assumedMm === undefined ? 'warning' : 'assumed',
@@ -203,7 +208,7 @@ const clashFinding = (train: Train, guide: Guide, { name, atDeg, assumedMm }: Gu
   figure: { value: atDeg, unit: '°' },
   ...(assumedMm === undefined ? {} : { fill: ['pickoff', 'guideCamera'] }),
   say: (unit) =>
-    `The guide camera of ${nameOf(train, guide.stalk.at)} is at ${atDeg.toFixed(0)}°, where ${name} is${assumedMm === undefined ? '' : `, if its body goes ${formatLength(assumedMm, unit, 0)} behind its sensor (assumed: state it)`}.`
+    `The guide camera of ${nameOf(train, guide.stalk.at)} is at ${atDeg.toFixed(0)}°, where ${name} is${assumedMm === undefined ? '' : `, if its body goes ${formatLength(assumedMm, unit, 0)} behind its sensor (assumed: state it)`}.${free === undefined ? '' : ` Free: ${free}.`}`
 });
 
 /** The off-axis guider: the same focus for both cameras, shade, and what the prism sees (handbook §6). */
@@ -215,7 +220,9 @@ export const guideCheck: Check = {
     const { train, guide } = facts;
     if (!guide) return [];
     const found = [focusFinding(train, guide), shadowFinding(train, guide), circleFinding(train, guide)];
-    const clashes = clashesOf(train, guide).map((clash) => clashFinding(train, guide, clash));
+    const arcs = freeArcs(train, guide);
+    const free = arcs && arcsInWords(arcs);
+    const clashes = clashesOf(train, guide).map((clash) => clashFinding(train, guide, clash, free));
     return onceFilled(facts, [...found.filter((each) => each !== undefined), ...clashes]);
   }
 };

@@ -248,31 +248,71 @@ const CAMERA_HALF_MM = 20;
 
 const inTurn = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 180;
 
-/**
- * What the guide camera would run into with the train turned.
- *
- * @param turnDeg anticlockwise, seen from the camera; what stands beside the train stays
- */
-export function clashesOf({ host }: Train, guide: Guide, turnDeg = 0): GuideClash[] {
+/** Where the guide camera must not stand, since something beside the train does. */
+interface Barred {
+  name: string;
+  middleDeg: number;
+  halfDeg: number;
+  /** Reach of the camera's body that was assumed for it, mm. */
+  assumedMm: number | undefined;
+}
+
+function barredBy({ host }: Train, guide: Guide): Barred[] {
   const { pointMm } = guide;
   if (pointMm === undefined) return [];
   const statedMm = guide.stalk.pickoff.guideCamera?.bodyMm;
   const sensorMm = pointMm + guide.requiredMm;
   const reachMm = sensorMm + (statedMm ?? ASSUMED_BODY_MM);
-  const atDeg = guide.atDeg + turnDeg;
-  return (host.neighbours ?? []).flatMap(({ name, atDeg: there, widthDeg, fromAxisMm }): GuideClash[] => {
+  return (host.neighbours ?? []).flatMap(({ name, atDeg, widthDeg, fromAxisMm }): Barred[] => {
     if (fromAxisMm >= reachMm) return [];
-    const halfDeg = degrees(Math.atan2(CAMERA_HALF_MM, Math.max(fromAxisMm, 1)));
-    return Math.abs(inTurn(atDeg - there)) < widthDeg / 2 + halfDeg
-      ? [
-          {
-            name,
-            atDeg: inTurn(atDeg),
-            assumedMm: statedMm === undefined && fromAxisMm >= sensorMm ? ASSUMED_BODY_MM : undefined
-          }
-        ]
-      : [];
+    const cameraDeg = degrees(Math.atan2(CAMERA_HALF_MM, Math.max(fromAxisMm, 1)));
+    const assumedMm = statedMm === undefined && fromAxisMm >= sensorMm ? ASSUMED_BODY_MM : undefined;
+    return [{ name, middleDeg: atDeg, halfDeg: widthDeg / 2 + cameraDeg, assumedMm }];
   });
+}
+
+/**
+ * What the guide camera would run into with the train turned.
+ *
+ * @param turnDeg anticlockwise, seen from the camera; what stands beside the train stays
+ */
+export function clashesOf(train: Train, guide: Guide, turnDeg = 0): GuideClash[] {
+  const atDeg = guide.atDeg + turnDeg;
+  return barredBy(train, guide).flatMap(({ name, middleDeg, halfDeg, assumedMm }): GuideClash[] =>
+    Math.abs(inTurn(atDeg - middleDeg)) < halfDeg ? [{ name, atDeg: inTurn(atDeg), assumedMm }] : []
+  );
+}
+
+/**
+ * Arcs the guide camera may stand in, anticlockwise seen from the camera, each from where it begins; the end may lie beyond
+ * 360°. None where everything is barred; the whole circle where nothing is.
+ *
+ * @returns undefined where nobody knows how far the guide camera reaches
+ */
+export function freeArcs(train: Train, guide: Guide): [fromDeg: number, toDeg: number][] | undefined {
+  if (guide.pointMm === undefined) return undefined;
+  const full = (deg: number): number => ((deg % 360) + 360) % 360;
+  const barred = barredBy(train, guide)
+    .map(({ middleDeg, halfDeg }) => ({ from: full(middleDeg - halfDeg), long: Math.min(360, 2 * halfDeg) }))
+    .sort((a, b) => a.from - b.from);
+  const [first] = barred;
+  if (!first) return [[0, 360]];
+  const arcs: [number, number][] = [];
+  // One that reaches over the beginning of the circle bars what lies there.
+  let reached = Math.max(first.from + first.long, ...barred.map(({ from, long }) => from + long - 360));
+  for (const { from, long } of [...barred.slice(1), { from: first.from + 360, long: 0 }]) {
+    if (from > reached) arcs.push([reached, from]);
+    reached = Math.max(reached, from + long);
+  }
+  return arcs.map(([from, to]) => [full(from), full(from) + to - from]);
+}
+
+/** Arcs for who turns a train. @param arcs as {@link freeArcs} tells them */
+export function arcsInWords(arcs: readonly (readonly [fromDeg: number, toDeg: number])[]): string {
+  if (arcs.length === 0) return 'nowhere';
+  const [[from, to]] = arcs as [[number, number]];
+  if (to - from >= 360) return 'all round';
+  return arcs.map(([begin, end]) => `${Math.ceil(begin)}° to ${Math.floor(end) % 360}°`).join(', ');
 }
 
 const round = (value: number): number => (Math.abs(value) < 1e-9 ? 0 : value);

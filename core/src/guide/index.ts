@@ -1,2 +1,2 @@
 // Off-axis guiding: where the guide camera has to stand, and what it sees.
-export { clashesOf, type GuideClash } from './guide.ts';
+export { clashesOf, arcsInWords, freeArcs, type GuideClash } from './guide.ts';

@@ -62,3 +62,16 @@ export function counterweightFor({ massG, slideMm }: Balance, saddleAheadMm: num
   const weight = arm === 0 ? NaN : (massG * slideMm) / arm;
   return weight >= 0 ? weight : undefined;
 }
+
+/**
+ * Place where a weight of one's own balances the tube about the declination axis where it stands.
+ *
+ * @returns mm ahead of the host's camera face; undefined of no weight
+ */
+export const placeFor = ({ massG, slideMm }: Balance, saddleAheadMm: number, weightG: number): number | undefined =>
+  weightG > 0 ? saddleAheadMm + (massG * slideMm) / weightG : undefined;
+
+/** Counterweight that balances what is carried about the polar axis from a place on its bar; grams. */
+export function counterweightMass({ aboveAxisMm }: Mount, massG: number, atMm: number): number | undefined {
+  return aboveAxisMm === undefined || !(atMm > 0) ? undefined : (massG * aboveAxisMm) / atMm;
+}

@@ -94,3 +94,18 @@ export function saggingOf(
     edgeUm: widthMm === null ? null : (widthMm / 2) * 2 * tilt * 1000
   };
 }
+
+/** What to hang on a train for a test of a heavier camera than the one it has (handbook §7): the difference, where it will be. */
+export interface HangOn {
+  massG: number;
+  /** From the joint that is tested toward the camera, mm. */
+  atMm: number;
+}
+
+/**
+ * @param nowG mass of the camera that is on it
+ * @param centreMm where the camera's centre of mass lies from the joint, mm
+ * @returns undefined where the new camera is no heavier: nothing is to be hung
+ */
+export const hangFor = (nowG: number, nextG: number, centreMm: number): HangOn | undefined =>
+  nextG > nowG && centreMm > 0 ? { massG: nextG - nowG, atMm: centreMm } : undefined;

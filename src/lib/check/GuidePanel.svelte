@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { arcsInWords, freeArcs } from '@lodestone/core/guide';
   import { HOST, nameOf } from '@lodestone/core/train';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -9,6 +10,12 @@
   const guide = $derived(train.assessment.facts.guide);
   const report = $derived(guide?.report);
   const percent = (share: number) => `${(share * 100).toFixed(0)} %`;
+  /** Arcs that the guide camera may stand in, where something is near the train. */
+  const free = $derived.by(() => {
+    if (!guide || (train.shown.host.neighbours ?? []).length === 0) return undefined;
+    const arcs = freeArcs(train.shown, guide);
+    return arcs && arcsInWords(arcs);
+  });
   const VERDICTS = {
     reaches: 'reaches focus',
     short: 'cannot go far enough out',
@@ -60,6 +67,7 @@
           'looks off the axis by',
           `${report.offAxisDeg.toFixed(2)}°${report.inImageCircle === null ? ', image circle not stated' : report.inImageCircle ? ', inside the image circle' : ', outside the image circle'}`
         )}{/if}
+      {#if free !== undefined}{@render row('free of what is near', free)}{/if}
       {#if guide.field}{@render row(
           'guide field and scale',
           `${(guide.field.fieldDeg[0] * 60).toFixed(0)}′ × ${(guide.field.fieldDeg[1] * 60).toFixed(0)}′, ${guide.field.scaleArcsecPerPx.toFixed(2)} ″/px`

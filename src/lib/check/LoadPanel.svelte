@@ -1,6 +1,6 @@
 <script lang="ts">
   import { HOST, TRAIN, isSeated, nameOf, type SagTest } from '@lodestone/core/train';
-  import { balanceOf, counterweightFor, stiffnessOf } from '@lodestone/core/load';
+  import { balanceOf, stiffnessOf } from '@lodestone/core/load';
   import { saggingsOf } from '@lodestone/core/check';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -8,6 +8,8 @@
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import { dayOf, today } from '$lib/ui/time.ts';
   import Why from '$lib/ui/Why.svelte';
+  import CameraToCome from './CameraToCome.svelte';
+  import HungWeights from './HungWeights.svelte';
   import Trash2 from '@lucide/svelte/icons/trash-2';
 
   const train = useTrain();
@@ -22,10 +24,6 @@
   const saggings = $derived(saggingsOf(facts));
   const log = $derived((train.document.sag ?? []) as readonly SagTest[]);
   const digits = $derived(display.unit === 'mm' ? 0 : 2);
-
-  /** A weight at the sky end of the tube, where one is mostly hung. */
-  const hangAt = $derived(mount ? mount.tubeAheadMm * 2 : 0);
-  const weight = $derived(balance && mount ? counterweightFor(balance, mount.saddleAheadMm, hangAt) : undefined);
 
   const joints = $derived([
     [HOST, `camera face of ${train.document.host.name}`] as const,
@@ -119,13 +117,11 @@
     {Math.abs(balance.slideMm) < 0.5
       ? 'In balance about the declination axis.'
       : `Slide the tube ${display.length(Math.abs(balance.slideMm), digits)} toward the ${balance.slideMm > 0 ? 'sky' : 'camera'}${balance.canSlide === false ? ', more than its saddle allows' : ''}.`}
-    {weight !== undefined && weight >= 1
-      ? `Or hang ${weight.toFixed(0)} g on it ${display.length(hangAt, digits)} ahead of the face.`
-      : ''}
     {balance.counterweightMm === null
       ? ''
       : `The counterweight goes ${display.length(balance.counterweightMm, digits)} from the polar axis.`}
   </p>
+  <HungWeights {balance} {mount} />
   <p class="text-muted text-xs">
     Lock the axes before anything is put on or taken off: a tube that is heavy at one end swings.
   </p>
@@ -179,6 +175,13 @@
         {#each joints as [id, words] (id)}<option value={id}>{words}</option>{/each}
       </select></label
     >
+    <CameraToCome
+      {at}
+      onhang={({ massG, atMm }) => {
+        massText = String(Number(massG.toFixed(1)));
+        atText = numberText(atMm, display.unit);
+      }}
+    />
     <label class="grid gap-0.5"
       >Mass hung on, g <input class="input input-sm w-full" inputmode="decimal" bind:value={massText} /></label
     >
