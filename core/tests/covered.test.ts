@@ -2,7 +2,7 @@
 // against where its screws were put. Common practice, no source.
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { coveredAtFirst, coveredAtSecond, rowOrderOperation, screwTurns } from '../src/experiment/index.ts';
+import { withFirstSeen, withSecondSeen, rowOrderOperation, screwTurns } from '../src/experiment/index.ts';
 import { readStars, summaryOf, withRowOrder, type Frame } from '../src/frame/index.ts';
 import { apply, rowOrderOf, type TiltPlate } from '../src/train/index.ts';
 import { readDemo } from './demo.ts';
@@ -54,9 +54,9 @@ describe('a plate by two frames with the light covered at its screws', () => {
           const real = { screws, radiusMm: 35, pitchMm: 0.5, kind: 'springs', firstDeg: deg, mirrored } as TiltPlate;
           const still = { slopeUm: [0, 0] as [number, number], covariance: [1, 0, 1] as [number, number, number] };
           const [first, second] = screwTurns(still, 20, real).map(({ pictureDeg }) => pictureDeg);
-          const begun = coveredAtFirst({ ...real, firstDeg: 12, mirrored: said, confirmed: true }, first! + one);
+          const begun = withFirstSeen({ ...real, firstDeg: 12, mirrored: said, confirmed: true }, first! + one);
           expect(begun).not.toHaveProperty('confirmed');
-          const found = coveredAtSecond(begun, second! + two);
+          const found = withSecondSeen(begun, second! + two);
           expect(found).toMatchObject({ confirmed: true, mirrored });
           expect(apart(found!.firstDeg!, deg)).toBeLessThanOrEqual(10);
         }
@@ -65,9 +65,9 @@ describe('a plate by two frames with the light covered at its screws', () => {
   });
 
   it('is not told where the second was covered at neither neighbour', () => {
-    const plate = coveredAtFirst({ screws: 4, radiusMm: 35, pitchMm: 0.5, kind: 'springs' }, 20);
-    expect(coveredAtSecond(plate, 200)).toBeUndefined();
-    expect(coveredAtSecond(plate, 25)).toBeUndefined();
+    const plate = withFirstSeen({ screws: 4, radiusMm: 35, pitchMm: 0.5, kind: 'springs' }, 20);
+    expect(withSecondSeen(plate, 200)).toBeUndefined();
+    expect(withSecondSeen(plate, 25)).toBeUndefined();
   });
 });
 

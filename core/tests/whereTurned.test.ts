@@ -3,7 +3,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { TiltPlate } from '../src/train/index.ts';
-import { screwTurns, whereTurned, type ScrewTurn } from '../src/experiment/index.ts';
+import {
+  screwTurns,
+  turnedScrewDeg,
+  whereTurned,
+  withFirstSeen,
+  withSecondSeen,
+  type ScrewTurn
+} from '../src/experiment/index.ts';
 
 const HALF_MM = 21.6;
 const RAD = Math.PI / 180;
@@ -107,5 +114,47 @@ describe('a correction that was made', () => {
     expect(whereTurned(told([0, 0]), told([0, 0]), plate)).toEqual({ kind: 'unclear', why: 'small' });
     expect(whereTurned(told([100, 0]), told([100, 5]), plate)).toEqual({ kind: 'unclear', why: 'not-as-told' });
     expect(whereTurned(told([100, 0]), told([-300, 5]), plate)).toEqual({ kind: 'unclear', why: 'not-as-told' });
+  });
+});
+
+describe('one screw that was turned by itself', () => {
+  const turn = fc.record({
+    deg: fc.integer({ min: -179, max: 180 }),
+    turns: fc.constantFrom(0.25, 0.5, 1),
+    way: fc.constantFrom('clockwise' as const, 'anticlockwise' as const),
+    kind: fc.constantFrom('springs' as const, 'push-pull' as const)
+  });
+
+  it('is found where it stands, by the plane through three heights of which only its own changed', () => {
+    fc.assert(
+      fc.property(tilt, turn, (before, { deg, turns, way, kind }) => {
+        const real: TiltPlate = { ...plate, kind };
+        // Pushed apart the sensor comes nearer the camera's side there; drawn together, the other way.
+        const um = ((way === 'clockwise') === (kind === 'push-pull') ? 1 : -1) * turns * real.pitchMm * 1000;
+        const [dx, dy] = slopeOf(
+          [0, 120, 240].map((on) => ({ deg: deg + on, um: on === 0 ? um : 0, radiusMm: real.radiusMm }))
+        );
+        const after: [number, number] = [before[0] + dx, before[1] + dy];
+        const found = turnedScrewDeg(told(before), told(after), real, { turns, way }, HALF_MM);
+        expect(typeof found).toBe('number');
+        expect(Math.abs((((((found as number) - deg + 180) % 360) + 360) % 360) - 180)).toBeLessThan(1e-6);
+      })
+    );
+  });
+
+  it('is not told of a change that is small, or far larger than the turn makes', () => {
+    const one = { turns: 0.25, way: 'clockwise' as const };
+    expect(turnedScrewDeg(told([10, 0]), told([10.5, 0]), plate, one, HALF_MM)).toBe('small');
+    expect(turnedScrewDeg(told([10, 0]), told([900, 0]), plate, one, HALF_MM)).toBe('not-as-told');
+    expect(turnedScrewDeg(told([10, 0]), told([20, 0]), plate, one, HALF_MM)).toBe('not-as-told');
+  });
+
+  it('of screw 1 and then of screw 2 a plate is known, mirrored or not', () => {
+    for (const mirrored of [false, true]) {
+      const real: TiltPlate = { ...plate, firstDeg: 20, mirrored };
+      const seen = [20, 140].map((deg) => (mirrored ? 180 - deg : deg));
+      const found = withSecondSeen(withFirstSeen(plate, seen[0]!), seen[1]!);
+      expect(found).toEqual({ ...real, confirmed: true });
+    }
   });
 });

@@ -5,12 +5,14 @@ export { nextTry, type NextTry } from './nextTry.ts';
 export { spacingOf, tunedOperation } from './tuned.ts';
 export { rowOrderOperation } from './rows.ts';
 export {
-  coveredAtFirst,
-  coveredAtSecond,
+  withFirstSeen,
+  withSecondSeen,
   knownTilt,
   screwTurns,
+  turnedScrewDeg,
   whereTurned,
   type KnownTilt,
+  type OneTurn,
   type ScrewTurn
 } from './plate.ts';
 export { frameScatterOf, type FrameScatter } from './repeats.ts';

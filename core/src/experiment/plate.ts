@@ -91,26 +91,26 @@ const withFirstAt = (plate: TiltPlate, pictureDeg: number, mirrored: boolean): T
   mirrored
 });
 
-/** A shadow is wide: its middle lies so far beside what casts it, degrees. */
-const COVER_DEG = 30;
+/** What is seen of a screw may lie so far beside it, degrees: a shadow is wide, a small tilt is not known well. */
+const SEEN_DEG = 30;
 
-/** A plate whose screw 1 stood where a frame is dark: the light was covered there. */
-export const coveredAtFirst = (plate: TiltPlate, shadeDeg: number): TiltPlate => {
+/** A plate whose screw 1 was seen there in the picture: the light was covered at it, or it was turned. */
+export const withFirstSeen = (plate: TiltPlate, seenDeg: number): TiltPlate => {
   const { confirmed: _before, ...said } = plate;
-  return withFirstAt(said, shadeDeg, plate.mirrored ?? false);
+  return withFirstAt(said, seenDeg, plate.mirrored ?? false);
 };
 
 /**
- * A plate by a second frame, with the light covered at screw 2: it lies one place on from screw 1, anticlockwise in the
- * picture or, where that is mirrored, clockwise.
+ * A plate by what was seen of screw 2: it lies one place on from screw 1, anticlockwise in the picture or, where that is
+ * mirrored, clockwise.
  *
  * @returns undefined where it lies at neither
  */
-export function coveredAtSecond(plate: TiltPlate, shadeDeg: number): TiltPlate | undefined {
+export function withSecondSeen(plate: TiltPlate, seenDeg: number): TiltPlate | undefined {
   const first = pictureDegOf(plate);
-  const onward = folded(shadeDeg - first);
+  const onward = folded(seenDeg - first);
   const step = 360 / plate.screws;
-  if (Math.abs(Math.abs(onward) - step) > COVER_DEG) return undefined;
+  if (Math.abs(Math.abs(onward) - step) > SEEN_DEG) return undefined;
   return { ...withFirstAt(plate, first, onward < 0), confirmed: true };
 }
 
@@ -144,4 +144,40 @@ export function whereTurned(before: KnownTilt, after: KnownTilt, plate: TiltPlat
       { ...plate, firstDeg: other, mirrored: !mirrored }
     ]
   };
+}
+
+/** One screw that was turned by itself. */
+export interface OneTurn {
+  turns: number;
+  way: 'clockwise' | 'anticlockwise';
+}
+
+/** A screw alone moves a plate by this many times less, or more, than it should, and another thing was moved too. */
+const ONE_AS_TOLD = 2;
+
+/**
+ * Where a screw stands in the picture, from the tilts before and after it alone was turned: the sensor rises or sinks
+ * toward it. A plate on three screws turns about the line through the two others, 1.5 radii from it; on four about the one
+ * through its neighbours (calculation).
+ *
+ * @param halfDiagonalMm of the sensor
+ * @returns degrees anticlockwise from the picture's right; why that cannot be told
+ */
+export function turnedScrewDeg(
+  before: KnownTilt,
+  after: KnownTilt,
+  plate: TiltPlate,
+  { turns, way }: OneTurn,
+  halfDiagonalMm: number
+): number | 'small' | 'not-as-told' {
+  const farther = (way === 'clockwise') === (plate.kind === 'push-pull');
+  const change = before.slopeUm.map((was, axis) => (after.slopeUm[axis]! - was) * (farther ? 1 : -1)) as [
+    number,
+    number
+  ];
+  const size = Math.hypot(...change);
+  if (!(size > 0) || Math.hypot(before.standardUm, after.standardUm) > KNOWN_SHARE * size) return 'small';
+  const arm = (plate.screws === 3 ? 1.5 : 1) * plate.radiusMm;
+  const wanted = (turns * plate.pitchMm * 1000 * halfDiagonalMm) / arm;
+  return size > ONE_AS_TOLD * wanted || size * ONE_AS_TOLD < wanted ? 'not-as-told' : angleOf(change);
 }

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { wholeDegrees } from '@lodestone/core/frame';
-  import { coveredAtFirst, coveredAtSecond } from '@lodestone/core/experiment';
+  import { withFirstSeen, withSecondSeen } from '@lodestone/core/experiment';
   import type { TiltPlate } from '@lodestone/core/train';
   import { useFrames } from '$lib/frames/frames.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
@@ -21,12 +21,12 @@
   function take() {
     if (!shade || !frame) return;
     if (screw === 1) {
-      const refusal = tuning.setPlate(coveredAtFirst(plate, shade.deg));
+      const refusal = tuning.setPlate(withFirstSeen(plate, shade.deg));
       if (refusal !== undefined) return notices.complain(refusal);
       first = frame.id;
       return;
     }
-    const found = coveredAtSecond(plate, shade.deg);
+    const found = withSecondSeen(plate, shade.deg);
     if (!found) {
       return notices.complain(
         `In this frame the cover is at ${wholeDegrees(shade.deg)}, not at a place beside screw 1. Cover the light at screw 2, the next one anticlockwise seen from the camera.`

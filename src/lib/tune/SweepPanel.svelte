@@ -1,9 +1,8 @@
 <script lang="ts">
-  import { dayOf } from '$lib/ui/time.ts';
   /** A focus sweep: its frames with their positions, what it says, and the plate that tilts the camera. */
   import TryAgain from '$lib/ui/TryAgain.svelte';
   import type { TiltPlate } from '@lodestone/core/train';
-  import { LEAST_POSITIONS, knownTilt, whereTurned, type ScrewTurn } from '@lodestone/core/experiment';
+  import { LEAST_POSITIONS, knownTilt, type ScrewTurn } from '@lodestone/core/experiment';
   import DraftInput from '$lib/ui/DraftInput.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
@@ -13,8 +12,8 @@
   import X from '@lucide/svelte/icons/x';
   import type { Sweep } from '$lib/frames/sweep.svelte.ts';
   import type { Tuning } from './tuning.svelte.ts';
-  import { wholeDegrees } from '@lodestone/core/frame';
   import CoveredScrews from './CoveredScrews.svelte';
+  import ScrewsTurned from './ScrewsTurned.svelte';
   import { wayInWords } from './turns.ts';
 
   interface Props {
@@ -22,11 +21,13 @@
     tuning: Tuning;
     /** What to turn, where the plate and a tilt are known. */
     turns: readonly ScrewTurn[];
+    /** Of the sensor, mm. */
+    halfDiagonalMm: number;
     /** There is a tilt to take out. */
     hasTilt: boolean;
     onsimulate: (() => void) | undefined;
   }
-  const { sweep, tuning, turns, hasTilt, onsimulate }: Props = $props();
+  const { sweep, tuning, turns, halfDiagonalMm, hasTilt, onsimulate }: Props = $props();
   const notices = useNotices();
 
   const { members, result, waiting } = $derived(sweep);
@@ -37,19 +38,8 @@
     const { confirmed: _before, ...said } = plate ?? USUAL;
     return tuning.setPlate({ ...said, ...change });
   };
-  /** The owner has said that the screws were turned between the two sweeps. */
-  let isTurned = $state(false);
   /** The tilt that was kept before this one. */
   const before = $derived(result ? tuning.tiltBefore(result.reading.tilt) : undefined);
-  const checked = $derived(
-    before && plate && result && isTurned ? whereTurned(before.tilt, knownTilt(result.reading.tilt), plate) : undefined
-  );
-  function adopt(to: TiltPlate) {
-    notices.complain(tuning.setPlate(to));
-    isTurned = false;
-  }
-  const placeInWords = ({ firstDeg = 90, mirrored = false }: TiltPlate): string =>
-    `screw 1 at ${wholeDegrees(firstDeg)}${mirrored ? ', picture mirrored' : ''}`;
   const number = (least: number, most: number, set: (value: number) => string | undefined) => {
     return (value: number | undefined): string | undefined =>
       value === undefined || value < least || value > most ? `From ${least} to ${most}.` : set(value);
@@ -210,41 +200,8 @@
           check it.
         {/if}
       </p>
-      {#if before && !plate.confirmed}
-        <div class="mt-1 text-sm" data-turned>
-          {#if !checked}
-            <button class="btn btn-outline btn-sm" onclick={() => (isTurned = true)}
-              >They were turned as told after the sweep of {before.on ? dayOf(before.on) : 'before'}</button
-            >
-          {:else if checked.kind === 'as-described'}
-            <p>The correction went where it should.</p>
-            <button class="btn btn-primary btn-sm mt-1" onclick={() => adopt({ ...plate, confirmed: true })}
-              >Keep the screws as described</button
-            >
-          {:else if checked.kind === 'opposite'}
-            {@const other = checked.plate}
-            <p>The tilt grew as much as it should have shrunk: the screws work the other way.</p>
-            <button class="btn btn-primary btn-sm mt-1" onclick={() => adopt(other)}
-              >Take it as {other.kind === 'springs' ? 'drawn against springs' : 'push and pull'}</button
-            >
-          {:else if checked.kind === 'elsewhere'}
-            <p>
-              The correction went in another direction: the screws are not where described. Two places are possible; one
-              more correction shows which.
-            </p>
-            <div class="mt-1 flex flex-wrap gap-2">
-              {#each checked.plates as each, index (index)}
-                <button class="btn btn-outline btn-sm" onclick={() => adopt(each)}>Take {placeInWords(each)}</button>
-              {/each}
-            </div>
-          {:else}
-            <p>
-              {checked.why === 'small'
-                ? 'The previous tilt was too small: use a larger one, or more frames.'
-                : 'The tilt changed by more or less than the turns given: something else moved too, or the turns were different.'}
-            </p>
-          {/if}
-        </div>
+      {#if before && result && !plate.confirmed}
+        <ScrewsTurned {tuning} {plate} {before} after={knownTilt(result.reading.tilt)} {halfDiagonalMm} />
       {/if}
       {#if !plate.confirmed}<CoveredScrews {tuning} {plate} />{/if}
     {:else}

@@ -137,6 +137,7 @@
           {sweep}
           {tuning}
           turns={desk.turns}
+          halfDiagonalMm={desk.halfDiagonalMm}
           hasTilt={desk.hasTilt}
           onsimulate={desk.hasSensor ? () => desk.simulateSweep() : undefined}
         />

@@ -41,12 +41,13 @@ export class TuneDesk {
 
   readonly sensor = $derived.by(() => this.train.assessment.facts.light?.sensor);
   readonly hasSensor = $derived(this.sensor?.pixelUm !== undefined);
+  readonly halfDiagonalMm = $derived(this.sensor ? Math.hypot(this.sensor.widthMm, this.sensor.heightMm) / 2 : 0);
   readonly tilt = $derived.by(() => this.sweep.result?.reading.tilt ?? this.tuning.keptTilt);
   readonly hasTilt = $derived(this.tilt !== undefined && this.sensor !== undefined);
   readonly turns = $derived.by(() => {
     const { tilt, sensor } = this;
     const { plate } = this.tuning;
-    return tilt && sensor && plate ? screwTurns(tilt, Math.hypot(sensor.widthMm, sensor.heightMm) / 2, plate) : [];
+    return tilt && sensor && plate ? screwTurns(tilt, this.halfDiagonalMm, plate) : [];
   });
   readonly isTilt = $derived(this.layer === 'tilt' && this.hasTilt && !this.trainer.isOpen);
   readonly depthUm = $derived.by(() => {
