@@ -1,4 +1,9 @@
-import type { Exposures } from '../train/model.ts';
+/** Exposures through one filter. */
+export interface Exposed {
+  filter: string;
+  count: number;
+  seconds: number;
+}
 
 /** Time a target takes. */
 export interface TargetTime {
@@ -11,7 +16,7 @@ export interface TargetTime {
 }
 
 /** Minutes of the exposures of one panel. */
-export const minutesOf = (exposures: readonly Exposures[]): number =>
+export const minutesOf = (exposures: readonly Exposed[]): number =>
   exposures.reduce((sum, { count, seconds }) => sum + count * seconds, 0) / 60;
 
 /**
@@ -20,7 +25,7 @@ export const minutesOf = (exposures: readonly Exposures[]): number =>
  * @param panelTimes how many times as long each panel takes, row by row; 1 where the list ends
  */
 export function targetTime(
-  exposures: readonly Exposures[],
+  exposures: readonly Exposed[],
   panels: number,
   panelTimes: readonly number[] = []
 ): TargetTime {
@@ -63,7 +68,7 @@ const OF_LIGHT = 1 / 3;
  *
  * @returns undefined where the exposures are not of such filters, or not all of its colours are there
  */
-export function colourMinutes(exposures: readonly Exposures[]): number | undefined {
+export function colourMinutes(exposures: readonly Exposed[]): number | undefined {
   const minutes: Record<Channel, number> = { luminance: 0, red: 0, green: 0, blue: 0 };
   for (const each of exposures) {
     const channel = channelOf(each.filter);

@@ -61,7 +61,7 @@
     const refusal = tuning.setPlate(found);
     if (refusal !== undefined) return notices.complain(refusal);
     if (screw === 1) {
-      notices.say(`${placeInWords(found)}. Keep this sweep, turn screw 2 by itself, and take another.`);
+      notices.say(`Found: ${placeInWords(found)}. Keep this sweep, turn screw 2 by itself, and take another.`);
       screw = 2;
     }
   }
@@ -72,7 +72,7 @@
     <button class="btn btn-outline btn-sm" onclick={() => (isTurned = true)}
       >They were turned as told after the sweep of {since}</button
     >
-    <form class="mt-1 flex flex-wrap items-center gap-1" aria-label="One screw turned by itself" onsubmit={learn}>
+    <form class="mt-1 flex flex-wrap items-center gap-2" aria-label="One screw turned by itself" onsubmit={learn}>
       Or only screw
       <select class="select select-xs w-14" aria-label="Screw that was turned" bind:value={screw}>
         <option value={1}>1</option>
