@@ -163,3 +163,46 @@ describe('a line of shorthand', () => {
     );
   });
 });
+
+describe('lengths of threads behind their faces', () => {
+  const faces = (line: string) => {
+    const reading = readQuickLine(line);
+    return reading.ok ? reading.entries.map(({ lengthMm, sky, camera }) => ({ lengthMm, sky, camera })) : reading;
+  };
+
+  it.each([
+    ['M48x0.75 f 5 m 3.5 10', 10],
+    ['M48×0.75 female 5 male 3.5, 10 long', 10],
+    ['10 mm M48x0.75 f 5 m 3.5', 10]
+  ])('%s: a bore 5 deep, a thread of 3.5, and its own length', (line, lengthMm) => {
+    expect(faces(line)).toEqual([
+      {
+        lengthMm,
+        sky: { thread: 'M48×0.75', gender: 'female', lengthMm: 5 },
+        camera: { thread: 'M48×0.75', gender: 'male', lengthMm: 3.5 }
+      }
+    ]);
+  });
+
+  it('of two threads each has its own', () => {
+    expect(faces('M54x0.75 f 4.5 M48x0.75 m 4 12')).toEqual([
+      {
+        lengthMm: 12,
+        sky: { thread: 'M54×0.75', gender: 'female', lengthMm: 4.5 },
+        camera: { thread: 'M48×0.75', gender: 'male', lengthMm: 4 }
+      }
+    ]);
+  });
+
+  it('where nothing else is said it is asked what they are, and the answer is read', () => {
+    const asked = readQuickLine('M48x0.75 f 5 m 3.5');
+    expect(asked).toMatchObject({
+      ok: false,
+      message: expect.stringMatching(/^Are 5 and 3\.5 the lengths of its threads/)
+    });
+    const answered = readQuickLine((asked as { choices: { line: string }[] }).choices[0]!.line);
+    expect(answered).toMatchObject({ ok: true, entries: [{ lengthMm: 5 }, { lengthMm: 3.5 }] });
+    expect(faces('M48x0.75 f–m 5, 3.5')).toHaveLength(2);
+    expect(faces('M48x0.75 f m 5 3.5 10')).toHaveLength(3);
+  });
+});

@@ -135,6 +135,23 @@ function screwIn({ sky, camera }: Faces, figure: Token & { is: 'thread-length' }
   return figure.within ? figure.mm : 0;
 }
 
+/**
+ * Lengths that stand right behind the two genders of a line: `M48 f 5 m 3.5 10` is 10 long, its bore 5 deep, its thread 3.5.
+ *
+ * @returns undefined where not both have one: then a length is a part's own
+ */
+function lengthsOfThreads(line: string, tokens: readonly Token[]): [sky: Length, camera: Length] | undefined {
+  const found = tokens.flatMap((token, at): Length[] => {
+    const next = tokens[at + 1];
+    return token.is === 'gender' && next?.is === 'length' && /^\s*$/.test(line.slice(token.to, next.from))
+      ? [next]
+      : [];
+  });
+  const [sky, camera] = found;
+  const isPlain = found.every(({ quantity, toleranceMm }) => quantity === undefined && toleranceMm === undefined);
+  return sky && camera && found.length === 2 && isPlain ? [sky, camera] : undefined;
+}
+
 /** Reads a line that asks for one kind. */
 function readOneKind(line: string, tokens: readonly Token[], named: QuickKind | undefined): QuickReading {
   if (named === 'corrector') {
@@ -142,7 +159,20 @@ function readOneKind(line: string, tokens: readonly Token[], named: QuickKind | 
   }
   const faces = facesOf(line, tokens, named);
   if ('ok' in faces) return faces;
-  const said = tokens.filter(is('length'));
+  const threads = named === 'camera' || named === 'shim' ? undefined : lengthsOfThreads(line, tokens);
+  const said = tokens.filter(is('length')).filter((length) => !threads?.includes(length));
+  if (threads && said.length === 0) {
+    const [{ mm: one, from }, { mm: other }] = threads;
+    const [first, second] = tokens.filter(is('gender'));
+    const asLengths = `${line.slice(0, first!.to)} ${line.slice(second!.from, second!.to)} ${one}, ${other}`;
+    return refuse(`Are ${one} and ${other} the lengths of its threads? Then its own length is missing.`, [
+      ...(from < second!.from ? [{ label: `two parts of ${one} and ${other} mm`, line: asLengths }] : [])
+    ]);
+  }
+  if (threads) {
+    if (faces.sky) faces.sky.lengthMm = threads[0].mm;
+    if (faces.camera) faces.camera.lengthMm = threads[1].mm;
+  }
   if (said.length === 0) {
     return refuse(line === '' ? 'Type what it is: M48×0.75 f–m 10, 7.5, 16.5 ×2.' : 'Its length is missing.');
   }
