@@ -430,6 +430,29 @@ test('undo in an older notice takes back what that notice tells; a number is not
   await expect(told).not.toContainText(given);
 });
 
+test('a usual part is called by its name in the quick line: taken as it is, or its length is typed', async ({
+  page
+}) => {
+  await page.goto('/drawer');
+  await expect(list(page)).toHaveAttribute('data-count', /[1-9]/);
+  await page.keyboard.press('n');
+  const line = page.getByRole('textbox', { name: 'Parts in one line' });
+  await line.fill('t-ring 44.0');
+  const offered = page.getByRole('group', { name: 'What is meant' }).getByRole('button');
+  await expect(offered.first()).toContainText('11.00 mm');
+  await page.keyboard.press('Enter');
+  const told = page.getByText(/^In the drawer: /);
+  await expect(told).toBeVisible();
+  const [given] = /[A-Z]+-\d+/.exec((await told.textContent()) ?? '')!;
+  await expect(line).toHaveValue('');
+  // With a length it is one's own, and nothing else is offered.
+  await line.fill('T-ring 11.2');
+  await expect(offered).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await expect(page).toHaveURL(new RegExp(`drawer/${given}`));
+  await expect(panel(page)).toContainText('assumed');
+});
+
 test('measuring: zero is asked for, a wild reading is questioned, the last is taken back, a reload finds the place', async ({
   page
 }) => {

@@ -12,9 +12,10 @@
     type Port
   } from '@lodestone/core/train';
   import { MOST_QUICK, elementOfEntry, usualName, type QuickEntry } from '@lodestone/core/drawer';
+  import type { UsualThing } from '@lodestone/core/catalogue';
   import QuickLine from '$lib/parts/QuickLine.svelte';
   import { useTrain } from '$lib/train/context.ts';
-  import { OPEN_PLACE, elementFrom, newId, facesAt } from '$lib/train/starters.ts';
+  import { OPEN_PLACE, elementFrom, facesAt, neighboursAt, newId } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { fieldInError } from '$lib/ui/form.ts';
   import Modal from '$lib/ui/Modal.svelte';
@@ -96,6 +97,18 @@
     return refusal;
   }
 
+  function takeThing(thing: UsualThing): string | undefined {
+    if (!target || !('before' in target)) return undefined;
+    const element = { ...thing.element, id: newId() };
+    const refusal = train.dispatch({ op: 'insert', element, before: target.before }, `Add ${thing.words}`);
+    if (refusal === undefined) {
+      train.select({ kind: 'element', id: element.id });
+      onend();
+    }
+    return refusal;
+  }
+  const around = $derived(target && 'before' in target ? neighboursAt(train.document, target.before) : undefined);
+
   function submit(event: SubmitEvent & { currentTarget: HTMLFormElement }) {
     event.preventDefault();
     if (!target) return;
@@ -144,7 +157,14 @@
 <Modal title={replaced ? `Instead of ${replaced.name}` : 'Add a part here'} {open} onclose={onend}>
   {#if !replaced}
     <div class="mb-3">
-      <QuickLine bind:line action={(count) => `Add ${count} ${count === 1 ? 'part' : 'parts'}`} onentries={takeLine} />
+      <QuickLine
+        bind:line
+        action={(count) => `Add ${count} ${count === 1 ? 'part' : 'parts'}`}
+        onentries={takeLine}
+        onthing={takeThing}
+        above={around?.above}
+        below={around?.below}
+      />
     </div>
   {/if}
   <form class="grid gap-3" onsubmit={submit}>

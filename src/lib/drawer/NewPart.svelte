@@ -148,6 +148,13 @@
     return refusal;
   }
 
+  function takeThing({ element }: UsualThing): string | undefined {
+    const id = freePartId(drawer.takenIds, element.kind);
+    const refusal = drawer.change(`Add ${id}`, [partOf({ ...element, id }, 1, draft.location.trim())]);
+    if (refusal === undefined) told([id], true);
+    return refusal;
+  }
+
   function submit(event: SubmitEvent & { currentTarget: HTMLFormElement }) {
     event.preventDefault();
     const another = event.submitter?.dataset.another !== undefined;
@@ -181,6 +188,7 @@
       autofocus={!byFields}
       action={(count) => `Put ${count} ${count === 1 ? 'part' : 'parts'} in the drawer`}
       onentries={takeLine}
+      onthing={takeThing}
     />
   {/if}
   {#if made.length > 0}

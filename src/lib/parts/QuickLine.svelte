@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { KINDS } from '@lodestone/core/train';
+  import { usualParts, type UsualThing } from '@lodestone/core/catalogue';
+  import { KINDS, type Port } from '@lodestone/core/train';
   import { readQuickLine, type QuickEntry } from '@lodestone/core/drawer';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { facesInWords, sizeInWords } from './quickWords.ts';
@@ -12,12 +13,18 @@
     action: (count: number) => string;
     /** @returns why not, where it is refused */
     onentries: (entries: readonly QuickEntry[]) => string | undefined;
+    /** Takes a usual part that was called by its name. @returns why not, where it is refused */
+    onthing: (thing: UsualThing) => string | undefined;
+    /** Faces that what comes in stands between: what closes them is offered first. */
+    above?: Port | undefined;
+    below?: Port | undefined;
     autofocus?: boolean;
   }
-  let { line = $bindable(), action, onentries, autofocus = false }: Props = $props();
+  let { line = $bindable(), action, onentries, onthing, above, below, autofocus = false }: Props = $props();
   const display = useDisplay();
   const uid = $props.id();
 
+  const MOST_USUAL = 5;
   let refusal = $state<string>();
   /** Which of several meanings the arrow keys stand on. */
   let chosen = $state(0);
@@ -25,12 +32,29 @@
 
   const reading = $derived(readQuickLine(line));
   const count = $derived(reading.ok ? reading.entries.reduce((sum, { quantity }) => sum + quantity, 0) : 0);
-  const choices = $derived(reading.ok ? [] : reading.choices);
+  /** Usual parts that are called so, where the line by itself says no part. */
+  const usual = $derived(
+    reading.ok || !/\p{L}{2}/u.test(line) ? [] : usualParts(line, above, below).slice(0, MOST_USUAL)
+  );
+  /** What may be meant: another line, or a usual part. */
+  const choices = $derived([
+    ...(reading.ok ? [] : reading.choices).map(({ label, line: meant }) => ({
+      label,
+      take: () => void (line = meant)
+    })),
+    ...usual.map(({ thing }) => ({
+      label: `${thing.words}, ${display.length(thing.element.lengthMm)}`,
+      take: () => {
+        refusal = onthing(thing);
+        if (refusal === undefined) line = '';
+      }
+    }))
+  ]);
 
   function choose(index: number) {
     const choice = choices[index];
     if (!choice) return;
-    ({ line } = choice);
+    choice.take();
     chosen = 0;
     input.focus();
   }
@@ -96,7 +120,9 @@
         {/each}
       </ul>
     {:else if line.trim() !== ''}
-      <p class="text-sm">{reading.message}</p>
+      <p class="text-sm">
+        {usual.length > 0 ? 'Usual parts of this name, to be checked against your own:' : reading.message}
+      </p>
     {:else}
       <p class="text-muted text-xs">
         Thread, sky face first, then lengths. A kind in front where it is no ring: “shims 0.1 ×3 0.3”, “wheel 20, drawer
@@ -105,7 +131,7 @@
     {/if}
     {#if choices.length > 0}
       <div class="mt-1 flex flex-wrap gap-1.5" role="group" aria-label="What is meant">
-        {#each choices as { label }, index (label)}
+        {#each choices as { label }, index (index)}
           <button
             type="button"
             class={['btn btn-sm font-normal', index === chosen ? 'btn-primary' : 'btn-outline']}
