@@ -26,16 +26,14 @@
 
   const MOST_USUAL = 5;
   let refusal = $state<string>();
-  /** Which of several meanings the arrow keys stand on. */
-  let chosen = $state(0);
+  /** Which of several meanings the arrow keys stand on; where the line says a part, none at first. */
+  let moved = $state<number>();
   let input: HTMLInputElement;
 
   const reading = $derived(readQuickLine(line));
   const count = $derived(reading.ok ? reading.entries.reduce((sum, { quantity }) => sum + quantity, 0) : 0);
-  /** Usual parts that are called so, where the line by itself says no part. */
-  const usual = $derived(
-    reading.ok || !/\p{L}{2}/u.test(line) ? [] : usualParts(line, above, below).slice(0, MOST_USUAL)
-  );
+  /** Usual parts that are called so: what was typed may be a part of one's own, or one of them. */
+  const usual = $derived(/\p{L}{2}/u.test(line) ? usualParts(line, above, below).slice(0, MOST_USUAL) : []);
   /** What may be meant: another line, or a usual part. */
   const choices = $derived([
     ...(reading.ok ? [] : reading.choices).map(({ label, line: meant }) => ({
@@ -51,16 +49,19 @@
     }))
   ]);
 
+  const chosen = $derived(moved ?? (reading.ok ? -1 : 0));
+
   function choose(index: number) {
     const choice = choices[index];
     if (!choice) return;
     choice.take();
-    chosen = 0;
+    moved = undefined;
     input.focus();
   }
 
   function enter() {
-    if (!reading.ok) return choose(chosen);
+    if (chosen >= 0) return choose(chosen);
+    if (!reading.ok) return;
     refusal = onentries(reading.entries);
     if (refusal === undefined) line = '';
     input.focus();
@@ -72,7 +73,8 @@
       enter();
     } else if (choices.length > 0 && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
       event.preventDefault();
-      chosen = (chosen + (event.key === 'ArrowDown' ? 1 : -1) + choices.length) % choices.length;
+      const by = event.key === 'ArrowDown' ? 1 : -1;
+      moved = chosen < 0 && by < 0 ? choices.length - 1 : (chosen + by + choices.length) % choices.length;
     }
   }
 
@@ -101,7 +103,7 @@
       maxlength="500"
       oninput={() => {
         refusal = undefined;
-        chosen = 0;
+        moved = undefined;
       }}
       {onkeydown}
     />
