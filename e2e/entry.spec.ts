@@ -452,7 +452,7 @@ test('a usual part is called by its name in the quick line: taken as it is, or i
   await expect(offered).toHaveCount(0);
   await page.keyboard.press('Escape');
   await expect(page).toHaveURL(new RegExp(`drawer/${given}`));
-  await expect(panel(page)).toContainText('assumed');
+  await expect(panel(page)).toContainText('Assumed, until somebody looks');
 });
 
 test('measuring: zero is asked for, a wild reading is questioned, the last is taken back, a reload finds the place', async ({
