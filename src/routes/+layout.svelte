@@ -61,6 +61,7 @@
   // Until then the page is only a picture of itself, sent by the server.
   onMount(() => {
     commands.recall();
+    display.tellZone();
     document.documentElement.dataset.alive = '';
   });
 

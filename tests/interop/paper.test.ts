@@ -82,9 +82,9 @@ const SHEETS: Record<string, Sheet> = {
     bookmarks: 3
   },
   record: {
-    print: (unit) => recordPdf(record as Parameters<typeof recordPdf>[0], [photo], unit),
+    print: (unit) => recordPdf(record as Parameters<typeof recordPdf>[0], [photo], unit, 'Asia/Tokyo'),
     title: `${heron.name}, as built`,
-    says: [`${heron.name}, as built`, 'First light', 'Published'],
+    says: [`${heron.name}, as built`, '1 Dec 2026, 05:00', 'First light', 'Published'],
     bookmarks: 2
   },
   labels: {

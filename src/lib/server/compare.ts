@@ -1,4 +1,5 @@
 import type { CompareChoice, ComparedDocument } from '$lib/api/compare.ts';
+import { dayIn } from '$lib/api/day.ts';
 import { isReadable } from '$lib/api/trains.ts';
 import { readAs } from './database.ts';
 import { readRecord } from './records.ts';
@@ -8,17 +9,19 @@ import { listTrains } from './trains.ts';
 const UUID = '[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}';
 const KEY = new RegExp(`^(?:(train|record):(${UUID})|revision:(${UUID}):([1-9][0-9]{0,8}))$`);
 
-const day = (iso: string): string => iso.slice(0, 10);
-
-/** What a key names; undefined where there is no such thing. */
-export async function readCompared(owner: string, key: string): Promise<ComparedDocument | undefined> {
+/** What a key names, its day in the reader's time zone; undefined where there is no such thing. */
+export async function readCompared(
+  owner: string,
+  key: string,
+  timeZone: string | undefined
+): Promise<ComparedDocument | undefined> {
   const [, kind, id, revised, number] = KEY.exec(key) ?? [];
   if (kind === 'record' && id !== undefined) {
     const record = await readRecord(owner, id);
     return (
       record && {
         key,
-        title: `${record.document.name}, as built ${day(record.finishedAt)} (${record.number})`,
+        title: `${record.document.name}, as built ${dayIn(record.finishedAt, timeZone)} (${record.number})`,
         href: `/trains/${record.trainId}/log`,
         document: record.document
       }
@@ -38,7 +41,7 @@ export async function readCompared(owner: string, key: string): Promise<Compared
 }
 
 /** Everything that can be laid beside others: trains, then what was built. */
-export async function listChoices(owner: string): Promise<CompareChoice[]> {
+export async function listChoices(owner: string, timeZone: string | undefined): Promise<CompareChoice[]> {
   const trains = (await listTrains(owner)).filter((train) => train.state !== 'deleted' && isReadable(train));
   const names = new Map(trains.flatMap((train) => (isReadable(train) ? [[train.id, train.document.name]] : [])));
   const { rows } = await readAs(owner, (on) =>
@@ -54,7 +57,12 @@ export async function listChoices(owner: string): Promise<CompareChoice[]> {
       const name = names.get(train_id);
       return name === undefined
         ? []
-        : [{ key: `record:${id}`, title: `${name}, as built ${day(finished_at.toISOString())} (${number})` }];
+        : [
+            {
+              key: `record:${id}`,
+              title: `${name}, as built ${dayIn(finished_at.toISOString(), timeZone)} (${number})`
+            }
+          ];
     })
   ];
 }

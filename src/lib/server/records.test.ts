@@ -99,14 +99,14 @@ describe('a record of what was built', () => {
     await saveRevision(by, train, { saveId: randomUUID(), basedOn: 1, document: { ...heron, name: 'Now' } });
     const titles = await Promise.all(
       [`train:${train}`, `revision:${train}:1`, `record:${id}`].map(
-        async (key) => (await readCompared(by, key))?.document.name
+        async (key) => (await readCompared(by, key, 'Asia/Tokyo'))?.document.name
       )
     );
     expect(titles).toEqual(['Now', heron.name, heron.name]);
     for (const key of ['', 'train:x', `record:${train}`, `revision:${train}:0`, `train:${train}'; drop table train`]) {
-      expect(await readCompared(by, key)).toBeUndefined();
+      expect(await readCompared(by, key, undefined)).toBeUndefined();
     }
-    expect((await listChoices(by)).map(({ key }) => key)).toEqual([`train:${train}`, `record:${id}`]);
-    expect(await readCompared(owner(), `train:${train}`)).toBeUndefined();
+    expect((await listChoices(by, undefined)).map(({ key }) => key)).toEqual([`train:${train}`, `record:${id}`]);
+    expect(await readCompared(owner(), `train:${train}`, undefined)).toBeUndefined();
   });
 });

@@ -1,6 +1,6 @@
 import { formatLength, formatLengthNumber, formatTolerance, formatWithin, type LengthUnit } from '@lodestone/core/why';
 import { getContext, setContext } from 'svelte';
-import { THEMES, THEME_COOKIE, UNIT_COOKIE, type Preferences, type Theme } from './preferences.ts';
+import { THEMES, THEME_COOKIE, UNIT_COOKIE, ZONE_COOKIE, type Preferences, type Theme } from './preferences.ts';
 
 const A_YEAR_S = 365 * 24 * 3600;
 const remember = (name: string, choice: string): void => {
@@ -12,9 +12,18 @@ export class Display {
   theme = $state<Theme>('dusk');
   unit = $state<LengthUnit>('mm');
 
-  constructor({ theme, unit }: Preferences) {
+  readonly #zone: string | undefined;
+
+  constructor({ theme, unit, timeZone }: Preferences) {
     this.theme = theme;
     this.unit = unit;
+    this.#zone = timeZone;
+  }
+
+  /** Tells the server where the reader is, so that what it writes has the reader's days; in the browser only. */
+  tellZone(): void {
+    const { timeZone } = new Intl.DateTimeFormat().resolvedOptions();
+    if (timeZone !== this.#zone) remember(ZONE_COOKIE, timeZone);
   }
 
   chooseTheme(theme: Theme): void {

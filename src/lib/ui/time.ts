@@ -1,3 +1,5 @@
+import { DAY, formatted } from '../api/day.ts';
+
 /** A calendar day where the owner is, as the format writes it. */
 export const today = (now = new Date()): string =>
   [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((figure) => String(figure).padStart(2, '0')).join('-');
@@ -7,13 +9,6 @@ const NOON_HOURS = 12;
 
 /** The day whose evening this is, as the format writes it. */
 export const thisEvening = (now = new Date()): string => today(new Date(now.getTime() - NOON_HOURS * 3_600_000));
-
-/** The same words everywhere, and no month that may be a day. */
-const DAY = { day: 'numeric', month: 'short', year: 'numeric' } as const;
-const formatted = (at: string, options: Intl.DateTimeFormatOptions): string => {
-  const time = new Date(at);
-  return Number.isNaN(time.getTime()) ? at : new Intl.DateTimeFormat('en-GB', options).format(time);
-};
 
 /** The day where the reader is: `30 Nov 2026`. @param at ISO 8601; a day alone is that day everywhere */
 export const dayOf = (at: string): string =>

@@ -14,7 +14,13 @@ export type Errand =
   | { kind: 'ring'; ring: RingSpec; title: string }
   | { kind: 'sheet'; train: Train; order: AssemblyOrder; unit: LengthUnit }
   | { kind: 'bench-sheet'; train: Train; parts: readonly Part[]; unit: LengthUnit }
-  | { kind: 'record'; record: BuildRecord; photos: readonly Uint8Array[]; unit: LengthUnit }
+  | {
+      kind: 'record';
+      record: BuildRecord;
+      photos: readonly Uint8Array[];
+      unit: LengthUnit;
+      timeZone: string | undefined;
+    }
   | {
       kind: 'comparison';
       trains: readonly { title: string; train: Train }[];

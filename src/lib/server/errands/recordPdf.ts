@@ -2,6 +2,7 @@ import { assess } from '@lodestone/core/check';
 import { formatLength, formatWithin, type LengthUnit } from '@lodestone/core/why';
 import { isSolid, nameOf, type Train } from '@lodestone/core/train';
 import type { BuildRecord } from '../../api/records.ts';
+import { minuteIn } from '../../api/day.ts';
 import { Page } from './page.ts';
 import { drawTrain, trainInWords } from './trainPdf.ts';
 
@@ -28,13 +29,14 @@ function partRows(train: Train, unit: LengthUnit): string[][] {
 export function recordPdf(
   { document, number, finishedAt, note, revision }: BuildRecord,
   photos: readonly Uint8Array[],
-  unit: LengthUnit
+  unit: LengthUnit,
+  timeZone: string | undefined
 ) {
   const page = new Page(`${document.name}, as built`);
   const assessment = assess(document);
   const { ledger } = assessment;
   page.title(`${document.name}, as built`);
-  page.say(`Record ${number}, ${finishedAt.slice(0, 16).replace('T', ' ')} UTC, from revision ${revision}`, 10);
+  page.say(`Record ${number}, ${minuteIn(finishedAt, timeZone)}, from revision ${revision}`, 10);
   const { totalMm, toleranceMm } = ledger.required;
   page.say(
     totalMm === null || assessment.missing

@@ -21,7 +21,9 @@ async function run(errand: Errand): Promise<Brought> {
     case 'bench-sheet':
       return pdf(await (await import('./benchSheet.ts')).benchSheet(errand.train, errand.parts, errand.unit));
     case 'record':
-      return pdf(await (await import('./recordPdf.ts')).recordPdf(errand.record, errand.photos, errand.unit));
+      return pdf(
+        await (await import('./recordPdf.ts')).recordPdf(errand.record, errand.photos, errand.unit, errand.timeZone)
+      );
     case 'comparison':
       return pdf(await (await import('./comparisonPdf.ts')).comparisonPdf(errand));
     case 'picture':

@@ -19,7 +19,8 @@ export async function GET({ params, locals }) {
     kind: 'record',
     record,
     photos: photos.filter((bytes) => bytes !== undefined),
-    unit: locals.preferences.unit
+    unit: locals.preferences.unit,
+    timeZone: locals.preferences.timeZone
   });
   return download(pdf, 'application/pdf', `${record.document.name} as built ${record.number}.pdf`, 'as-built.pdf');
 }

@@ -1,0 +1,16 @@
+/** The same words everywhere, and no month that may be a day. */
+export const DAY = { day: 'numeric', month: 'short', year: 'numeric' } as const;
+
+/** A time as it is written; as it came, where it is none. */
+export const formatted = (at: string, options: Intl.DateTimeFormatOptions): string => {
+  const time = new Date(at);
+  return Number.isNaN(time.getTime()) ? at : new Intl.DateTimeFormat('en-GB', options).format(time);
+};
+
+/** The day in a time zone, as a server writes it; in UTC, and said so, where the zone is not known. */
+export const dayIn = (at: string, timeZone: string | undefined): string =>
+  `${formatted(at, { ...DAY, timeZone: timeZone ?? 'UTC' })}${timeZone === undefined ? ' UTC' : ''}`;
+
+/** Day and minute in a time zone, as a server writes it; in UTC, and said so, where the zone is not known. */
+export const minuteIn = (at: string, timeZone: string | undefined): string =>
+  `${formatted(at, { ...DAY, hour: '2-digit', minute: '2-digit', timeZone: timeZone ?? 'UTC' })}${timeZone === undefined ? ' UTC' : ''}`;
