@@ -1,6 +1,7 @@
 // What a newcomer and a hurried owner do: start, type parts, bring files in, measure, on any screen.
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
+import longTom from '../demo/long-tom.json' with { type: 'json' };
 import { lowContrast } from './contrast.ts';
 import {
   Lodestone,
@@ -117,6 +118,31 @@ test('many trains are searched by what is in them, and ordered', async ({ page }
   await page.getByLabel('Order of the trains').selectOption('name');
   const names = await shelves.evaluateAll((all) => all.map((shelf) => (shelf as HTMLElement).dataset.train!));
   expect(names).toEqual(names.toSorted((a, b) => a.localeCompare(b, 'en', { numeric: true })));
+});
+
+test('trains have tags that narrow the list down, and another is begun from one', async ({ page }) => {
+  const { name } = await openCopy(page, 'Long Tom');
+  const tag = `tag-${randomUUID().slice(0, 6)}`;
+  await page.locator('#rail-host').click();
+  await page.getByText('Train', { exact: true }).click();
+  const tags = page.getByRole('textbox', { name: 'Tags' });
+  await tags.fill(`${tag}, dark  site, ${tag}`);
+  await tags.blur();
+  await expect(tags).toHaveValue(`${tag}, dark site`);
+  await expect(saved(page)).toBeVisible();
+  await page.goto('/');
+  await page.locator(`[data-tag="${tag}"]`).click();
+  const shelves = page.locator('[data-train]');
+  await expect(shelves).toHaveCount(1);
+  await expect(shelves).toContainText(`${tag}dark site`);
+  await page.getByRole('button', { name: `Start another from ${name}` }).click();
+  await page.waitForURL(/trains\/.+\/build/);
+  await expect(page.locator('html[data-alive]')).toBeAttached();
+  const { document } = await stored(page, /trains\/([^/]+)/.exec(page.url())![1]!);
+  expect(document).toMatchObject({ host: longTom.host, tags: [tag, 'dark site'] });
+  expect(document).not.toHaveProperty('tuning');
+  await page.goto('/');
+  await expect(page.locator(`[data-tag="${tag}"]`)).toContainText('2');
 });
 
 test('from the empty database by keyboard: the first answer, three rings, found and put in; the keys are counted', async ({

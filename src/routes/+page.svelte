@@ -1,12 +1,12 @@
 <script lang="ts">
   import { goto, invalidate } from '$app/navigation';
   import { page } from '$app/state';
-  import { TRAIN, apply, readTrain } from '@lodestone/core/train';
+  import { TRAIN, apply, readTrain, startedFrom } from '@lodestone/core/train';
   import { isDeleted, isReadable, type ListedTrain, type StoredTrain } from '$lib/api/trains.ts';
   import { changeState, createTrain, sendSave } from '$lib/train/transport.ts';
   import ImportTrain from '$lib/trains/ImportTrain.svelte';
   import DeletedTrains from '$lib/trains/DeletedTrains.svelte';
-  import { ORDERS, SEARCHED_FROM, shelved, type Order } from '$lib/trains/shelf.ts';
+  import { ORDERS, SEARCHED_FROM, shelved, tagsOf, type Order } from '$lib/trains/shelf.ts';
   import TrainShelf from '$lib/trains/TrainShelf.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
@@ -30,7 +30,11 @@
   let query = $state('');
   let order = $state<Order>('recent');
   const searchable = $derived(readable.length >= SEARCHED_FROM);
-  const trains = $derived(searchable ? shelved(readable, query, order) : readable);
+  const tags = $derived(tagsOf(readable));
+  let tag = $state<string>();
+  /** A tag that no train has any more does not hide them all. */
+  const tagged = $derived(tags.some(([each]) => each === tag) ? tag : undefined);
+  const trains = $derived(searchable || tagged !== undefined ? shelved(readable, query, order, tagged) : readable);
   const deleted = $derived(listed.filter(isDeleted));
   const unreadable = $derived(listed.flatMap((train) => ('unreadable' in train ? [train] : [])));
   const nameOf = (train: ListedTrain): string => (isReadable(train) ? train.document.name : train.name);
@@ -85,6 +89,14 @@
       const name = `${train.document.name} copy`.slice(0, 200);
       await createTrain(crypto.randomUUID(), { ...train.document, name });
       notices.say(`${name} is first in the list.`);
+    });
+
+  /** Another train with the telescope, parts and settings of this one. */
+  const startFrom = (train: StoredTrain) =>
+    attempt(async () => {
+      const names = data.trains.map(nameOf);
+      const { id } = await createTrain(crypto.randomUUID(), startedFrom(train.document, names));
+      await goto(`/trains/${id}/build`);
     });
 
   const WORDS = { active: 'brought back', archived: 'archived', deleted: 'deleted' } as const;
@@ -175,11 +187,31 @@
         </span>
       </div>
     {/if}
+    {#if tags.length > 0}
+      <div class="mt-3 flex flex-wrap items-center gap-1" role="group" aria-label="Tags">
+        {#each tags as [each, many] (each)}
+          <button
+            class={['btn btn-xs font-normal', each === tagged ? 'btn-neutral' : 'btn-ghost']}
+            aria-pressed={each === tagged}
+            data-tag={each}
+            onclick={() => (tag = each === tagged ? undefined : each)}>{each} <span>{many}</span></button
+          >
+        {/each}
+      </div>
+    {/if}
     {#if trains.length > 0}
-      <TrainShelf {trains} onrename={rename} onduplicate={duplicate} onstate={setState} />
+      <TrainShelf
+        {trains}
+        onrename={rename}
+        onduplicate={duplicate}
+        onstart={(train) => void startFrom(train)}
+        ontag={(each) => (tag = each)}
+        onstate={setState}
+      />
     {:else}
       <p class="text-muted mt-10">
-        No train has “{query.trim()}”. <button class="link-quiet" onclick={() => (query = '')}>Show all</button>
+        No train{tagged === undefined ? '' : ` tagged ${tagged}`} has “{query.trim()}”.
+        <button class="link-quiet" onclick={() => ((query = ''), (tag = undefined))}>Show all</button>
       </p>
     {/if}
   {:else if unreadable.length > 0}

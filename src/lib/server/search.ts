@@ -15,7 +15,7 @@ export function search(owner: string, query: string): Promise<Found[]> {
          from (
            select train.id, train.state, head.document ->> 'name' as name, head.document -> 'host' ->> 'name' as host,
                   head.created_at,
-                  concat_ws(' ', head.document ->> 'name', head.document -> 'host' ->> 'name', head.document ->> 'note',
+                  concat_ws(' ', head.document ->> 'name', head.document -> 'host' ->> 'name', head.document ->> 'note', head.document ->> 'tags',
                     (select string_agg(element ->> 'name', ' ') from jsonb_array_elements(head.document -> 'elements') element)
                   ) as text
              from train

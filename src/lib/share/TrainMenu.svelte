@@ -1,5 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
+  import { startedFrom } from '@lodestone/core/train';
   import { askFile } from '$lib/api/ask.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { changeState, createTrain } from '$lib/train/transport.ts';
@@ -30,6 +31,12 @@
     const { document } = train;
     saveFile(await askFile('/api/bench-sheet', { document }), `${document.name} bench sheet.pdf`);
   };
+  const startFrom = () =>
+    void notices.attempt(async () => {
+      const { id } = await createTrain(crypto.randomUUID(), startedFrom(train.document, [train.document.name]));
+      await goto(`/trains/${id}/build`);
+      notices.say('It has the telescope and the parts, and nothing of what happened with the other one.');
+    });
   const duplicate = () =>
     void notices.attempt(async () => {
       const name = `${train.document.name} copy`.slice(0, 200);
@@ -64,6 +71,7 @@
       run: () => void notices.attempt(printBench)
     },
     { id: 'duplicate', group: 'Train', title: 'Duplicate the train', run: duplicate },
+    { id: 'start-from', group: 'Train', title: 'Start another train from this one', run: startFrom },
     { id: 'pack-train', group: 'Train', title: 'Pack for the train', run: () => void goto(`/pack?of=${train.id}`) },
     {
       id: 'compare-train',

@@ -7,6 +7,7 @@
   import Archive from '@lucide/svelte/icons/archive';
   import ArchiveRestore from '@lucide/svelte/icons/archive-restore';
   import Copy from '@lucide/svelte/icons/copy';
+  import CopyPlus from '@lucide/svelte/icons/copy-plus';
   import Download from '@lucide/svelte/icons/download';
   import Pencil from '@lucide/svelte/icons/pencil';
   import Trash2 from '@lucide/svelte/icons/trash-2';
@@ -17,9 +18,12 @@
     trains: readonly StoredTrain[];
     onrename: (train: StoredTrain, name: string) => void;
     onduplicate: (train: StoredTrain) => void;
+    /** Begins another train with this one. */
+    onstart: (train: StoredTrain) => void;
+    ontag: (tag: string) => void;
     onstate: (train: StoredTrain, state: StoredTrain['state']) => void;
   }
-  const { trains, onrename, onduplicate, onstate }: Props = $props();
+  const { trains, onrename, onduplicate, onstart, ontag, onstate }: Props = $props();
   const display = useDisplay();
 
   const shelves = $derived(
@@ -86,6 +90,13 @@
         <p class="text-muted mt-1 text-xs wrap-anywhere">
           {train.document.host.name}, saved {dayOf(train.revision.savedAt)}
         </p>
+        {#if train.document.tags?.length}
+          <p class="mt-1 flex flex-wrap gap-1">
+            {#each train.document.tags as tag (tag)}
+              <button class="btn btn-outline btn-xs font-normal" onclick={() => ontag(tag)}>{tag}</button>
+            {/each}
+          </p>
+        {/if}
         {#if train.document.note}
           <p class="text-muted mt-1 line-clamp-2 text-xs wrap-anywhere">{train.document.note}</p>
         {/if}
@@ -106,6 +117,12 @@
             title="Duplicate"
             aria-label="Duplicate {train.document.name}"
             onclick={() => onduplicate(train)}><Copy size={15} /></button
+          >
+          <button
+            class="btn btn-ghost btn-sm btn-square"
+            title="Start another from this one"
+            aria-label="Start another from {train.document.name}"
+            onclick={() => onstart(train)}><CopyPlus size={15} /></button
           >
           <a
             class="btn btn-ghost btn-sm btn-square"
@@ -149,7 +166,7 @@
   }
   @media (min-width: 56rem) {
     .shelf {
-      grid-template-columns: minmax(19rem, 26rem) minmax(0, 1fr) 11rem;
+      grid-template-columns: minmax(19rem, 26rem) minmax(0, 1fr) 13rem;
     }
     .shelf > a {
       order: 0;

@@ -25,6 +25,19 @@
     ['counterweightG', 'Counterweight', 'number'],
     ['counterweightMm', 'is from the axis at', 'length']
   ] as const;
+
+  function setTags(to: string | number | undefined): string | undefined {
+    const tags = String(to ?? '')
+      .split(',')
+      .map((each) => each.trim().replace(/\s+/g, ' '))
+      .filter(Boolean);
+    const once = tags.filter((each, at) => tags.indexOf(each) === at);
+    return train.dispatch(
+      { op: 'set', at: TRAIN, path: ['tags'], to: once.length === 0 ? undefined : once },
+      'Change the tags',
+      'tags'
+    );
+  }
 </script>
 
 <p class="text-muted text-xs">Host</p>
@@ -273,6 +286,15 @@
       ['marginal', 'the marginal ray, outer bound'],
       ['none', 'nothing: not counted']
     ]}
+  />
+  <Field
+    label="Tags"
+    kind="text"
+    at={TRAIN}
+    path={['tags']}
+    current={train.document.tags?.join(', ')}
+    hint="with commas between: galaxies, dark site"
+    commit={setTags}
   />
   <Field label="Note" kind="text" at={TRAIN} path={['note']} current={train.document.note} />
 </Section>
