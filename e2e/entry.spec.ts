@@ -145,6 +145,29 @@ test('trains have tags that narrow the list down, and another is begun from one'
   await expect(page.locator(`[data-tag="${tag}"]`)).toContainText('2');
 });
 
+test('a part is copied with Ctrl C and pasted into another train; text that is no part is left alone', async ({
+  page
+}) => {
+  await openCopy(page, 'Long Tom');
+  const elements = page.locator('[id^="rail-element-"]');
+  await elements.nth(1).click();
+  const words = (await elements.nth(1).getAttribute('aria-label'))!.split(',')[0]!;
+  await page.keyboard.press('Control+c');
+  await expect(page.getByText(/was copied: paste it/)).toBeVisible();
+  await openCopy(page, 'Heron');
+  const before = await elements.count();
+  await page.locator('#rail').focus();
+  await page.keyboard.press('Control+v');
+  await expect(elements).toHaveCount(before + 1);
+  await expect(page.locator(`[id^="rail-element-"][aria-label^="${words}"]`)).toBeAttached();
+  await page.keyboard.press('Control+z');
+  await expect(elements).toHaveCount(before);
+  // Into a field it is text, as everywhere.
+  await page.keyboard.press('d');
+  await page.keyboard.press('Control+v');
+  await expect(elements).toHaveCount(before);
+});
+
 test('from the empty database by keyboard: the first answer, three rings, found and put in; the keys are counted', async ({
   browser
 }, { annotations }) => {

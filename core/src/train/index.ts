@@ -59,6 +59,7 @@ export {
   type Train,
   type TriedSpacing
 } from './model.ts';
+export { partsAsText, readPartsText } from './clipboard.ts';
 export { startedFrom } from './template.ts';
 export { detachablesOf, faceOfPiece, hostPort, takenOffMm, type Face } from './detachable.ts';
 export { pieceChanges, withPieceTurned, type PieceChange } from './pieces.ts';

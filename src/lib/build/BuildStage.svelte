@@ -1,11 +1,18 @@
 <script lang="ts">
-  import { findElement, isSeated } from '@lodestone/core/train';
+  import {
+    findElement,
+    isSeated,
+    partsAsText,
+    readPartsText,
+    type Element,
+    type Operation
+  } from '@lodestone/core/train';
   import { fitAt, type Adapter } from '@lodestone/core/joint';
   import { placedPart, type Part } from '@lodestone/core/drawer';
   import { neighboursAt, newId } from '$lib/train/starters.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
-  import { useCommands } from '$lib/ui/commands.svelte.ts';
+  import { isTyping, useCommands } from '$lib/ui/commands.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import ElementInspector from '$lib/workbench/ElementInspector.svelte';
@@ -36,7 +43,7 @@
   let target = $state.raw<{ before: string } | { replace: string }>();
 
   /** What Build does with what is chosen on the rail. */
-  const MENU = ['add', 'from-drawer', 'scan', 'replace', 'find'];
+  const MENU = ['add', 'from-drawer', 'scan', 'replace', 'copy-part', 'find'];
 
   const { selection } = $derived(train);
   const selectedId = $derived('id' in selection ? selection.id : undefined);
@@ -71,6 +78,47 @@
     }
     document.getElementById('from-drawer')?.focus();
   }
+
+  /** The part that is chosen, as text; undefined where none is. */
+  const copied = (): string | undefined =>
+    element && element.kind !== 'gap' ? partsAsText([$state.snapshot(element) as Element]) : undefined;
+  const sayCopied = () => notices.say(`${element?.name ?? 'It'} was copied: paste it into this train or another one.`);
+
+  function oncopy(event: ClipboardEvent) {
+    const text = copied();
+    // What is marked on the page, or in a field, is meant before the part.
+    if (text === undefined || isTyping(event.target) || !(getSelection()?.isCollapsed ?? true)) return;
+    event.clipboardData?.setData('text/plain', text);
+    event.preventDefault();
+    sayCopied();
+  }
+  function onpaste(event: ClipboardEvent) {
+    if (isTyping(event.target)) return;
+    const reading = readPartsText(event.clipboardData?.getData('text/plain') ?? '');
+    if (!reading) return;
+    event.preventDefault();
+    paste(reading);
+  }
+  function paste(reading: NonNullable<ReturnType<typeof readPartsText>>) {
+    if (!reading.ok) return notices.complain(`What was copied is not taken: ${reading.complaints[0]?.message ?? ''}.`);
+    const before = placeForNew();
+    // The camera of another train is no second one.
+    const parts = reading.document.filter(({ kind }) => kind !== 'camera').map((each) => ({ ...each, id: newId() }));
+    const [first] = parts;
+    if (!first) return notices.complain('A train has one camera: replace it instead.');
+    const operations = parts.map((each): Operation => ({ op: 'insert', element: each, before }));
+    const what = parts.length === 1 ? first.name : `${parts.length} parts`;
+    const refusal = train.dispatch({ op: 'batch', operations }, `Paste ${what}`);
+    if (refusal !== undefined) return notices.complain(refusal);
+    train.select({ kind: 'element', id: first.id });
+  }
+  const copyPart = () =>
+    notices.attempt(async () => {
+      const text = copied();
+      if (text === undefined) return;
+      await navigator.clipboard.writeText(text);
+      sayCopied();
+    });
 
   let scanning = $state(false);
   const scanner = () => import('$lib/labels/ScanLabel.svelte');
@@ -124,6 +172,13 @@
       run: () => void fromDrawer()
     },
     {
+      id: 'copy-part',
+      group: 'Edit',
+      title: 'Copy the part, for this train or another one (Ctrl C, Ctrl V)',
+      enabled: () => copied() !== undefined,
+      run: () => void copyPart()
+    },
+    {
       id: 'scan',
       group: 'Edit',
       title: 'Read a label and place the part here',
@@ -140,6 +195,8 @@
     }
   ]);
 </script>
+
+<svelte:document {oncopy} {onpaste} />
 
 {#snippet finding()}<Later load={finderPanel} of={{ finder }} />{/snippet}
 

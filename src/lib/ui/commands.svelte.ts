@@ -16,7 +16,7 @@ export interface Command {
   run: () => void;
 }
 
-const isTyping = (target: EventTarget | null): boolean =>
+export const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
   (target.isContentEditable || target.matches('input:not([type=checkbox]):not([type=radio]), textarea, select'));
 
