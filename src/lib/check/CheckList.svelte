@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Fold from '$lib/ui/Fold.svelte';
   import { quantityInWords } from '@lodestone/core/why';
   import type { CheckLine, Finding } from '@lodestone/core/check';
   import Remedies from '$lib/workbench/Remedies.svelte';
@@ -97,14 +98,19 @@
   <p class="text-muted px-4 py-2">Nothing is wrong, doubtful or missing.</p>
 {/if}
 {#if passed.length > 0}
-  <details class="px-3 pb-3" open={open.length === 0}>
-    <summary class="text-muted cursor-pointer px-1 py-1.5" data-passed>{passed.length} passed</summary>
+  <Fold
+    title="{passed.length} passed"
+    class="px-3 pb-3"
+    titleClass="text-muted px-1"
+    wanted={open.length === 0}
+    data-passed
+  >
     <ul aria-label="Passed">
       {#each passed as each (`${each.finding.code} ${JSON.stringify(each.finding.place)} ${each.title}`)}{@render line(
           each
         )}{/each}
     </ul>
-  </details>
+  </Fold>
 {/if}
 
 <style>

@@ -4,6 +4,7 @@
   import ListEditor from '$lib/element/ListEditor.svelte';
   import type { FramingView } from '$lib/face/framing.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
+  import Fold from '$lib/ui/Fold.svelte';
   import DraftInput from '$lib/ui/DraftInput.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
@@ -80,8 +81,7 @@
   />
 {/if}
 {#if panels > 1 && panels <= MOST_TOLD}
-  <details class="mt-1 text-xs" open={kept.panelTimes !== undefined}>
-    <summary class="cursor-pointer py-1">Panels that take longer or shorter</summary>
+  <Fold title="Panels that take longer or shorter" class="mt-1 text-xs" wanted={kept.panelTimes !== undefined}>
     <div class="grid gap-1" style:grid-template-columns="repeat({columns}, minmax(2.75rem, 1fr))">
       {#each { length: panels } as _, at (at)}
         <DraftInput
@@ -95,7 +95,7 @@
         />
       {/each}
     </div>
-  </details>
+  </Fold>
 {/if}
 {#if exposures.length > 0 || panels > 1}
   <p class="mt-1 text-xs" data-target-time={time.minutes.toFixed(1)}>

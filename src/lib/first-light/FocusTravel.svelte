@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Fold from '$lib/ui/Fold.svelte';
   import { tubeWays } from '@lodestone/core/focus';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
@@ -76,8 +77,7 @@
   </ul>
 {/if}
 {#if !isOpen}
-  <details class="mt-2" open={session.attempts.length > 0}>
-    <summary class="cursor-pointer text-sm">No focus?</summary>
+  <Fold title="No focus?" class="mt-2" titleClass="text-sm" wanted={session.attempts.length > 0}>
     <div class="mt-2 flex flex-wrap items-end gap-2">
       <label class="grid gap-0.5 text-xs"
         >extension tube between, {display.unit}
@@ -105,5 +105,5 @@
         {/each}
       </ul>
     {/if}
-  </details>
+  </Fold>
 {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Fold from '$lib/ui/Fold.svelte';
   import { HOST_KIND_WORDS, isHostKind } from '@lodestone/core/train';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import PortEditor from '$lib/ui/PortEditor.svelte';
@@ -9,8 +10,12 @@
   const draft = $derived(start.draft);
 </script>
 
-<details class="pl-10" open={draft.datum !== 'shoulder' || draft.magnification !== ''}>
-  <summary class="text-muted cursor-pointer py-1">More: kind, faces, where the back focus is measured from</summary>
+<Fold
+  title="More: kind, faces, where the back focus is measured from"
+  class="pl-10"
+  titleClass="text-muted"
+  wanted={draft.datum !== 'shoulder' || draft.magnification !== ''}
+>
   <div class="mt-2 grid gap-x-3 gap-y-4 sm:grid-cols-2">
     {#if !draft.host}
       <label class="grid content-start gap-0.5">
@@ -100,4 +105,4 @@
       />
     {/if}
   </div>
-</details>
+</Fold>

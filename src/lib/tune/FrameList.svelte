@@ -12,14 +12,6 @@
   const kept = $derived(frames.list.filter(({ keptId }) => keptId !== undefined).length);
 </script>
 
-{#if kept > 0}
-  <p class="text-muted mt-2 flex flex-wrap items-center justify-between gap-2 text-xs" data-kept={kept}>
-    {kept === 1 ? 'One frame is' : `${kept} frames are`} kept in this browser.
-    <button class="btn btn-ghost btn-xs font-normal" onclick={() => void notices.attempt(() => frames.forgetKept())}
-      >Remove {kept === 1 ? 'it' : 'them'}</button
-    >
-  </p>
-{/if}
 <ul class="mt-2" aria-label="Test frames">
   {#each frames.list as frame (frame.id)}
     {@const isChosen = frame === frames.chosen}
@@ -64,3 +56,12 @@
     </li>
   {/each}
 </ul>
+<!-- Below: it comes while frames are read, and would move what is clicked. -->
+{#if kept > 0}
+  <p class="text-muted mt-2 flex flex-wrap items-center justify-between gap-2 text-xs" data-kept={kept}>
+    {kept === 1 ? 'One frame is' : `${kept} frames are`} kept in this browser.
+    <button class="btn btn-ghost btn-xs font-normal" onclick={() => void notices.attempt(() => frames.forgetKept())}
+      >Remove {kept === 1 ? 'it' : 'them'}</button
+    >
+  </p>
+{/if}

@@ -3,6 +3,7 @@
   import TryAgain from '$lib/ui/TryAgain.svelte';
   import type { TiltPlate } from '@lodestone/core/train';
   import { LEAST_POSITIONS, knownTilt, type ScrewTurn } from '@lodestone/core/experiment';
+  import Fold from '$lib/ui/Fold.svelte';
   import DraftInput from '$lib/ui/DraftInput.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
@@ -174,8 +175,12 @@
 {/if}
 
 {#if hasTilt}
-  <details class="border-line mt-3 border-t pt-1" open={plate === undefined || turns.length > 0}>
-    <summary class="cursor-pointer py-1 font-semibold">Tilt plate</summary>
+  <Fold
+    title="Tilt plate"
+    class="border-line mt-3 border-t pt-1"
+    titleClass="font-semibold"
+    wanted={plate === undefined || turns.length > 0}
+  >
     {#if plate}
       <ol class="grid gap-0.5 text-sm" aria-label="Screws">
         {#each turns as turn (turn.screw)}
@@ -259,7 +264,7 @@
         >
       {/if}
     </div>
-  </details>
+  </Fold>
 {/if}
 
 {#if members.length > 0}
