@@ -19,8 +19,8 @@ const MOST_LENGTHS = 60;
 
 /**
  * Whether a ring adds its own length wherever it is put: it goes between any two parts that it joins (its two faces join
- * each other), and stands on a shoulder. What a ring without a shoulder adds, only
- * the bore it sinks into tells, and what one adds whose thread is longer than its own bore is deep, only its neighbour.
+ * each other), and stands on a shoulder. What a ring without a shoulder adds, only the bore it sinks into tells, and what
+ * one adds whose thread is longer than its own bore is deep, only its neighbour.
  */
 function goesAnywhere(part: Part): boolean {
   const { element } = part;

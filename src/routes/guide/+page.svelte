@@ -187,8 +187,9 @@
       <p class="mt-2">
         <kbd class="kbd kbd-sm">N</kbd> adds parts in one line: <em>M48×0.75 f–m 10, 7.5, 16.5 ×2</em> is four rings,
         <em>shims 0.1 ×3 0.3</em> is four shims, <em>wheel 20, drawer 15, T-ring 11</em> is one of each. The sky face
-        comes first. <em>M48 f–m 12 long, 3.5 of it screws in</em> is 8.5 long. M48 has one usual pitch; it is taken and
-        marked as assumed. <em>filter 36 2 mm</em> is a filter of 36 mm with 2 mm of glass.
+        comes first. <em>M48 f–m 12 long, 3.5 of it screws in</em> is 8.5 long,
+        <em>M48 f 5 m 3.5 10</em> is 10 long with a bore of 5 and a thread of 3.5. M48 has one usual pitch; it is taken
+        and marked as assumed. <em>filter 36 2 mm</em> is a filter of 36 mm with 2 mm of glass.
       </p>
       <p class="mt-2">
         “Or field by field” begins with a usual part: T-rings, step rings, lens adapters, noses. Their figures are
@@ -196,6 +197,15 @@
         have.
       </p>
       <p class="mt-2">An assembled train holds its parts. Other trains cannot use them until it is taken apart.</p>
+      <p class="mt-2">
+        Print labels with <kbd class="kbd kbd-sm">B</kbd>. <kbd class="kbd kbd-sm">Shift L</kbd> reads one with the camera
+        or out of a photo: the drawer opens the part, the measuring page turns to it, Build places it. Away from this machine
+        browsers need TLS for the camera; a photo works everywhere.
+      </p>
+      <p class="mt-2">
+        Two pages state different lengths? Keep both with their sources under “Other published lengths”: either may be
+        true until you measure the part.
+      </p>
       <p class="mt-2">
         “Lengths” shows which lengths the rings of one thread make, which they do not, and the one to three rings that
         fill most of those.
@@ -283,6 +293,11 @@
         come from the open catalogue of d3-celestial (BSD-3); star counts from Bahcall &amp; Soneira. Slots shows the
         filter wheel, its balance and the order of the filters.
       </p>
+      <p class="mt-2">
+        Under framing, plan exposures by filter: the time counts panels that take longer, and is set against a colour
+        camera and against the telescope without its reducer. Under load, type the weight you own or the place you have
+        for it, and for a heavier camera read what to hang for a sag test.
+      </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
         <div>
@@ -308,6 +323,10 @@
       <p class="mt-2">
         Measure a thread when the page requests it: it cannot be measured once its joint is closed. Before the last
         joint the page lists the dial setting or the shims that bring the sensor closest.
+      </p>
+      <p class="mt-2">
+        The bench sheet, in the menu behind the three dots, draws every part at true size to lay the real ones on. Check
+        the printer by its line of 100 mm.
       </p>
       <p class="mt-2">
         A bolted wheel is opened first, its screws counted, and a plate goes onto the camera before the carousel covers
@@ -450,9 +469,14 @@
     <section class="mt-8" id="share">
       <h2 class="text-lg font-semibold">Share and back up</h2>
       <p class="mt-2">
-        The three dots beside the name of a train share, duplicate, archive and delete it. “Web page” is one file with
-        drawing, sums, parts and steps that opens without a network. A link shows one train to whoever has it, until you
-        take it back; it has a QR code. The link is of use to others where this server listens beyond its own machine.
+        The three dots beside the name of a train share, duplicate, archive and delete it, or start another train from
+        it. Tags, under Train on Build, narrow the list of trains down. <kbd class="kbd kbd-sm">Ctrl C</kbd> copies the
+        chosen part, <kbd class="kbd kbd-sm">Ctrl V</kbd> puts it into this train or another one.
+      </p>
+      <p class="mt-2">
+        “Web page” is one file with drawing, sums, parts and steps that opens without a network. A link shows one train
+        to whoever has it, until you take it back; it has a QR code. The link is of use to others where this server
+        listens beyond its own machine.
       </p>
       <p class="mt-2">
         Settings makes a backup of everything as one ZIP archive, and restores one after a look at what that adds.
