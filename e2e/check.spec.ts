@@ -224,6 +224,23 @@ test('a weight of one’s own balances the tube, and a heavier camera says what 
   await expectAccessible(page, 'weights');
 });
 
+test('filters are put in an order of one’s own, and a set of another train is offered as one', async ({ page }) => {
+  await toCheck(page);
+  await page.getByRole('group', { name: 'What is looked at' }).getByRole('button', { name: 'slots' }).click();
+  const slots = page.getByRole('table', { name: /^Slots of/ }).getByRole('row');
+  await expect(slots.first()).toContainText('Luminance');
+  await page.getByText('As a set').click();
+  await page.getByLabel('Your own order of filters').fill('blue G red');
+  await page.keyboard.press('Enter');
+  await expect(slots.first()).toContainText('Blue');
+  await expect(slots.nth(1)).toContainText('Green');
+  await page.getByRole('button', { name: 'Filters of another train …' }).click();
+  await expect(page.locator('[data-sets]')).toContainText(/Heron.*: Luminance/);
+  await expectAccessible(page, 'filters as a set');
+  await page.keyboard.press('Control+z');
+  await expect(slots.first()).toContainText('Luminance');
+});
+
 test('what is not known names its field, and the button opens it', async ({ page }) => {
   await toCheck(page, 'Heron');
   await line(page, 'guide-unknown').getByRole('button', { name: 'Open the field' }).click();

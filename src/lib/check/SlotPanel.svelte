@@ -3,6 +3,7 @@
   import { standingIn } from '@lodestone/core/train';
   import { filterGlass } from '@lodestone/core/drawer';
   import { emptySlot, fillSlot, spreadOperation, type Carousel } from '$lib/face/slotPlan.ts';
+  import FilterSets from './FilterSets.svelte';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -117,6 +118,7 @@
       {/each}
     </tbody>
   </table>
+  <FilterSets {carousel} />
 {:else}
   <p class="text-muted">
     No part here has slots. Give the filters of a wheel their slots, and they are shown on the face.

@@ -1,4 +1,12 @@
-import { glassOf, isBody, type Element, type Glass, type Operation, type Train } from '@lodestone/core/train';
+import {
+  glassOf,
+  isBody,
+  type BodyElement,
+  type Element,
+  type Glass,
+  type Operation,
+  type Train
+} from '@lodestone/core/train';
 import { imbalance, spreadSlots, type Imbalance } from '@lodestone/core/load';
 import { filterGlass, type Part } from '@lodestone/core/drawer';
 
@@ -80,19 +88,20 @@ export function spreadOperation(
   // What is no glass goes where there is room.
   const room = Array.from({ length: slots }, (_, at) => at + 1).filter((slot) => !plan.slots.includes(slot));
   for (const { slot, isGlass } of filters) if (!isGlass && room.length > 0) moved.set(slot, room.shift()!);
-  const glass = (glassOf(element) ?? []).map((plate) =>
-    plate.slot === undefined ? plate : { ...plate, slot: moved.get(plate.slot) ?? plate.slot }
-  );
+  return { operation: movedSlots(element, moved), resultantG: plan.resultantG };
+}
+
+/** Moves what stands in slots to others, and the slot the spacing is made for with its filter. */
+export function movedSlots(element: BodyElement, moved: ReadonlyMap<number, number>): Operation {
+  const { id, designSlot } = element;
+  const glass = (glassOf(element) ?? [])
+    .map((plate) => (plate.slot === undefined ? plate : { ...plate, slot: moved.get(plate.slot) ?? plate.slot }))
+    .sort((a, b) => (a.slot ?? 0) - (b.slot ?? 0));
   const operations: Operation[] = [{ op: 'set', at: id, path: ['glass'], to: glass }];
-  if (element.designSlot !== undefined) {
-    operations.push({
-      op: 'set',
-      at: id,
-      path: ['designSlot'],
-      to: moved.get(element.designSlot) ?? element.designSlot
-    });
+  if (designSlot !== undefined) {
+    operations.push({ op: 'set', at: id, path: ['designSlot'], to: moved.get(designSlot) ?? designSlot });
   }
-  return { operation: { op: 'batch', operations }, resultantG: plan.resultantG };
+  return { op: 'batch', operations };
 }
 
 /** Puts a filter of the drawer into a slot, in place of what stood there. @returns undefined where it is no filter */
