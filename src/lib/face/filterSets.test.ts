@@ -52,6 +52,13 @@ describe('filters in an order', () => {
   });
 });
 
+it('filters are known by the names of their lines too', () => {
+  const order = apply(heron, orderOperation(heron, wheelOf(heron), namesOf('Ha OIII SII L R G B'))!);
+  expect(Object.values(slotsOf(order)).map((name) => name.split(' ')[0])).toEqual([
+    ...['Hydrogen', 'Oxygen', 'Sulphur', 'Luminance', 'Red', 'Green', 'Blue']
+  ]);
+});
+
 describe('a set of filters', () => {
   it('goes into another wheel as one, in its own slots where they are free', () => {
     const train = wheelWith(['A', 'B']);

@@ -13,9 +13,9 @@ const ALIKE: readonly (readonly string[])[] = [
   ['r', 'red'],
   ['g', 'green'],
   ['b', 'blue'],
-  ['ha', 'hα', 'halpha', 'h-alpha'],
-  ['oiii', 'o3', 'o-iii'],
-  ['sii', 's2', 's-ii']
+  ['ha', 'hα', 'halpha', 'h-alpha', 'hydrogen'],
+  ['oiii', 'o3', 'o-iii', 'oxygen'],
+  ['sii', 's2', 's-ii', 'sulphur', 'sulfur']
 ];
 const channel = (word: string): string => {
   const plain = word.toLowerCase();
