@@ -104,7 +104,7 @@
       <a href="/trains/{train.id}/build" class="h-24 min-w-0 lg:h-32" tabindex="-1" aria-hidden="true">
         <Silhouette {layout} {...scale} label="{train.document.name}, to scale" />
       </a>
-      <div class="flex flex-wrap content-start justify-end">
+      <div class="flex flex-wrap content-start sm:justify-end">
         {#if train.state === 'active'}
           <button
             class="btn btn-ghost btn-sm btn-square"
@@ -157,8 +157,13 @@
   .shelf {
     display: grid;
     gap: 0.75rem 1.5rem;
-    grid-template-columns: minmax(0, 1fr) auto;
+    grid-template-columns: minmax(0, 1fr);
     align-items: center;
+  }
+  @media (min-width: 40rem) {
+    .shelf {
+      grid-template-columns: minmax(0, 1fr) auto;
+    }
   }
   .shelf > a {
     order: 3;
