@@ -6,11 +6,11 @@ import { readTrain } from '@lodestone/core/train';
 import { NO_FAULTS, tuneFrom } from '@lodestone/core/experiment';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { MOST_WITH_PIXELS } from '../api/frames.ts';
-import type { FrameSummary } from '@lodestone/core/frame';
+import type { FrameSummary, RowOrder } from '@lodestone/core/frame';
 import { closeDatabase } from './database.ts';
 import longTomFile from '../../../demo/long-tom.json';
 import { photographExperiments } from './demo.ts';
-import { NotAPicture } from './errands/index.ts';
+import { NotAPicture, readFrameFile } from './errands/index.ts';
 import { dropFrame, framePixels, listFrames, storeFrame } from './frames.ts';
 import { endStreams } from './live.ts';
 import { asFile, frameOf, heron, owner, ownerUrl, summaryOf } from './testing.ts';
@@ -67,6 +67,19 @@ describe('the frames of the demo', () => {
 });
 
 describe('a frame that is brought', () => {
+  it('has its rows as its camera’s are known to run, where its file does not say it', async () => {
+    const said = await frameOf(heron, { ...NO_FAULTS, driftPx: 20, driftDirectionDeg: 35 }, 3, 4);
+    const silent = Buffer.from(said);
+    silent.write('OTHERKEY', silent.indexOf('ROWORDER'), 'ascii');
+    const read = (bytes: Uint8Array, rowOrder?: RowOrder) =>
+      asFile(bytes, ({ path }) => readFrameFile(path, { rowOrder }));
+    const [assumed, turned] = [await read(silent), await read(silent, 'top-down')];
+    expect(assumed).toMatchObject({ bottomUp: true, rowsAssumed: true });
+    expect(turned).toMatchObject({ bottomUp: false, rowsAssumed: true });
+    expect(turned.field.tracking!.angleDeg).toBeCloseTo(-assumed.field.tracking!.angleDeg, 6);
+    expect(await read(said, 'top-down')).toMatchObject({ bottomUp: true });
+  });
+
   it('is read, kept in pieces, and handed out as it came', async () => {
     const by = owner();
     const train = await made(by);
