@@ -1,7 +1,7 @@
 import { isFilling } from '../finder/task.ts';
 import { facesJoin } from '../joint/mate.ts';
 import { partLength, type Part } from '../drawer/part.ts';
-import { isBody, isShim } from '../train/model.ts';
+import { isBody, isShim, type BodyElement } from '../train/model.ts';
 
 /** Rings that go in and come out on the way from one spacing to another, by their numbers. */
 export interface RingChange {
@@ -22,28 +22,24 @@ const MOST_LENGTHS = 60;
  * each other), and stands on a shoulder. What a ring without a shoulder adds, only the bore it sinks into tells, and what
  * one adds whose thread is longer than its own bore is deep, only its neighbour.
  */
-function goesAnywhere(part: Part): boolean {
-  const { element } = part;
+function goesAnywhere({ element }: Part): boolean {
   if (isShim(element)) return true;
   if (!isBody(element)) return false;
   const { sky, camera } = element;
   const sinks = [sky, camera].some((port) => port !== undefined && 'thread' in port && port.shoulder === false);
-  return !sinks && (sky === undefined || camera === undefined || facesJoin(camera, sky)) && !standsOff(part);
+  return !sinks && (sky === undefined || camera === undefined || facesJoin(camera, sky)) && !standsOff(element);
 }
 
-/** Threads of a ring: how far its male one reaches, and how deep its female one is; undefined where nobody has said. */
-function threadsOf({ element }: Part): { reach: number | undefined; deep: number | undefined } {
-  const ports = isBody(element) ? [element.sky, element.camera] : [];
-  const of = (gender: 'male' | 'female'): number | undefined => {
-    const port = ports.find((each) => each !== undefined && 'thread' in each && each.gender === gender);
+/**
+ * Whether a ring would stand off its like: its male thread is longer than its bore is deep, as far as both are stated.
+ * Rings that would not all close on each other in some order, that of how deep they are.
+ */
+function standsOff({ sky, camera }: BodyElement): boolean {
+  const lengthOf = (gender: 'male' | 'female'): number | undefined => {
+    const port = [sky, camera].find((each) => each !== undefined && 'thread' in each && each.gender === gender);
     return port && 'lengthMm' in port ? port.lengthMm : undefined;
   };
-  return { reach: of('male'), deep: of('female') };
-}
-
-/** A ring that would stand off its like. Those that do not all close on each other, in the order of their bores' depths. */
-function standsOff(part: Part): boolean {
-  const { reach, deep } = threadsOf(part);
+  const [reach, deep] = [lengthOf('male'), lengthOf('female')];
   return reach !== undefined && deep !== undefined && reach > deep;
 }
 

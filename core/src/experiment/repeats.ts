@@ -6,8 +6,6 @@ const LEAST_REPEATS = 2;
 
 /** What measurements at the same spacing scatter by, and what they state of themselves (variances of one of them). */
 interface Pooled {
-  /** Measurements beyond the first at each spacing. */
-  repeats: number;
   variance: number;
   stated: number;
 }
@@ -28,7 +26,7 @@ function pooledOf(points: readonly LinePoint[]): Pooled | undefined {
     stated += (group.reduce((sum, { sigmaY }) => sum + sigmaY ** 2, 0) / group.length) * more;
     repeats += more;
   }
-  return repeats < LEAST_REPEATS ? undefined : { repeats, variance: squares / repeats, stated: stated / repeats };
+  return repeats < LEAST_REPEATS ? undefined : { variance: squares / repeats, stated: stated / repeats };
 }
 
 /**

@@ -1,3 +1,4 @@
+import { fullTurn } from '../joint/clocking.ts';
 import { degrees, radians } from '../stats/angles.ts';
 import { DEFAULT_INDEX, glassShift, plateShift } from '../length/glass.ts';
 import type { Axis } from '../length/axis.ts';
@@ -291,9 +292,8 @@ export function clashesOf(train: Train, guide: Guide, turnDeg = 0): GuideClash[]
  */
 export function freeArcs(train: Train, guide: Guide): [fromDeg: number, toDeg: number][] | undefined {
   if (guide.pointMm === undefined) return undefined;
-  const full = (deg: number): number => ((deg % 360) + 360) % 360;
   const barred = barredBy(train, guide)
-    .map(({ middleDeg, halfDeg }) => ({ from: full(middleDeg - halfDeg), long: Math.min(360, 2 * halfDeg) }))
+    .map(({ middleDeg, halfDeg }) => ({ from: fullTurn(middleDeg - halfDeg), long: Math.min(360, 2 * halfDeg) }))
     .sort((a, b) => a.from - b.from);
   const [first] = barred;
   if (!first) return [[0, 360]];
@@ -304,7 +304,7 @@ export function freeArcs(train: Train, guide: Guide): [fromDeg: number, toDeg: n
     if (from > reached) arcs.push([reached, from]);
     reached = Math.max(reached, from + long);
   }
-  return arcs.map(([from, to]) => [full(from), full(from) + to - from]);
+  return arcs.map(([from, to]) => [fullTurn(from), fullTurn(from) + to - from]);
 }
 
 /** Arcs for who turns a train. @param arcs as {@link freeArcs} tells them */

@@ -7,9 +7,9 @@
     type Element,
     type Operation
   } from '@lodestone/core/train';
-  import { fitAt, type Adapter } from '@lodestone/core/joint';
-  import { placedPart, type Part } from '@lodestone/core/drawer';
-  import { neighboursAt, newId } from '$lib/train/starters.ts';
+  import type { Adapter } from '@lodestone/core/joint';
+  import type { Part } from '@lodestone/core/drawer';
+  import { newId, placingBefore } from '$lib/train/starters.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { isTyping, useCommands } from '$lib/ui/commands.svelte.ts';
@@ -79,18 +79,17 @@
     document.getElementById('from-drawer')?.focus();
   }
 
-  /** The part that is chosen, as text; undefined where none is. */
-  const copied = (): string | undefined =>
-    element && element.kind !== 'gap' ? partsAsText([$state.snapshot(element) as Element]) : undefined;
-  const sayCopied = () => notices.say(`${element?.name ?? 'It'} was copied: paste it into this train or another one.`);
+  /** The part that is chosen; undefined where none is. */
+  const copyable = $derived(element?.kind === 'gap' ? undefined : element);
+  const textOf = (part: Element): string => partsAsText([$state.snapshot(part) as Element]);
+  const sayCopied = ({ name }: Element) => notices.say(`${name} was copied: paste it into this train or another one.`);
 
   function oncopy(event: ClipboardEvent) {
-    const text = copied();
     // What is marked on the page, or in a field, is meant before the part.
-    if (text === undefined || isTyping(event.target) || !(getSelection()?.isCollapsed ?? true)) return;
-    event.clipboardData?.setData('text/plain', text);
+    if (!copyable || isTyping(event.target) || !(getSelection()?.isCollapsed ?? true)) return;
+    event.clipboardData?.setData('text/plain', textOf(copyable));
     event.preventDefault();
-    sayCopied();
+    sayCopied(copyable);
   }
   function onpaste(event: ClipboardEvent) {
     if (isTyping(event.target)) return;
@@ -114,23 +113,19 @@
   }
   const copyPart = () =>
     notices.attempt(async () => {
-      const text = copied();
-      if (text === undefined) return;
-      await navigator.clipboard.writeText(text);
-      sayCopied();
+      if (!copyable) return;
+      await navigator.clipboard.writeText(textOf(copyable));
+      sayCopied(copyable);
     });
 
   let scanning = $state(false);
   const scanner = () => import('$lib/labels/ScanLabel.svelte');
   /** Puts the part whose label was read where a new one would go, and goes on behind it. */
   function placeScanned(part: Part): string {
-    const before = placeForNew();
-    const { above, below } = neighboursAt(train.document, before);
-    const reversed = fitAt(part.element, above, below)?.reversed ?? false;
-    const placed = placedPart(part, { id: newId(), reversed });
-    const refusal = train.dispatch({ op: 'insert', element: placed, before }, `Place ${part.partId}`);
+    const placing = placingBefore(train.document, part, placeForNew());
+    const refusal = train.dispatch(placing, `Place ${part.partId}`);
     if (refusal !== undefined) return refusal;
-    train.select({ kind: 'element', id: placed.id });
+    train.select({ kind: 'element', id: placing.element.id });
     return `${part.partId} ${part.element.name} was placed. Read the next one, or close.`;
   }
 
@@ -175,7 +170,7 @@
       id: 'copy-part',
       group: 'Edit',
       title: 'Copy the part, for this train or another one (Ctrl C, Ctrl V)',
-      enabled: () => copied() !== undefined,
+      enabled: () => copyable !== undefined,
       run: () => void copyPart()
     },
     {

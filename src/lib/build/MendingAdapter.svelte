@@ -1,9 +1,9 @@
 <script lang="ts">
-  import { adapterInWords, fitAt, isSuchAdapter, type Adapter } from '@lodestone/core/joint';
-  import { partLength, placedPart, type Part } from '@lodestone/core/drawer';
+  import { adapterInWords, isSuchAdapter, type Adapter } from '@lodestone/core/joint';
+  import { partLength, type Part } from '@lodestone/core/drawer';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
-  import { neighboursAt, newId } from '$lib/train/starters.ts';
+  import { placingBefore } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
 
@@ -26,10 +26,7 @@
   );
 
   function place(part: Part) {
-    const { above, below } = neighboursAt(train.document, before);
-    const reversed = fitAt(part.element, above, below)?.reversed ?? false;
-    const element = placedPart(part, { id: newId(), reversed });
-    notices.complain(train.dispatch({ op: 'insert', element, before }, `Place ${part.partId}`));
+    notices.complain(train.dispatch(placingBefore(train.document, part, before), `Place ${part.partId}`));
   }
 </script>
 

@@ -3,7 +3,7 @@
   import { HOST, isCamera } from '@lodestone/core/train';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
-  import { parseNumber } from '$lib/ui/parse.ts';
+  import { numberIn } from '$lib/ui/parse.ts';
 
   /** What to hang on a joint to test it for a heavier camera: the difference, where the camera's centre of mass is. */
   interface Props {
@@ -23,10 +23,7 @@
     return at === HOST || index < 0 ? 0 : facts.axis.spans[index]!.fromMm - facts.axis.hostFaceMm;
   });
   let text = $state('');
-  const nextG = $derived.by(() => {
-    const parsed = parseNumber(text);
-    return parsed.ok ? parsed.parsed : undefined;
-  });
+  const nextG = $derived(numberIn(text));
   const hung = $derived(
     hanging && nextG !== undefined ? hangFor(hanging.massG, nextG, hanging.behindMm - faceMm) : undefined
   );

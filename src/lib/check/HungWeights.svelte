@@ -4,7 +4,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { parseNumber } from '$lib/ui/parse.ts';
+  import { numberIn } from '$lib/ui/parse.ts';
 
   /** Weights that balance the tube where it stands: the place for the one there is, or the weight for the place there is. */
   interface Props {
@@ -19,17 +19,13 @@
   /** Balanced nearer than this, no weight is hung, mm (common practice, no source). */
   const NEAR_MM = 3;
   const digits = $derived(display.unit === 'mm' ? 0 : 2);
-  const read = (text: string, unit?: 'mm' | 'in') => {
-    const parsed = parseNumber(text, unit);
-    return parsed.ok ? parsed.parsed : undefined;
-  };
 
   let massText = $state('');
   let placeText = $state('');
   let barText = $state('');
-  const massG = $derived(read(massText));
-  const placeMm = $derived(read(placeText, display.unit));
-  const barMm = $derived(read(barText, display.unit));
+  const massG = $derived(numberIn(massText));
+  const placeMm = $derived(numberIn(placeText, display.unit));
+  const barMm = $derived(numberIn(barText, display.unit));
   const place = $derived(massG === undefined ? undefined : placeFor(balance, mount.saddleAheadMm, massG));
   const mass = $derived(placeMm === undefined ? undefined : counterweightFor(balance, mount.saddleAheadMm, placeMm));
   const onBar = $derived(barMm === undefined ? undefined : counterweightMass(mount, balance.massG, barMm));

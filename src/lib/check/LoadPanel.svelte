@@ -5,7 +5,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { numberText, parseNumber } from '$lib/ui/parse.ts';
+  import { numberIn, numberText, parseNumber } from '$lib/ui/parse.ts';
   import { dayOf, today } from '$lib/ui/time.ts';
   import Why from '$lib/ui/Why.svelte';
   import CameraToCome from './CameraToCome.svelte';
@@ -48,13 +48,10 @@
 
   function keep(event: SubmitEvent) {
     event.preventDefault();
-    const length = (text: string) => {
-      const parsed = parseNumber(text, display.unit);
-      return parsed.ok ? parsed.parsed : undefined;
-    };
-    const mass = parseNumber(massText, undefined);
-    const massG = mass.ok ? mass.parsed : undefined;
-    const [atMm, gaugeAtMm, resolutionMm] = [atText, gaugeText, resolutionText].map(length);
+    const massG = numberIn(massText);
+    const [atMm, gaugeAtMm, resolutionMm] = [atText, gaugeText, resolutionText].map((text) =>
+      numberIn(text, display.unit)
+    );
     if (massG === undefined || atMm === undefined || gaugeAtMm === undefined || resolutionMm === undefined) {
       message = 'Mass, both distances and the resolution of the gauge are needed.';
       return;

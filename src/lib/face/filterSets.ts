@@ -1,5 +1,5 @@
-import { glassOf, isBody, type Element, type Glass, type Operation, type Train } from '@lodestone/core/train';
-import { carouselOf, movedSlots, type Carousel } from './slotPlan.ts';
+import { glassOf, isBody, type Glass, type Operation, type Train } from '@lodestone/core/train';
+import { carouselOf, movedSlots, slotted, type Carousel } from './slotPlan.ts';
 
 /** Orders that many owners keep their filters in (common practice, no source). */
 export const USUAL_ORDERS: readonly (readonly [title: string, names: string])[] = [
@@ -26,9 +26,6 @@ const channelOf = (name: string): string => channel(name.trim().split(/\s+/)[0] 
 
 /** Names of an order that somebody typed, parted by spaces or commas. */
 export const namesOf = (order: string): string[] => order.split(/[\s,;]+/).filter(Boolean);
-
-const slotted = (element: Element): (Glass & { slot: number })[] =>
-  (glassOf(element) ?? []).filter((plate): plate is Glass & { slot: number } => plate.slot !== undefined);
 
 /**
  * The filters of a wheel in some order, in the slots that hold filters now; those that the order does not name follow, as

@@ -29,7 +29,8 @@ export interface Carousel {
 /** Every filter of one format weighs about as much (common practice, no source), g. */
 const USUAL_MASS_G = 10;
 
-const slotted = (element: Element): (Glass & { slot: number })[] =>
+/** Plates of an element that have a slot. */
+export const slotted = (element: Element): (Glass & { slot: number })[] =>
   (glassOf(element) ?? []).filter((plate): plate is Glass & { slot: number } => plate.slot !== undefined);
 
 /** The carousel of an element; undefined where it has no slots. */

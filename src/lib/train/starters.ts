@@ -7,10 +7,12 @@ import {
   type Element,
   type ElementKind,
   type Host,
+  type Operation,
   type Port,
   type Train
 } from '@lodestone/core/train';
-import { counterpart } from '@lodestone/core/joint';
+import { placedPart, type Part } from '@lodestone/core/drawer';
+import { counterpart, fitAt } from '@lodestone/core/joint';
 
 export const newId = (): string => crypto.randomUUID().slice(0, 8);
 
@@ -21,6 +23,13 @@ export function neighboursAt(train: Train, before: string): { above: Port | unde
   const sky = train.elements.slice(0, index).findLast(solid);
   const camera = train.elements.slice(index).find(solid);
   return { above: sky ? cameraPort(sky) : train.host.camera, below: camera && skyPort(camera) };
+}
+
+/** What puts a part of the drawer before an element, turned round where it joins only so. */
+export function placingBefore(train: Train, part: Part, before: string): Operation & { op: 'insert' } {
+  const { above, below } = neighboursAt(train, before);
+  const reversed = fitAt(part.element, above, below)?.reversed ?? false;
+  return { op: 'insert', element: placedPart(part, { id: newId(), reversed }), before };
 }
 
 /**

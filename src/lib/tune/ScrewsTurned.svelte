@@ -9,7 +9,7 @@
   import { wholeDegrees } from '@lodestone/core/frame';
   import type { TiltPlate } from '@lodestone/core/train';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { parseNumber } from '$lib/ui/parse.ts';
+  import { numberIn } from '$lib/ui/parse.ts';
   import { dayOf } from '$lib/ui/time.ts';
   import type { Tuning } from './tuning.svelte.ts';
 
@@ -44,8 +44,7 @@
 
   function learn(event: SubmitEvent) {
     event.preventDefault();
-    const parsed = parseNumber(turnsText);
-    const turns = parsed.ok ? parsed.parsed : undefined;
+    const turns = numberIn(turnsText);
     if (turns === undefined || !(turns > 0 && turns <= 20)) return notices.complain('Turns: more than 0, at most 20.');
     const deg = turnedScrewDeg(before.tilt, after, plate, { turns, way }, halfDiagonalMm);
     if (deg === 'small')

@@ -50,6 +50,12 @@ export function parseNumber(text: string, unit?: LengthUnit): Parsed<number | un
   return { ok: true, parsed: Number(sum.toFixed(SUM_DECIMALS)) };
 }
 
+/** The number that was typed; undefined where there is none, or it cannot be read. */
+export function numberIn(text: string, unit?: LengthUnit): number | undefined {
+  const read = parseNumber(text, unit);
+  return read.ok ? read.parsed : undefined;
+}
+
 /** A factor as people write it: `0.8`, `0,8×`, `0.8x`; undefined for an empty text. */
 export function parseFactor(text: string): Parsed<number | undefined> {
   const trimmed = text.trim().replace(/\s*[x×*]$/i, '');
