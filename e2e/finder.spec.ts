@@ -285,7 +285,6 @@ test('trains are changed over with the fewest parts moved; one that has no stack
 
 test('wrong requests for drawings and sheets are 4xx', async ({ page }) => {
   const ring = {
-    title: 'x',
     lengthMm: 5,
     toleranceMm: 0.02,
     clearMm: 40,
@@ -293,15 +292,23 @@ test('wrong requests for drawings and sheets are 4xx', async ({ page }) => {
     sky: { thread: 'M48x0.75', gender: 'male' },
     camera: { thread: 'M48x0.75', gender: 'male' }
   };
-  expect((await page.request.post('/api/ring', { data: ring })).status()).toBe(200);
+  const draw = async (...parts: unknown[]) =>
+    (await page.request.post('/api/ring', { data: { title: 'x', parts } })).status();
+  const bolted = { ...ring, lengthMm: 12, sky: { bolts: { count: 4, circleMm: 54 } } };
+  const tapped = { ...bolted, screws: { sky: { thread: 'M2', hole: 'tapped' } } };
+  expect(await draw(ring)).toBe(200);
+  expect(await draw({ ...ring, name: 'with the wheel' }, tapped)).toBe(200);
   for (const wrong of [
-    {},
-    { ...ring, lengthMm: -1 },
-    { ...ring, sky: {} },
-    { ...ring, clearMm: 70 },
-    { ...ring, more: 1 }
+    [],
+    [{ ...ring, lengthMm: -1 }],
+    [{ ...ring, sky: {} }],
+    [{ ...ring, clearMm: 70 }],
+    [{ ...ring, more: 1 }],
+    [{ ...tapped, screws: { sky: { thread: 'M9', hole: 'tapped' } } }],
+    [{ ...ring, flanges: { sky: { bayonet: 'dslr-44.0', gender: 'male', thicknessMm: 0 } } }],
+    Array.from({ length: 6 }, () => ring)
   ]) {
-    expect((await page.request.post('/api/ring', { data: wrong })).status()).toBe(400);
+    expect(await draw(...wrong)).toBe(400);
   }
   expect((await page.request.post('/api/check-sheet', { data: { document: {}, buy: [] } })).status()).toBe(400);
 });

@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
-import { ringDrawing, writeDxf, writeStl, writeSvg } from '../../core/src/drawing/index.ts';
+import { ringDrawing, variantsDrawing, writeDxf, writeStl, writeSvg } from '../../core/src/drawing/index.ts';
 import type { RingSpec } from '../../core/src/finder/index.ts';
 import { drawingPdf } from '../../src/lib/server/errands/drawingPdf.ts';
 import { benchSheet } from '../../src/lib/server/errands/benchSheet.ts';
@@ -121,6 +121,48 @@ describe.each(RINGS)('the drawing of a ring at %s', (scale, spec) => {
     expect(number('Max X') - number('Min X')).toBeCloseTo(spec.outerMm, 3);
     expect([number('Degenerate facets'), number('Facets reversed'), number('Backwards edges')]).toEqual([0, 0, 0]);
     expect(told).toMatch(/Total disconnected facets\s*:\s*0\s+0/);
+  });
+});
+
+describe('a part with screws and a flange', () => {
+  const bolted: RingSpec = {
+    ...ring(12, 70, 54, 46),
+    sky: { bolts: { count: 4, circleMm: 62 } },
+    screws: { sky: { thread: 'M2', hole: 'tapped' } },
+    flanges: { sky: { bayonet: 'dslr-44.0', gender: 'male', thicknessMm: 3.2 } }
+  };
+  const read = <T>(name: string): T => (JSON.parse(python('drawings.py', name)) as T[])[0]!;
+
+  it('has its front and its section 1:1 in the model space of its DXF', () => {
+    const file = join(folder, 'bolted.dxf');
+    writeFileSync(file, writeDxf(ringDrawing(bolted, 'Flange')));
+    const { errors, layers } = read<DxfRead>(file);
+    expect(errors).toEqual([]);
+    expect(layers.OUTLINE!.height).toBeCloseTo(70, 4);
+    // A circle of short lines is narrower than its diameter by less than a tenth.
+    expect(layers.FRONT_OUTLINE!.width).toBeGreaterThan(69.9);
+    expect(layers.FRONT_OUTLINE!.width).toBeLessThanOrEqual(70.0001);
+    // The flange is what lies before the shoulder of the sky side.
+    expect(layers.CENTRE!.left).toBeLessThanOrEqual(-3.2);
+  });
+
+  it('and its variants stand on one sheet that others read', async () => {
+    const drawing = variantsDrawing(
+      [
+        { name: 'with the wheel', spec: bolted },
+        { name: 'without it', spec: { ...bolted, lengthMm: 33 } }
+      ],
+      'Flange'
+    );
+    const [svg, pdf] = ['variants.svg', 'variants.pdf'].map((name) => join(folder, name)) as [string, string];
+    writeFileSync(svg, writeSvg(drawing));
+    const { groups, texts } = read<SvgRead>(svg);
+    expect(texts).toContain('Scale 1:1');
+    expect(groups['part-outline']!.height).toBeCloseTo(70, 3);
+    writeFileSync(pdf, await drawingPdf(drawing, 'Flange'));
+    run('qpdf', ['--check', pdf]);
+    const words = run('pdftotext', ['-layout', pdf, '-']);
+    for (const text of ['12.00', '33.00', 'with the wheel', 'without it', '3.20 thick']) expect(words).toContain(text);
   });
 });
 

@@ -1,3 +1,5 @@
-export type { Drawing } from './shapes.ts';
-export { profileOf, ringDrawing, ringFault } from './ringDrawing.ts';
+export type { Drawing, LineStyle } from './shapes.ts';
+export { ringDrawing } from './ringDrawing.ts';
+export { profileOf, ringFault } from './turned.ts';
+export { variantsDrawing, workshopDrawing, type Variant } from './variantsDrawing.ts';
 export { LINES, writeDxf, writeStl, writeSvg } from './write.ts';

@@ -1,8 +1,8 @@
 /** What a line of a workshop drawing means; writers choose width and dashes. */
 export type LineStyle = 'outline' | 'thin' | 'centre' | 'hatch' | 'dimension';
 
-/** What a shape belongs to: the sheet, the part as a whole, or a detail of it drawn larger. */
-export type ViewName = 'sheet' | 'part' | 'detail';
+/** What a shape belongs to: the sheet, the part as a whole, the same from its front, or a detail of it drawn larger. */
+export type ViewName = 'sheet' | 'part' | 'front' | 'detail';
 
 /** How a view stands on the sheet. */
 export interface View {
@@ -44,5 +44,5 @@ export interface Drawing {
   width: number;
   height: number;
   shapes: (DrawnLine | DrawnText)[];
-  views: { part: View; detail?: View };
+  views: { part: View; front?: View; detail?: View };
 }

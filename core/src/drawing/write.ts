@@ -1,5 +1,5 @@
 import type { RingSpec } from '../finder/ring.ts';
-import { profileOf } from './ringDrawing.ts';
+import { profileOf } from './turned.ts';
 import type { Drawing, DrawnLine, DrawnText, LineStyle, ViewName } from './shapes.ts';
 
 /** Width and dashes of each line, mm (ISO 128, from memory). */
@@ -37,7 +37,7 @@ const svgText = (height: number, { x, y, size, anchor, turnDeg, text }: DrawnTex
   return `<text x="${left}" y="${down}" font-size="${short(size * FONT_PER_CAPITAL)}" text-anchor="${anchor}"${turn}>${escaped(text)}</text>`;
 };
 
-const VIEWS: readonly ViewName[] = ['sheet', 'part', 'detail'];
+const VIEWS: readonly ViewName[] = ['sheet', 'part', 'front', 'detail'];
 
 /** A drawing as SVG, in millimetres of its sheet; lines and texts of each view in groups of their own. */
 export function writeSvg({ width, height, shapes }: Drawing): string {
@@ -96,17 +96,19 @@ const layerOf = (shape: Drawing['shapes'][number]): string => {
 
 /**
  * A drawing as DXF (AutoCAD release 12 group codes, from memory), in millimetres: the part 1:1, its axis at y = 0 and the
- * shoulder of its sky side at x = 0, one layer a kind of line. The detail stands apart, 1:1 as well, and the sheet around
- * them, each on layers of its own.
+ * shoulder of its sky side at x = 0, one layer a kind of line. Its front and the detail stand apart, 1:1 as well, and the
+ * sheet around them, each on layers of its own.
  */
-export function writeDxf({ shapes, views: { part, detail } }: Drawing): string {
+export function writeDxf({ shapes, views }: Drawing): string {
+  const { part } = views;
   const onPart = (x: number, y: number): [number, number] => [(x - part.x) / part.scale, (y - part.y) / part.scale];
   const placed = (view: ViewName, x: number, y: number): [number, number] => {
-    if (view !== 'detail' || !detail) return onPart(x, y);
-    const [fromX, fromY] = onPart(detail.x, detail.y);
-    return [fromX + (x - detail.x) / detail.scale, fromY + (y - detail.y) / detail.scale];
+    const own = view === 'sheet' ? undefined : views[view];
+    if (!own) return onPart(x, y);
+    const [fromX, fromY] = onPart(own.x, own.y);
+    return [fromX + (x - own.x) / own.scale, fromY + (y - own.y) / own.scale];
   };
-  const scaleOf = (view: ViewName): number => (view === 'detail' && detail ? detail.scale : part.scale);
+  const scaleOf = (view: ViewName): number => (view === 'sheet' ? part : (views[view] ?? part)).scale;
 
   const pairs: (string | number)[] = [];
   const put = (...more: (string | number)[]): void => void pairs.push(...more);

@@ -10,9 +10,25 @@ import { findStacks, type FindOptions } from './find.ts';
 import { Facts } from '../check/facts.ts';
 import { RING_PART_ID, type Solution } from './solution.ts';
 
+/** Holes of a bolted face: where the screws go into this part, through it, or through it with their heads sunk in. */
+export interface ScrewHoles {
+  /** Metric coarse thread, `M2`. */
+  thread: string;
+  hole: 'tapped' | 'through' | 'countersunk';
+}
+
+/** A bayonet bought, or taken off an old part, and bolted to what is turned. */
+export interface BoltedFlange {
+  /** Name of the bayonet, and its gender. */
+  bayonet: string;
+  gender: 'male' | 'female';
+  /** From the face that meets the other bayonet to the one that is bolted on, mm. */
+  thicknessMm: number;
+}
+
 /** A ring to have made: what a workshop has to know. */
 export interface RingSpec {
-  /** Shoulder to shoulder, mm. */
+  /** Of what is turned, shoulder to shoulder, mm: a flange that is bolted on is no part of it. */
   lengthMm: number;
   /** Half-width a workshop keeps, mm. */
   toleranceMm: number;
@@ -23,13 +39,17 @@ export interface RingSpec {
   /** Clear aperture that takes no light from the corners there, mm; undefined where the sensor is not known. */
   neededMm?: number;
   outerMm: number;
+  /** Holes of the faces that are bolted, where they are known. */
+  screws?: { sky?: ScrewHoles; camera?: ScrewHoles };
+  /** Bayonets that are bolted to the faces; each such face is a bolt circle. */
+  flanges?: { sky?: BoltedFlange; camera?: BoltedFlange };
 }
 
 /** What an ordinary lathe keeps without being asked twice, mm (common practice, no source). */
-const WORKSHOP_MM = 0.02;
+export const WORKSHOP_MM = 0.02;
 
 /** Wall that is left between a hole and what is next to it, mm (common practice, no source). */
-const WEB_MM = 1;
+export const WEB_MM = 1;
 
 /** Room at the bottom of a hole that a male does not reach, mm (common practice, no source). */
 const CLEARANCE_MM = 0.5;
@@ -37,17 +57,19 @@ const CLEARANCE_MM = 0.5;
 /** Length of thread a face of the ring gets where its neighbour has plenty, turns (common practice, no source). */
 const USUAL_TURNS = 6;
 
-const LONGEST_MM = 200;
+/** Longest part that is made to measure, mm (common practice, no source). */
+export const LONGEST_MM = 200;
 
-const WALL_MM = 3;
+export const WALL_MM = 3;
 
-const diameterOf = (port: Port): number => {
+/** How wide a face is at its thread or bolt circle, mm; a slip fit or clamp has no figure and counts as 50. */
+export const diameterOf = (port: Port): number => {
   if ('thread' in port) return parseThread(port.thread)?.diameterMm ?? 48;
   return 'bolts' in port ? port.bolts.circleMm : 50;
 };
 
 /** Opening that a face of the ring leaves, mm: inside the root of its own male, or the hole of its female. */
-function boreOf(port: Port): number {
+export function boreOf(port: Port): number {
   if (!('thread' in port)) return diameterOf(port) - 2 * WALL_MM;
   const thread = parseThread(port.thread);
   if (!thread) return diameterOf(port) - 2 * WALL_MM;
@@ -55,7 +77,7 @@ function boreOf(port: Port): number {
 }
 
 /** A face as a workshop makes it to join a neighbour: a hole deeper than the male, a male that does not bottom. */
-function madeFor(neighbour: Port): Port | undefined {
+export function madeFor(neighbour: Port): Port | undefined {
   const face = counterpart(neighbour);
   if ('bayonet' in face) return undefined;
   if (!('thread' in face) || !('thread' in neighbour)) return face;

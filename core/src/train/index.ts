@@ -3,6 +3,7 @@ export {
   HOST,
   HOST_KIND_WORDS,
   KINDS,
+  canBeMade,
   KIND_CHOICES,
   adjustOf,
   bareLengthOf,

@@ -57,6 +57,11 @@ export function isElementKind(word: string): word is ElementKind {
   return Object.hasOwn(KINDS, word);
 }
 
+/** Whether something can be made to measure in place of an element: a gap, or what only takes up length. */
+export const canBeMade = (element: Element): boolean =>
+  element.kind === 'gap' ||
+  (KINDS[element.kind].fills && element.kind !== 'shim' && !('corrector' in element && element.corrector));
+
 /** Every kind with its words, for a chooser. */
 export const KIND_CHOICES: readonly (readonly [ElementKind, string])[] = ELEMENT_KINDS.map((each) => [
   each,

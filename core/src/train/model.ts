@@ -58,6 +58,7 @@ export {
   HOST_KIND_WORDS,
   KINDS,
   KIND_CHOICES,
+  canBeMade,
   isElementKind,
   isHostKind,
   type ElementKind,

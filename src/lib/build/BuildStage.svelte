@@ -1,5 +1,6 @@
 <script lang="ts">
   import {
+    canBeMade,
     findElement,
     isSeated,
     partsAsText,
@@ -31,6 +32,7 @@
   const STILL_MS = 1500;
   const finderPanel = () => import('./FinderPanel.svelte');
   const tour = () => import('./BuildTour.svelte');
+  const makePart = () => import('./MakePart.svelte');
 
   const train = useTrain();
   const notices = useNotices();
@@ -43,7 +45,7 @@
   let target = $state.raw<{ before: string } | { replace: string }>();
 
   /** What Build does with what is chosen on the rail. */
-  const MENU = ['add', 'from-drawer', 'scan', 'replace', 'copy-part', 'find'];
+  const MENU = ['add', 'from-drawer', 'scan', 'replace', 'make', 'copy-part', 'find'];
 
   const { selection } = $derived(train);
   const selectedId = $derived('id' in selection ? selection.id : undefined);
@@ -118,6 +120,12 @@
       sayCopied(copyable);
     });
 
+  /** Place that a part is made for. */
+  let making = $state<string>();
+  function make() {
+    if (element && canBeMade(element)) making = element.id;
+  }
+
   let scanning = $state(false);
   const scanner = () => import('$lib/labels/ScanLabel.svelte');
   /** Puts the part whose label was read where a new one would go, and goes on behind it. */
@@ -187,6 +195,14 @@
       key: 'R',
       enabled: () => selection.kind === 'element',
       run: replace
+    },
+    {
+      id: 'make',
+      group: 'Edit',
+      title: 'Have the part made to measure',
+      key: 'Shift+M',
+      enabled: () => element !== undefined && canBeMade(element),
+      run: make
     }
   ]);
 </script>
@@ -206,10 +222,11 @@
     <ElementInspector
       element={selected}
       onreplace={replace}
+      onmake={canBeMade(selected) && selected.kind !== 'gap' ? make : undefined}
       onremove={() => tell(train.removeSelected())}
       onshift={(by) => tell(train.shift(by))}
     >
-      {#snippet place()}<OpenPlace before={selected.id} {view} onadd={add} />{/snippet}
+      {#snippet place()}<OpenPlace before={selected.id} {view} onadd={add} onmake={make} />{/snippet}
     </ElementInspector>
   {/snippet}
 </Workbench>
@@ -225,4 +242,7 @@
   />
 {/if}
 {#if touring}<Later load={tour} of={{ onend: () => (touring = false) }} />{/if}
+{#if making !== undefined}
+  <Later load={makePart} of={{ place: making, onclose: () => (making = undefined) }} />
+{/if}
 <AddPart open={adding} {target} onend={() => (adding = false)} />

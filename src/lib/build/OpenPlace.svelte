@@ -4,6 +4,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { facesAt } from '$lib/train/starters.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import PencilRuler from '@lucide/svelte/icons/pencil-ruler';
   import Plus from '@lucide/svelte/icons/plus';
   import FittingParts from './FittingParts.svelte';
 
@@ -12,8 +13,10 @@
     before: string;
     view: RailView;
     onadd: () => void;
+    /** Left out at a joint: a part is made for a gap, or in place of another. */
+    onmake?: () => void;
   }
-  const { before, view, onadd }: Props = $props();
+  const { before, view, onadd, onmake }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
@@ -35,3 +38,8 @@
 <button class="btn btn-outline btn-sm mt-2 w-full" onclick={onadd}>
   <Plus size={15} />Describe a part that is not in it<kbd class="kbd kbd-xs ml-1">A</kbd>
 </button>
+{#if onmake}
+  <button class="btn btn-outline btn-sm mt-2 w-full" onclick={onmake}>
+    <PencilRuler size={15} />Have a part made to measure<kbd class="kbd kbd-xs ml-1">Shift M</kbd>
+  </button>
+{/if}

@@ -15,7 +15,7 @@
 
   const save = (as: 'svg' | 'dxf' | 'stl' | 'pdf') =>
     notices.attempt(async () => {
-      if (as === 'pdf') return saveFile(await askFile('/api/ring', { ...ring, title }), `${title}.pdf`);
+      if (as === 'pdf') return saveFile(await askFile('/api/ring', { title, parts: [ring] }), `${title}.pdf`);
       const { ringDrawing, writeDxf, writeStl, writeSvg } = await import('@lodestone/core/drawing');
       const text = {
         svg: () => writeSvg(ringDrawing(ring, title)),

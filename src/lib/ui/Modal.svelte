@@ -5,7 +5,8 @@
   interface Props {
     title: string;
     open: boolean;
-    wide?: boolean;
+    /** For more than a form: with a table, or with a drawing beside it. */
+    wide?: boolean | 'drawing';
     onclose?: () => void;
     children: Snippet;
   }
@@ -25,7 +26,9 @@
 
 <dialog bind:this={dialog} class="modal" aria-label={title} onclose={closed}>
   {#if open}
-    <div class={['modal-box panel max-h-[85dvh] p-5', wide ? 'max-w-2xl' : 'max-w-lg']}>
+    <div
+      class={['modal-box panel max-h-[85dvh] p-5', wide === 'drawing' ? 'max-w-6xl' : wide ? 'max-w-2xl' : 'max-w-lg']}
+    >
       <header class="mb-3 flex items-center justify-between">
         <h2 class="text-lg font-semibold">{title}</h2>
         <button class="btn btn-ghost btn-sm btn-square" aria-label="Close" onclick={() => dialog.close()}>

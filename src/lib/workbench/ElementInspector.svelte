@@ -5,6 +5,7 @@
   import Section from '$lib/element/Section.svelte';
   import ArrowLeft from '@lucide/svelte/icons/arrow-left';
   import ArrowRight from '@lucide/svelte/icons/arrow-right';
+  import PencilRuler from '@lucide/svelte/icons/pencil-ruler';
   import RefreshCcw from '@lucide/svelte/icons/refresh-ccw';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Later from '$lib/ui/Later.svelte';
@@ -16,12 +17,14 @@
     element: Element;
     /** Left out where a stage has nothing to put in its place. */
     onreplace?: (() => void) | undefined;
+    /** Left out where nothing is made to measure in its place. */
+    onmake?: (() => void) | undefined;
     onremove: () => void;
     onshift: (by: -1 | 1) => void;
     /** What may go into an open place. */
     place?: Snippet;
   }
-  const { element, onreplace, onremove, onshift, place }: Props = $props();
+  const { element, onreplace, onmake, onremove, onshift, place }: Props = $props();
 
   const planner = () => import('./RotationPlanner.svelte');
 
@@ -60,6 +63,16 @@
         onclick={onreplace}
       >
         <RefreshCcw size={14} />
+      </button>
+    {/if}
+    {#if onmake}
+      <button
+        class="btn btn-ghost btn-xs btn-square"
+        title="Made to measure (Shift M)"
+        aria-label="Have the part made to measure"
+        onclick={onmake}
+      >
+        <PencilRuler size={14} />
       </button>
     {/if}
     {#if element.kind !== 'camera'}

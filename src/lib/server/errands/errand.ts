@@ -4,14 +4,14 @@ import type { RowOrder } from '@lodestone/core/frame';
 import type { Part } from '@lodestone/core/drawer';
 import type { AssemblyOrder } from '@lodestone/core/assembly';
 import type { BuildRecord } from '../../api/records.ts';
-import type { RingSpec } from '@lodestone/core/finder';
+import type { Variant } from '@lodestone/core/drawing';
 import type { LengthUnit } from '@lodestone/core/why';
 
 /** Something that takes long, or much memory, and that nobody else shall wait for. */
 export type Errand =
   | { kind: 'labels'; parts: readonly Part[]; origin: string; unit: LengthUnit }
   | { kind: 'check-sheet'; train: Train; buy: readonly string[]; unit: LengthUnit }
-  | { kind: 'ring'; ring: RingSpec; title: string }
+  | { kind: 'ring'; variants: readonly Variant[]; title: string }
   | { kind: 'sheet'; train: Train; order: AssemblyOrder; unit: LengthUnit }
   | { kind: 'bench-sheet'; train: Train; parts: readonly Part[]; unit: LengthUnit }
   | {

@@ -11,10 +11,9 @@ async function run(errand: Errand): Promise<Brought> {
     case 'check-sheet':
       return pdf(await (await import('./checkSheet.ts')).checkSheet(errand.train, errand.buy, errand.unit));
     case 'ring': {
-      const { ringDrawing } = await import('@lodestone/core/drawing');
-      return pdf(
-        await (await import('./drawingPdf.ts')).drawingPdf(ringDrawing(errand.ring, errand.title), errand.title)
-      );
+      const { workshopDrawing } = await import('@lodestone/core/drawing');
+      const { variants, title } = errand;
+      return pdf(await (await import('./drawingPdf.ts')).drawingPdf(workshopDrawing(variants, title), title));
     }
     case 'sheet':
       return pdf(await (await import('./assemblyPdf.ts')).assemblyPdf(errand.train, errand.order, errand.unit));
