@@ -46,6 +46,28 @@ describe('two figures for one length', () => {
     expect(worst(conflict) - worst(made({}))).toBeCloseTo(1 / 3, 9);
   });
 
+  it('of a back focus are both possible until one is tested: as wide as they are apart, from the same plane', () => {
+    const asks = (more: object): Train =>
+      train([corrector({ backFocusMm: 55, toleranceMm: 0.3, ...more }), part('ring', 37.5), camera(17.5)]);
+    const figure = (backFocusMm: number, more: object = {}) => ({
+      published: [{ source: 'leaflet', backFocusMm, ...more }]
+    });
+    const wider = (more: object): number => worst(asks(more)) - worst(asks({}));
+    expect(wider(figure(56.2))).toBeCloseTo(1.2, 9);
+    expect(wider(figure(53.8))).toBeCloseTo(1.2, 9);
+    // The widest of several; the maker’s own ± where that is wider; what agrees from its own plane is no conflict.
+    expect(wider({ published: [56.2, 55.4, 52].map((backFocusMm) => ({ source: 'shop', backFocusMm })) })).toBeCloseTo(
+      3,
+      9
+    );
+    expect(wider({ ...figure(55.2), uncertaintyMm: 0.5 })).toBeCloseTo(0.5, 9);
+    expect(wider(figure(56.5, { datum: 'last-surface', datumOffsetMm: 1.5 }))).toBeCloseTo(0, 9);
+    // Tested, or of a table’s row for this host: settled.
+    expect(wider({ ...figure(56.2), tunedMm: 55.3 })).toBeCloseTo(0, 9);
+    const before = assess(asks({})).report.uncertainty.probabilityInTolerance!;
+    expect(assess(asks(figure(56.2))).report.uncertainty.probabilityInTolerance!).toBeLessThan(before / 2);
+  });
+
   it('a document says them, and what is wrong with them', () => {
     expect(readTrain(made(leaflet(20.4))).ok).toBe(true);
     const wrong = readTrain(made({ published: [{ lengthMm: 3 }] }));

@@ -61,7 +61,7 @@ describe('further published figures', () => {
     expect(conflicts(flattener({ published }))).toEqual([]);
   });
 
-  it('are said to disagree, with source, plane and by how much; nothing else changes', () => {
+  it('are said to disagree, with source, plane and by how much; what is required does not change', () => {
     const published = [
       { source: 'shop page', backFocusMm: 67.4 },
       { source: 'leaflet', backFocusMm: 69.5, datum: 'last-surface' as const, datumOffsetMm: 1.5 }

@@ -1,3 +1,4 @@
+import { disagreements } from '../length/backFocus.ts';
 import { otherFigures, widestApart } from '../length/figures.ts';
 import { indexOf } from '../length/glass.ts';
 import type { Ledger } from '../length/ledger.ts';
@@ -6,8 +7,10 @@ import {
   isShim,
   isSolid,
   seatOf,
+  type Corrector,
   type Group,
   type Measured,
+  type Port,
   type SolidElement,
   type ThreadPort,
   type Train
@@ -31,6 +34,8 @@ export interface Doubt {
    * the instrument shares apart.
    */
   shape: 'rectangular' | 'triangular' | 'normal';
+  /** It is as wide as published figures of the same thing are apart. */
+  figures?: true;
   /** Part of it that all readings of one instrument share: ± limit, mm. */
   shared: { instrument: string; halfWidthMm: number } | undefined;
 }
@@ -98,7 +103,7 @@ export function doubtOf(element: SolidElement): Doubt {
   const assumed = isShim(element) ? ASSUMED_SHIM_MM : ASSUMED_TOLERANCE_MM;
   // Two figures for one thing: it may be as long as either.
   const apartMm = widestApart(otherFigures(element.lengthMm, element.published, toleranceMm));
-  if (apartMm > (toleranceMm ?? assumed)) return within(id, 'length', apartMm, 'stated');
+  if (apartMm > (toleranceMm ?? assumed)) return { ...within(id, 'length', apartMm, 'stated'), figures: true };
   return toleranceMm === undefined
     ? within(id, 'length', assumed, 'assumed')
     : within(id, 'length', toleranceMm, 'stated', element.spread);
@@ -181,19 +186,35 @@ export function doubtsOf(train: Train, ledger: Ledger): Doubt[] {
   return found;
 }
 
+/**
+ * How far the required back focus may be off while published figures of it contradict each other, mm. A table’s row holds
+ * for this host; figures that are not in the table do not.
+ */
+const apartByFigures = (corrector: Corrector, port: Port | undefined, nominal: Ledger['nominal']): number =>
+  nominal.source === 'table'
+    ? 0
+    : disagreements(corrector, port).reduce((most, { apartMm }) => Math.max(most, Math.abs(apartMm)), 0);
+
 /** The back focus as the maker states it, and what the glass's tolerance makes of its shift. */
-function requiredDoubts({ datum, required, glass, rule }: Ledger): Doubt[] {
+function requiredDoubts({ datum, required, glass, rule, nominal }: Ledger): Doubt[] {
   const found: Doubt[] = [];
+  const { corrector } = datum;
   // A tuned value was found with this unit.
-  const ownMm = required.tunedMm === null ? (datum.corrector?.uncertaintyMm ?? 0) : 0;
-  if (ownMm > 0) found.push(within(datum.id, 'back-focus', ownMm, 'stated'));
+  if (corrector && required.tunedMm === null) {
+    const ownMm = corrector.uncertaintyMm ?? 0;
+    const apartMm = apartByFigures(corrector, datum.port, nominal);
+    if (apartMm > ownMm) found.push({ ...within(datum.id, 'back-focus', apartMm, 'stated'), figures: true });
+    else if (ownMm > 0) found.push(within(datum.id, 'back-focus', ownMm, 'stated'));
+  }
   if (rule === 'none') return found;
   for (const { id, plate } of glass) {
     const { toleranceMm = 0, thicknessMm, published } = plate;
-    const halfWidthMm = Math.max(toleranceMm, widestApart(otherFigures(thicknessMm, published, toleranceMm)));
+    const apartMm = widestApart(otherFigures(thicknessMm, published, toleranceMm));
+    const halfWidthMm = Math.max(toleranceMm, apartMm);
     if (halfWidthMm === 0) continue;
     const perMm = rule === 'third' ? 1 / 3 : 1 - 1 / indexOf(plate);
-    found.push(within(id, 'glass', halfWidthMm * perMm, 'stated'));
+    const doubt = within(id, 'glass', halfWidthMm * perMm, 'stated');
+    found.push(apartMm > toleranceMm ? { ...doubt, figures: true } : doubt);
   }
   return found;
 }

@@ -45,7 +45,7 @@ function worstCaseLines(train: Train, doubts: readonly Doubt[]): ExplanationLine
   return doubts.map((doubt) => ({
     label: doubtName(train, doubt),
     quantity: mm(doubt.halfWidthMm),
-    source: () => KIND_WORDS[doubt.kind]
+    source: () => (doubt.figures ? 'published figures are so far apart' : KIND_WORDS[doubt.kind])
   }));
 }
 
