@@ -1,3 +1,5 @@
+import { channelOf } from './channels.ts';
+
 /** Exposures through one filter. */
 export interface Exposed {
   filter: string;
@@ -43,20 +45,6 @@ export function targetTime(
   };
 }
 
-/** What a filter lets through, as far as its name says it. */
-export type Channel = 'luminance' | 'red' | 'green' | 'blue';
-
-const NAMES: readonly [Channel, RegExp][] = [
-  ['luminance', /^(l|lum|luminance|clear|uv.?ir.?cut)$/i],
-  ['red', /^(r|red)$/i],
-  ['green', /^(g|green)$/i],
-  ['blue', /^(b|blue)$/i]
-];
-
-/** Channel a filter's name stands for; undefined of a narrow band, or a name of its own. */
-export const channelOf = (filter: string): Channel | undefined =>
-  NAMES.find(([, name]) => name.test(filter.trim()))?.[0];
-
 /** Share of a colour sensor's pixels that see a colour: of four, one red, two green, one blue. */
 const OF_MOSAIC = { red: 1 / 4, green: 1 / 2, blue: 1 / 4 } as const;
 /** Share of the light a colour filter passes of what a luminance filter does (three that part it between them). */
@@ -69,11 +57,11 @@ const OF_LIGHT = 1 / 3;
  * @returns undefined where the exposures are not of such filters, or not all of its colours are there
  */
 export function colourMinutes(exposures: readonly Exposed[]): number | undefined {
-  const minutes: Record<Channel, number> = { luminance: 0, red: 0, green: 0, blue: 0 };
+  const minutes = { luminance: 0, red: 0, green: 0, blue: 0 };
   for (const each of exposures) {
     const channel = channelOf(each.filter);
-    if (!channel) return undefined;
-    minutes[channel] += minutesOf([each]);
+    if (!channel || !(channel in minutes)) return undefined;
+    minutes[channel as keyof typeof minutes] += minutesOf([each]);
   }
   const { luminance, red, green, blue } = minutes;
   if (Math.min(red, green, blue) === 0) return undefined;

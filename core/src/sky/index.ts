@@ -11,5 +11,7 @@ export {
   type Field,
   type Mosaic
 } from './framing.ts';
-export { channelOf, colourMinutes, minutesOf, targetTime, withoutReducer, type TargetTime } from './exposures.ts';
+export { channelOf, filterKey } from './channels.ts';
+export { filterNights, MOST_NIGHTS, type FilterHolder, type FilterNight, type FilterNights } from './filterNights.ts';
+export { colourMinutes, minutesOf, targetTime, withoutReducer, type TargetTime } from './exposures.ts';
 export { LEAST_LATITUDE_DEG, starsIn, starsPerSquareDegree } from './stars.ts';

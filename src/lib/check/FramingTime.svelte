@@ -8,6 +8,7 @@
   import DraftInput from '$lib/ui/DraftInput.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { parseNumber } from '$lib/ui/parse.ts';
+  import FilterNights from './FilterNights.svelte';
   import { hoursInWords } from './hours.ts';
 
   /** How long the target takes: panels × filters × exposures. */
@@ -112,3 +113,4 @@
     {/if}
   </p>
 {/if}
+{#if exposures.length > 0}<FilterNights {framing} />{/if}

@@ -3,7 +3,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import heronJson from '../../../demo/heron.json';
 import longTomJson from '../../../demo/long-tom.json';
-import { namesOf, orderOperation, setOf, setOperation } from './filterSets.ts';
+import { readDrawer } from '@lodestone/core/drawer';
+import { drawerSets, holderOf, namesOf, orderOperation, setOf, setOperation } from './filterSets.ts';
 import { carouselOf, type Carousel } from './slotPlan.ts';
 
 const [heron, longTom] = [heronJson, longTomJson] as unknown as [Train, Train];
@@ -80,5 +81,51 @@ describe('a set of filters', () => {
     expect(setOperation(train, { ...wheel, slots: 3 }, set)).toBe(
       'The set has 3 filters, and the wheel has room for 2.'
     );
+  });
+});
+
+describe('filters of the drawer', () => {
+  const reading = readDrawer({
+    lodestone: 'drawer/1',
+    parts: [
+      ['F-1', 'Blue', 'Tin 4'],
+      ['F-2', 'Luminance', 'Tin 4'],
+      ['F-3', 'Hydrogen alpha 3 nm', 'Tin 4'],
+      ['F-4', 'Red', 'Tin 5'],
+      ['F-5', 'Green', '']
+    ].map(([partId, name, location]) => ({
+      id: partId,
+      partId,
+      kind: 'filter',
+      name: `${name}, 36 mm`,
+      lengthMm: 2,
+      ...(location ? { location } : {}),
+      glass: [{ name, thicknessMm: 2 }]
+    }))
+  });
+  if (!reading.ok) throw new Error(JSON.stringify(reading.complaints));
+
+  it('that lie in one place are one set, in the order of their channels, and go in as one', () => {
+    const sets = drawerSets(reading.document);
+    expect(sets.map(({ location, filters }) => [location, filters.map(({ name }) => name)])).toEqual([
+      ['Tin 4', ['Luminance', 'Blue', 'Hydrogen alpha 3 nm']],
+      ['Tin 5', ['Red']]
+    ]);
+    const operation = setOperation(longTom, wheelOf(longTom), sets[0]!.filters);
+    if (typeof operation === 'string') throw new Error(operation);
+    expect(slotsOf(apply(longTom, operation))).toEqual({ 1: 'Luminance', 2: 'Blue', 3: 'Hydrogen alpha 3 nm' });
+  });
+});
+
+describe('what holds filters', () => {
+  it('is a wheel with its slots, or a drawer that takes one', () => {
+    expect(holderOf(longTom)).toMatchObject({ slots: 5, standing: expect.arrayContaining(['Luminance']) });
+    const elements = longTom.elements.map((element) =>
+      element.kind === 'filter-wheel' ? { ...element, kind: 'filter-drawer' as const } : element
+    );
+    expect(holderOf({ ...longTom, elements })).toMatchObject({ slots: 1 });
+    expect(
+      holderOf({ ...longTom, elements: longTom.elements.filter(({ kind }) => kind !== 'filter-wheel') })
+    ).toBeUndefined();
   });
 });
