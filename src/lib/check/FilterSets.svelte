@@ -1,6 +1,6 @@
 <script lang="ts">
   import { addedErrors, changed } from '@lodestone/core/check';
-  import { isBody, type Operation } from '@lodestone/core/train';
+  import { TRAIN, type Operation } from '@lodestone/core/train';
   import type { StoredTrain } from '$lib/api/trains.ts';
   import {
     USUAL_ORDERS,
@@ -26,11 +26,8 @@
   const notices = useNotices();
   const display = useDisplay();
 
-  /** The order their owner keeps them in: of this wheel, until it is typed otherwise. */
-  const kept = $derived.by(() => {
-    const element = train.document.elements.find(({ id }) => id === carousel.id);
-    return element && isBody(element) ? (element.holder?.order ?? []).join(' ') : '';
-  });
+  /** The order their owner keeps them in, until it is typed otherwise. */
+  const kept = $derived((train.document.filterOrder ?? []).join(' '));
   let typed = $state<string>();
   const own = $derived(typed ?? kept);
 
@@ -45,10 +42,10 @@
     dispatch(operation, 'Order the filters');
   }
 
-  /** Keeps the order with the wheel, and puts its filters in it. */
+  /** Keeps the order with the train, and puts the filters in it. */
   function arrangeOwn() {
     const to = namesOf(own);
-    const keeping: Operation[] = own === kept ? [] : [{ op: 'set', at: carousel.id, path: ['holder', 'order'], to }];
+    const keeping: Operation[] = own === kept ? [] : [{ op: 'set', at: TRAIN, path: ['filterOrder'], to }];
     const moving = orderOperation(train.document, carousel, to);
     if (keeping.length === 0 && !moving) return notices.say('The filters are in this order already.');
     dispatch({ op: 'batch', operations: [...keeping, ...(moving ? [moving] : [])] }, 'Order the filters');
