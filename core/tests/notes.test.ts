@@ -88,6 +88,42 @@ describe('notes of a train', () => {
     for (const choice of piece!.choices) expect(asked(readNotes(choice.text).pieces).length).toBe(0);
   });
 
+  it('faces are understood whatever they are: bolts, bayonets, a lock ring, those of the corrector', () => {
+    const [flattener, , wheel, camera] = trainOf(
+      'refractor 94/517\nflattener 55 M54 male\nOAG 12.5 M54 f–m\nwheel 20 M54 f 6 bolts on 62\ncam 12.5 6 bolts on 62'
+    ).elements;
+    expect(flattener).toMatchObject({ camera: { thread: 'M54×0.75', gender: 'male' } });
+    expect(wheel).toMatchObject({ sky: { thread: 'M54×0.75' }, camera: { bolts: { count: 6, circleMm: 62 } } });
+    expect(camera).toMatchObject({ sky: { bolts: { count: 6, circleMm: 62 } } });
+
+    const body = trainOf('refractor 72/432\nflattener 55 M48 m lock ring\nT-ring 11 M48 f DSLR 44\nDSLR 44.0').elements;
+    expect(body).toMatchObject([
+      { camera: { thread: 'M48×0.75', gender: 'male', lockRing: true } },
+      { kind: 'bayonet-adapter', sky: { gender: 'female' }, camera: { bayonet: 'dslr-44.0', gender: 'male' } },
+      { kind: 'camera', lengthMm: 44, sky: { bayonet: 'dslr-44.0', gender: 'female' } }
+    ]);
+    expect(trainOf('115 f/7, flattener 55 M48, cam 17.5').elements[0]).toMatchObject({
+      camera: { gender: 'male', assumed: true }
+    });
+  });
+
+  it('a lens has the bayonet that is named, and its flange distance for a back focus', () => {
+    const train = trainOf('lens 135 f/2.8 DSLR 44\nT-ring 11 DSLR 44 M48 m\ndrawer 15 M48 f–m\ncam 17.5 M48 f');
+    expect(train.host).toMatchObject({ apertureMm: 48.21, focalLengthMm: 135, corrector: { backFocusMm: 44 } });
+    expect(assess(train).report.residualMm).toBeCloseTo(11 + 15 + 17.5 - 44, 9);
+    // Behind a flattener of its own the flange distance decides nothing.
+    expect(trainOf('lens 135 f/2.8 DSLR 44, flattener 55, cam 17.5').host.corrector).toBeUndefined();
+  });
+
+  it('two lengths that contradict the focal ratio are refused, not sorted', () => {
+    expect(readHostLine('lens 135 f/2.8 44')).toMatchObject({
+      ok: false,
+      message: expect.stringMatching(/not f\/2\.8/) as string
+    });
+    expect(readHostLine('100/600 f/6')).toMatchObject({ ok: true, host: { apertureMm: 100, focalLengthMm: 600 } });
+    expect(readHostLine('8in 2032 mm f/10')).toMatchObject({ ok: true, host: { apertureMm: 203.2 } });
+  });
+
   it('what is only kept stands in the note of the train', () => {
     expect(trainOf('115 f/7\n# dew heater on channel 2\ncam 17.5').note).toBe('dew heater on channel 2');
   });

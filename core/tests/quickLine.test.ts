@@ -92,6 +92,29 @@ describe('a line of shorthand', () => {
     for (const each of reading.choices) expect(readQuickLine(each.line).ok, each.line).toBe(true);
   });
 
+  it('a face may be a bolt circle or a bayonet, and a male may have a lock ring', () => {
+    const bolts = { bolts: { count: 4, circleMm: 60 } };
+    expect(entries('adapter 11.4 4 bolts on 60, M54 male')).toMatchObject([
+      { kind: 'adapter', lengthMm: 11.4, sky: bolts, camera: { thread: 'M54×0.75', gender: 'male' } }
+    ]);
+    expect(entries('bolts 4 on a circle of 60 M54 male 11.4')).toMatchObject([{ kind: 'adapter', sky: bolts }]);
+    expect(entries('T-ring 11 M42×0.75 f DSLR 44')).toMatchObject([
+      { kind: 'bayonet-adapter', camera: { bayonet: 'dslr-44.0', gender: 'male', assumed: true } }
+    ]);
+    expect(entries('M48 f–m lock ring 12.5')).toMatchObject([
+      { sky: { gender: 'female' }, camera: { lockRing: true } }
+    ]);
+    for (const [line, message] of [
+      ['wheel 20 6 bolts on 62', /On which side/],
+      ['adapter 5 M48 4 bolts on 60', /Is M48×0.75 male or female/],
+      ['M48 f–f lock ring 5', /Which thread has the lock ring/],
+      ['adapter 5 M48 f DSLR 44 4 bolts on 60', /two faces/]
+    ] as const) {
+      const reading = readQuickLine(line);
+      expect(reading.ok ? line : reading.message).toMatch(message);
+    }
+  });
+
   it('a thread’s only pitch is assumed, its length stands at the male face, and filters have glass', () => {
     expect(entries('M48 f–m 12 long, 3.5 of it screws in')).toMatchObject([
       { sky: { thread: 'M48×0.75', assumed: true }, camera: { gender: 'male', lengthMm: 3.5 } }

@@ -1,3 +1,4 @@
+import { bayonetIn } from '../drawer/quickTokens.ts';
 import type { Host } from '../train/model.ts';
 import { MM_PER_INCH, decimal } from '../units.ts';
 
@@ -6,6 +7,8 @@ export interface HostReading {
   kind: Host['kind'] | undefined;
   apertureMm: number;
   focalLengthMm: number;
+  /** Bayonet of a lens, by its flange distance: `dslr-44.0`. */
+  bayonet?: string;
   /** What is left of the line: a name. */
   name: string;
 }
@@ -32,6 +35,8 @@ const PRODUCT = new RegExp(String.raw`${NUMBER}\s*[×x*]\s*${NUMBER}`, 'i');
 const LENGTH = new RegExp(String.raw`${NUMBER}\s*(mm|cm|inches|inch|in|"|″)?(?![\w.])`, 'gi');
 
 const SLOWEST = 100;
+/** Focal ratios are rounded: the same within this share (common practice, no source). */
+const SAME_RATIO = 0.06;
 /** Few telescopes are as fast as that, and most lenses are (common practice, no source). */
 const FAST = 4;
 const TELESCOPE = /(?<!\p{L})(?:tele)?scope(?!\p{L})/iu;
@@ -62,6 +67,8 @@ export function readHostLine(text: string): HostLine {
   const found = KINDS.find(([word]) => word.test(rest));
   const kind = found?.[1];
   if (found) rest = rest.replace(found[0], ' ');
+  const mounted = bayonetIn(rest);
+  if (mounted) rest = rest.replace(mounted.text, ' ');
   const ratioMatch = RATIO.exec(rest) ?? INVERTED_RATIO.exec(rest);
   let ratio = ratioMatch ? decimal(ratioMatch[1]!) : undefined;
   if (ratioMatch) rest = rest.replace(ratioMatch[0], ' ');
@@ -88,6 +95,12 @@ export function readHostLine(text: string): HostLine {
   if (two === undefined && ratio === undefined) {
     return refuse('Add its focal ratio or focal length, as 100 f/6 or 100/600.');
   }
+  if (two !== undefined && ratio !== undefined) {
+    const stated = Math.max(one, two) / Math.min(one, two);
+    if (Math.abs(stated / ratio - 1) > SAME_RATIO) {
+      return refuse(`${one} and ${two} mm are f/${Number(stated.toFixed(1))}, not f/${ratio}. Leave one of them out.`);
+    }
+  }
   const [apertureMm, focalLengthMm] =
     two !== undefined
       ? [Math.min(one, two), Math.max(one, two)]
@@ -101,6 +114,7 @@ export function readHostLine(text: string): HostLine {
     kind: asked,
     apertureMm: tidy(aperture),
     focalLengthMm: tidy(focal),
+    ...(mounted ? { bayonet: mounted.bayonet } : {}),
     name
   });
   const mayBeLens = kind === undefined && two === undefined && ratio! <= FAST && !TELESCOPE.test(text);

@@ -1,6 +1,7 @@
-import { readQuickLine, type QuickEntry } from '../drawer/quickLine.ts';
+import { facesOf, readQuickLine, type QuickEntry } from '../drawer/quickLine.ts';
 import { elementOfEntry } from '../drawer/quickPart.ts';
-import { MOST_QUICK, is, tokensOf } from '../drawer/quickTokens.ts';
+import { bayonetIn, MOST_QUICK, is, tokensOf } from '../drawer/quickTokens.ts';
+import { flangeOf } from '../joint/flange.ts';
 import {
   KINDS,
   type BodyElement,
@@ -11,7 +12,7 @@ import {
   type Train
 } from '../train/model.ts';
 import { UNNAMED_HOST, begunCorrector } from './begun.ts';
-import { usualHostFace } from './catalogue.ts';
+import { LENS_MOUNTS, usualHostFace } from './catalogue.ts';
 import { namesCorrector, readCorrectorLine, type CorrectorReading } from './correctorLine.ts';
 import { mayBeHost, readHostLine, type HostReading } from './hostLine.ts';
 
@@ -24,7 +25,7 @@ export interface NoteChoice {
 /** What a piece of somebody's notes was understood as. */
 export type NoteMeaning =
   | { is: 'host'; host: HostReading }
-  | { is: 'corrector'; corrector: CorrectorReading }
+  | { is: 'corrector'; corrector: CorrectorReading; faces: Faces }
   | { is: 'camera'; camera: QuickEntry; name: string }
   | { is: 'parts'; entries: readonly QuickEntry[]; name: string }
   | { is: 'note' }
@@ -100,12 +101,35 @@ function goesOn(before: string, text: string): boolean {
   return reading.ok && reading.entries.every(({ kind }) => REPEATED.has(kind));
 }
 
+type Faces = Pick<BodyElement, 'sky' | 'camera'>;
+
+/** What says something of a face. */
+const OF_FACES: ReadonlySet<string> = new Set(['thread', 'gender', 'joiner', 'bayonet', 'bolts', 'lock-ring']);
+
+/** Faces of a corrector: of one thread the camera’s. @returns a question where a gender or a pitch is missing */
+function correctorFaces(text: string): Faces | Meant {
+  const found = tokensOf(text, true);
+  if ('ok' in found) return {};
+  const tokens = found.tokens.filter(({ is: what }) => OF_FACES.has(what));
+  const named = tokens.filter(({ is: what }) => what === 'thread' || what === 'bayonet' || what === 'bolts');
+  if (named.length === 0) return {};
+  // One face is what a camera has as well: its only one. It is the corrector’s last.
+  const isUnsaid = named.length === 1 && !tokens.some(is('gender'));
+  const end = { from: text.length, to: text.length };
+  // Most are male (common practice, no source).
+  const said: typeof tokens = isUnsaid ? [...tokens, { is: 'gender', gender: 'male', ...end }] : tokens;
+  const faces = facesOf(text, said, named.length === 1 ? 'camera' : 'corrector');
+  if ('ok' in faces) return ask(faces.message.replace('the camera’s ', ''), faces.choices);
+  if (faces.camera || !faces.sky) return faces;
+  return { camera: isUnsaid ? { ...faces.sky, assumed: true } : faces.sky };
+}
+
 /** A chunk without its threads and their genders. */
 function withoutFaces(text: string): string {
   const found = tokensOf(text, true);
   if ('ok' in found) return text;
   return found.tokens
-    .filter((token) => token.is === 'thread' || token.is === 'gender' || token.is === 'joiner')
+    .filter(({ is: what }) => OF_FACES.has(what))
     .reduceRight((rest, { from, to }) => rest.slice(0, from) + rest.slice(to), text)
     .replace(/\s+/g, ' ')
     .trim();
@@ -133,14 +157,28 @@ const ask = (message: string, choices: readonly { label: string; line: string }[
   choices
 });
 
+/** A camera body by its bayonet: `DSLR 44.0`. */
+function cameraBody(text: string): Meant | undefined {
+  const named = bayonetIn(text);
+  const left = named && text.replace(named.text, ' ').replace(/(?<!\p{L})(?:body|camera|cam)(?!\p{L})/giu, ' ');
+  if (!named || /\S/.test(left!)) return undefined;
+  const lengthMm = flangeOf({ bayonet: named.bayonet, gender: 'female' });
+  const sky = { bayonet: named.bayonet, gender: 'female', assumed: true } as const;
+  return lengthMm === undefined
+    ? undefined
+    : { is: 'camera', camera: { kind: 'camera', lengthMm, quantity: 1, sky }, name: `Body ${named.text.trim()}` };
+}
+
 function meaningOf(text: string, { hasHost, likely }: Around): Meant {
   if (text.startsWith(KEPT)) return { is: 'note' };
   if (namesCorrector(text)) {
     const corrector = readCorrectorLine(withoutFaces(text)) ?? readCorrectorLine(text);
-    return corrector
-      ? { is: 'corrector', corrector }
-      : ask('What back focus does it require? As in reducer 0.79x 58.3.');
+    if (!corrector) return ask('What back focus does it require? As in reducer 0.79x 58.3.');
+    const faces = correctorFaces(text);
+    return 'is' in faces ? faces : { is: 'corrector', corrector, faces };
   }
+  const body = cameraBody(text);
+  if (body) return body;
   if (!hasHost && mayBeHost(text)) {
     const line = readHostLine(text);
     if (line.ok) {
@@ -234,13 +272,19 @@ export function readNotes(text: string): NotesReading {
   return { pieces, turned, missing };
 }
 
-const hostOf = ({ kind = 'refractor', apertureMm, focalLengthMm, name }: HostReading): Host => ({
-  name: name || UNNAMED_HOST,
-  kind,
-  apertureMm,
-  focalLengthMm,
-  camera: usualHostFace(kind)
-});
+function hostOf({ kind = 'refractor', apertureMm, focalLengthMm, bayonet, name }: HostReading, isAlone: boolean): Host {
+  const mount = LENS_MOUNTS.find(({ camera }) => 'bayonet' in camera && camera.bayonet === bayonet);
+  // Behind a lens, where nothing else sets it, the back focus is the flange distance of its bayonet.
+  const asks = kind === 'camera-lens' && isAlone ? mount?.corrector : undefined;
+  return {
+    name: name || UNNAMED_HOST,
+    kind,
+    apertureMm,
+    focalLengthMm,
+    camera: bayonet === undefined ? usualHostFace(kind) : { bayonet, gender: 'female', assumed: true },
+    ...(asks ? { corrector: asks } : {})
+  };
+}
 
 const HOLDERS: ReadonlySet<ElementKind> = new Set(['filter-wheel', 'filter-drawer']);
 
@@ -263,10 +307,10 @@ export function trainOfNotes({ pieces, turned, missing }: NotesReading, name?: s
   const parts: SolidElement[] = [];
   const kept: string[] = [];
   for (const piece of ordered) {
-    if (piece.is === 'host') host = hostOf(piece.host);
+    if (piece.is === 'host') host = hostOf(piece.host, !pieces.some(({ is: what }) => what === 'corrector'));
     else if (piece.is === 'corrector') {
       const { name: called, ...asks } = piece.corrector;
-      corrector = begunCorrector(called, asks);
+      corrector = { ...begunCorrector(called, asks), ...piece.faces };
     } else if (piece.is === 'note') kept.push(piece.text.slice(KEPT.length).trim());
     else if (piece.is === 'camera') {
       camera = elementOfEntry(piece.camera, 'camera', piece.name || 'My camera') as CameraElement;
@@ -281,7 +325,7 @@ export function trainOfNotes({ pieces, turned, missing }: NotesReading, name?: s
     }
   }
   if (!host || !camera) return undefined;
-  const note = [...kept, ...namesOfThreads(pieces)].join('\n');
+  const note = kept.join('\n');
   return {
     lodestone: 'train/1',
     name: name?.trim() || (host.name === UNNAMED_HOST ? 'New train' : host.name),
@@ -290,7 +334,3 @@ export function trainOfNotes({ pieces, turned, missing }: NotesReading, name?: s
     ...(note === '' ? {} : { note })
   };
 }
-
-/** What was said of a corrector's threads: nothing is made of it, and it is not lost. */
-const namesOfThreads = (pieces: readonly NotePiece[]): string[] =>
-  pieces.filter((piece) => piece.is === 'corrector' && withoutFaces(piece.text) !== piece.text).map(({ text }) => text);

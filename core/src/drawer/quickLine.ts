@@ -1,6 +1,6 @@
 import { plainSigns } from '../joint/signs.ts';
 import { parseThread, pitchChoices, threadQuestion } from '../joint/thread.ts';
-import { KINDS, type Gender, type ThreadPort } from '../train/model.ts';
+import { KINDS, type Gender, type Port, type ThreadPort } from '../train/model.ts';
 import { is, refuse, tokensOf, withReplaced, type QuickKind, type Refusal, type Token } from './quickTokens.ts';
 
 /** A part that a line asks for. */
@@ -13,8 +13,8 @@ export interface QuickEntry {
   /** Of a filter, which adds no length: its glass. */
   glassMm?: number;
   outerMm?: number;
-  sky?: ThreadPort;
-  camera?: ThreadPort;
+  sky?: Port;
+  camera?: Port;
 }
 
 export type QuickReading = { ok: true; entries: QuickEntry[] } | Refusal;
@@ -36,10 +36,79 @@ const GENDER_PAIRS: readonly [string, string][] = [
   ['m–m', 'male on both sides']
 ];
 
-type Faces = { sky?: ThreadPort; camera?: ThreadPort };
+type Faces = { sky?: Port; camera?: Port };
+
+const isFace = (token: Token): token is Token & { is: 'thread' | 'bayonet' | 'bolts' } =>
+  token.is === 'thread' || token.is === 'bayonet' || token.is === 'bolts';
+
+/** Faces of a part of which one at least is no thread, sky side first, each with the gender behind it. */
+function mixedFaces(line: string, tokens: readonly Token[], kind: QuickKind | undefined): Faces | Refusal {
+  const named = tokens.filter(isFace);
+  if (named.length > 2) return refuse('A part has two faces, and this names more of them.');
+  const found: Port[] = [];
+  for (const [at, token] of named.entries()) {
+    const next = named[at + 1];
+    const gender = tokens
+      .filter(is('gender'))
+      .find(({ from }) => from >= token.to && (next === undefined || from < next.from))?.gender;
+    if (token.is === 'bolts') found.push({ bolts: { count: token.count, circleMm: token.circleMm } });
+    else if (token.is === 'bayonet') {
+      // A lens and a body have females, what stands between them males (common practice, no source).
+      const usual = kind === 'camera' ? 'female' : 'male';
+      found.push({ bayonet: token.bayonet, gender: gender ?? usual, ...(gender ? {} : { assumed: true }) });
+    } else {
+      const refusal = threadRefusal(line, token);
+      if (refusal) return refusal;
+      if (!gender) return askGender(line, token, `Is ${designationOf(token)} male or female?`);
+      found.push(threadFace(token, gender));
+    }
+  }
+  const [one, two] = found;
+  if (two) return { sky: one!, camera: two };
+  if (kind === 'camera') return { sky: one! };
+  const words = line.slice(named[0]!.from, named[0]!.to);
+  return refuse(`On which side is ${words}? Name both faces, sky side first, as in M48×0.75 f, ${words}.`);
+}
+
+const designationOf = ({ thread }: { thread: string }): string =>
+  parseThread(thread)?.designation ?? pitchChoices(thread)[0]!;
+
+const threadFace = (thread: { thread: string }, gender: Gender): ThreadPort => ({
+  thread: designationOf(thread),
+  gender,
+  // The only pitch in use is taken, and marked.
+  ...(parseThread(thread.thread) ? {} : { assumed: true })
+});
+
+/** Which gender a face has, with a button for each. */
+const askGender = (line: string, thread: Token & { is: 'thread' }, message: string): Refusal =>
+  refuse(
+    message,
+    (['female', 'male'] as const).map((gender) => ({
+      label: gender,
+      line: withReplaced(line, thread.to, thread.to, ` ${gender}`)
+    }))
+  );
 
 /** Faces of a part, from threads and the genders around them; what is missing is asked. */
-function facesOf(line: string, tokens: readonly Token[], kind: QuickKind | undefined): Faces | Refusal {
+export function facesOf(line: string, tokens: readonly Token[], kind: QuickKind | undefined): Faces | Refusal {
+  const faces = tokens.some((token) => isFace(token) && token.is !== 'thread')
+    ? mixedFaces(line, tokens, kind)
+    : threadedFaces(line, tokens, kind);
+  if ('ok' in faces || !tokens.some(is('lock-ring'))) return faces;
+  const males = malesOf(faces);
+  const [male] = males;
+  if (!male || males.length > 1)
+    return refuse('Which thread has the lock ring? Name it, as in M48×0.75 male lock ring.');
+  male.lockRing = true;
+  return faces;
+}
+
+/** Male threads of a part. */
+const malesOf = ({ sky, camera }: Faces): ThreadPort[] =>
+  [sky, camera].filter((face): face is ThreadPort => face !== undefined && 'thread' in face && face.gender === 'male');
+
+function threadedFaces(line: string, tokens: readonly Token[], kind: QuickKind | undefined): Faces | Refusal {
   const threads = tokens.filter(is('thread'));
   const genders = tokens.filter(is('gender'));
   const [first, second] = threads;
@@ -51,23 +120,9 @@ function facesOf(line: string, tokens: readonly Token[], kind: QuickKind | undef
     if (refusal) return refusal;
   }
   if (kind === 'shim') return {};
-  const named = ({ thread }: { thread: string }): string =>
-    parseThread(thread)?.designation ?? pitchChoices(thread)[0]!;
-  const face = (thread: { thread: string }, gender: Gender): ThreadPort => ({
-    thread: named(thread),
-    gender,
-    // The only pitch in use is taken, and marked.
-    ...(parseThread(thread.thread) ? {} : { assumed: true })
-  });
-  /** Which gender a face has, with a button for each. */
-  const ask = (thread: Token & { is: 'thread' }, message: string): Refusal =>
-    refuse(
-      message,
-      (['female', 'male'] as const).map((gender) => ({
-        label: gender,
-        line: withReplaced(line, thread.to, thread.to, ` ${gender}`)
-      }))
-    );
+  const named = designationOf;
+  const face = threadFace;
+  const ask = (thread: Token & { is: 'thread' }, message: string): Refusal => askGender(line, thread, message);
   if (second) {
     if (genders.length === 2) return { sky: face(first, genders[0]!.gender), camera: face(second, genders[1]!.gender) };
     // One stands behind the first thread unless a sign parts them.
@@ -126,8 +181,8 @@ function filtersOf(
 }
 
 /** Sets how far the male face of a part screws in. @returns what of a length is no length of the part, mm */
-function screwIn({ sky, camera }: Faces, figure: Token & { is: 'thread-length' }): number | Refusal {
-  const males = [sky, camera].filter((face) => face?.gender === 'male');
+function screwIn(faces: Faces, figure: Token & { is: 'thread-length' }): number | Refusal {
+  const males = malesOf(faces);
   const [male] = males;
   if (!male) return refuse('Which thread screws in? Name it, as in M48×0.75 f–m 12, thread 3.5.');
   if (males.length > 1) return refuse('Both faces are male: enter their threads with its settings.');
@@ -170,8 +225,8 @@ function readOneKind(line: string, tokens: readonly Token[], named: QuickKind | 
     ]);
   }
   if (threads) {
-    if (faces.sky) faces.sky.lengthMm = threads[0].mm;
-    if (faces.camera) faces.camera.lengthMm = threads[1].mm;
+    if (faces.sky && 'thread' in faces.sky) faces.sky.lengthMm = threads[0].mm;
+    if (faces.camera && 'thread' in faces.camera) faces.camera.lengthMm = threads[1].mm;
   }
   if (said.length === 0) {
     return refuse(line === '' ? 'Type what it is: M48×0.75 f–m 10, 7.5, 16.5 ×2.' : 'Its length is missing.');
@@ -205,7 +260,7 @@ function readOneKind(line: string, tokens: readonly Token[], named: QuickKind | 
     ]);
   }
   const { sky, camera } = faces;
-  const kind = named ?? (sky && camera && sky.thread !== camera.thread ? 'adapter' : 'spacer');
+  const kind = named ?? kindBetween(sky, camera);
   const entries = lengths.map(({ mm, quantity = 1, toleranceMm }): QuickEntry => ({
     kind,
     lengthMm: filters ? 0 : Number((mm - within).toFixed(4)),
@@ -217,6 +272,13 @@ function readOneKind(line: string, tokens: readonly Token[], named: QuickKind | 
     ...(camera ? { camera } : {})
   }));
   return { ok: true, entries };
+}
+
+/** What a part is whose kind nobody said: of two faces alike a ring. */
+function kindBetween(sky: Port | undefined, camera: Port | undefined): QuickKind {
+  if (!sky || !camera) return 'spacer';
+  if ('bayonet' in sky || 'bayonet' in camera) return 'bayonet-adapter';
+  return 'thread' in sky && 'thread' in camera && sky.thread === camera.thread ? 'spacer' : 'adapter';
 }
 
 const PARTED = /[,;]|\+|(?<!\p{L})(?:and|und|et|y|e)(?!\p{L})/iu;
@@ -240,7 +302,7 @@ function placesOf(line: string, tokens: readonly Token[]): Place[] {
     const { to } = piece.at(-1)!;
     const kinds = piece.filter(is('kind')).map(({ kind }) => kind);
     const hasLength = piece.some(is('length'));
-    const isAnother = kinds.length > 0 || (piece.some(is('thread')) && hasLength && last?.hasLength);
+    const isAnother = kinds.length > 0 || (piece.some(isFace) && hasLength && last?.hasLength);
     if (last && !isAnother) [last.to, last.hasLength] = [to, last.hasLength || hasLength];
     else places.push({ from: first.from, to, kinds, hasLength });
     piece = [];

@@ -36,7 +36,9 @@ const KIND_NAMES: Readonly<Record<string, ElementKind>> = {
   oag: 'off-axis-guider',
   washer: 'shim',
   cam: 'camera',
-  nose: 'extension-tube'
+  nose: 'extension-tube',
+  't-ring': 'bayonet-adapter',
+  't ring': 'bayonet-adapter'
 };
 
 const kindNamed = (word: string): QuickKind | undefined => {
@@ -62,6 +64,11 @@ export type Token = { from: number; to: number } & (
   | { is: 'kind'; kind: QuickKind }
   | { is: 'thread'; thread: string }
   | { is: 'gender'; gender: Gender }
+  /** By its flange distance, as the catalogue names them: `dslr-44.0`. */
+  | { is: 'bayonet'; bayonet: string }
+  | { is: 'bolts'; count: number; circleMm: number }
+  /** The male thread has a lock ring. */
+  | { is: 'lock-ring' }
   | { is: 'joiner' }
   /** How far a male thread goes in; `within` where the length that was said has it in it. */
   | { is: 'thread-length'; mm: number; within: boolean }
@@ -148,6 +155,15 @@ class Scanner {
       for (const token of tokens) this.tokens.push({ ...token, from, to: from + length } as Token);
       return true;
     };
+    const lockRing = LOCK_RING.exec(this.rest);
+    if (lockRing) return put(lockRing[0].length, { is: 'lock-ring' });
+    const bayonet = BAYONET.exec(this.rest);
+    if (bayonet) return put(bayonet[0].length, { is: 'bayonet', bayonet: bayonetNamed(bayonet[1]!, bayonet[2]!) });
+    const [bolts, number, circle] = BOLTS.map((words) => words.exec(this.rest)).find(Boolean) ?? [];
+    if (bolts !== undefined) {
+      const [count, circleMm] = [Number(number), decimal(circle!)];
+      if (count >= 1 && count <= MOST_BOLTS && circleMm > 0) return put(bolts.length, { is: 'bolts', count, circleMm });
+    }
     const thread = threadAt(this.rest, !this.tokens.some(is('thread')));
     if (thread !== undefined) return put(thread.length, { is: 'thread', thread: thread.trim() });
     const kindWord = KIND.exec(this.rest);
@@ -274,6 +290,27 @@ const FIGURES = [
   { is: 'across', pattern: figure(String.raw`(?:[øØ⌀]|dia(?:m|meter)?\.?)\s*${AMOUNT}`) },
   { is: 'across', pattern: figure(String.raw`${AMOUNT}\s*(?:across|dia(?:m|meter)?)(?!\p{L})`) }
 ] as const;
+
+const LOCK_RING = /^(?:with\s+(?:a\s+)?)?lock(?:ing)?[\s-]?ring(?!\p{L})/iu;
+const BAYONET = new RegExp(String.raw`^(dslr|mirrorless)[\s-]*(?:bayonet\s*)?(${NUMBER})(?:\s*mm)?(?![\p{L}\d])`, 'iu');
+/** `6 bolts on 62`, `bolts 6 on 62`, `4 screws on a circle of 60`. */
+const BOLTS = [
+  String.raw`(\d+)\s*[x×]?\s*(?:bolts?|screws?)\s+on\s+(?:a\s+circle\s+of\s+|Ø\s*)?(${NUMBER})(?:\s*mm)?(?![\p{L}\d])`,
+  String.raw`(?:bolts?|screws?)\s+(\d+)\s+on\s+(?:a\s+circle\s+of\s+|Ø\s*)?(${NUMBER})(?:\s*mm)?(?![\p{L}\d])`
+].map((words) => new RegExp(`^${words}`, 'iu'));
+const MOST_BOLTS = 36;
+
+/** A bayonet by its flange distance, as the catalogue writes it. */
+const bayonetNamed = (family: string, flange: string): string => {
+  const mm = decimal(flange);
+  return `${family.toLowerCase()}-${Number.isInteger(mm) ? mm.toFixed(1) : mm}`;
+};
+
+/** The bayonet that is named somewhere in a line. */
+export function bayonetIn(line: string): { text: string; bayonet: string } | undefined {
+  const match = new RegExp(String.raw`(?<!\p{L})${BAYONET.source.slice(1)}`, 'iu').exec(line);
+  return match ? { text: match[0], bayonet: bayonetNamed(match[1]!, match[2]!) } : undefined;
+}
 
 /** Kinds of other languages have up to four words: `roue à filtres`. */
 const FOREIGN_WORDS = [3, 2, 1, 0].map(

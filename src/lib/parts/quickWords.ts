@@ -16,6 +16,6 @@ export function sizeInWords({ lengthMm, toleranceMm, glassMm, outerMm }: Size, d
 export function facesInWords({ sky, camera }: Pick<QuickEntry, 'sky' | 'camera'>): string | undefined {
   const faces = [sky, camera].filter((face) => face !== undefined);
   if (faces.length === 0) return undefined;
-  const assumed = faces.some((face) => face.assumed) ? ', pitch assumed' : '';
+  const assumed = faces.some((face) => face.assumed && 'thread' in face) ? ', pitch assumed' : '';
   return `${faces.map(portInWords).join(' → ')}${assumed}`;
 }

@@ -37,9 +37,9 @@
   function understood(piece: NotePiece): string {
     switch (piece.is) {
       case 'host': {
-        const { kind, apertureMm, focalLengthMm, name } = piece.host;
+        const { kind, apertureMm, focalLengthMm, bayonet, name } = piece.host;
         const words = `${HOST_KIND_WORDS[kind ?? 'refractor']}${kind ? '' : ' (assumed)'}`;
-        return `${name ? `${name}, ${words}` : capitalised(words)}, aperture ${display.length(apertureMm, 1)}, focal length ${display.length(focalLengthMm, 0)}`;
+        return `${name ? `${name}, ${words}` : capitalised(words)}, aperture ${display.length(apertureMm, 1)}, focal length ${display.length(focalLengthMm, 0)}${bayonet ? `, bayonet ${bayonet}` : ''}`;
       }
       case 'corrector': {
         const { backFocusMm, magnification, datum, name } = piece.corrector;
@@ -47,7 +47,8 @@
           backFocusMm === undefined
             ? 'back focus not known'
             : `back focus ${display.length(backFocusMm)} from its ${DATUM[datum ?? 'shoulder']}`;
-        return [name || 'Corrector', magnification && `${magnification}×`, asks].filter(Boolean).join(', ');
+        const faces = facesInWords(piece.faces);
+        return [name || 'Corrector', magnification && `${magnification}×`, asks, faces].filter(Boolean).join(', ');
       }
       case 'camera': {
         const face = facesInWords(piece.camera);
@@ -68,8 +69,9 @@
     }
   }
 
-  async function submit(event: SubmitEvent) {
+  async function submit(event: SubmitEvent | KeyboardEvent) {
     event.preventDefault();
+    if (busy) return;
     if (!notes.train) {
       message = notes.complaint ?? `Still needed: ${notes.missing}.`;
       return area.focus();
@@ -101,10 +103,13 @@
         class="textarea h-36 w-full"
         placeholder={EXAMPLE}
         maxlength={MOST_NOTE_CHARS}
-        spellcheck="false"></textarea>
+        spellcheck="false"
+        onkeydown={(event) => {
+          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void submit(event);
+        }}></textarea>
       <span class="text-muted text-xs">
         From the telescope to the camera or the other way round, a piece a line or parted by commas; numbers are
-        millimetres.
+        millimetres. Ctrl Enter creates the train.
       </span>
     </label>
     {#if notes.pieces.length > 0}
