@@ -22,6 +22,7 @@ export default defineConfig({
   timeout: 300_000,
   expect: { timeout: 100_000 },
   reporter: [['list']],
+  snapshotPathTemplate: '{testDir}/sheets/{arg}{ext}',
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: {

@@ -1,7 +1,15 @@
 import { describe, expect, it } from 'vitest';
+import { assemblySheet } from '../src/assembly/index.ts';
 import { checkTrain } from '../src/check/index.ts';
 import { ringDrawing, ringFault, variantsDrawing, writeSvg } from '../src/drawing/index.ts';
-import { partToMake, type MadeAnswer, type MadeAsked, type MadePart, type RingSpec } from '../src/finder/index.ts';
+import {
+  madeOperation,
+  partToMake,
+  type MadeAnswer,
+  type MadeAsked,
+  type MadePart,
+  type RingSpec
+} from '../src/finder/index.ts';
 import { apply, type CameraElement, type Train } from '../src/train/index.ts';
 import { readDemo } from './demo.ts';
 
@@ -93,6 +101,25 @@ describe('what cannot be made is said, with its reason', () => {
     expect(why(partToMake(grown, dormouse.elements[1]!.id))).toMatch(/too long/);
     expect(why(partToMake(dormouse, 'nobody'))).toMatch(/Choose a gap/);
     expect(why(partToMake(dormouse, dormouse.elements[1]!.id, {}, { without: ['nobody'] }))).toMatch(/no such train/);
+  });
+});
+
+describe('a part put into its train', () => {
+  it('brings its screws: those that go through it are covered by what joins its other face', () => {
+    const avocet = readDemo('avocet.json');
+    const asked: MadeAsked = { sky: { screws: { thread: 'M2', hole: 'countersunk' } } };
+    const put = (change = { without: [] as string[] }, of = asked): Train =>
+      apply(avocet, madeOperation(avocet, made(partToMake(avocet, 'flange', of, change)), change, 'as asked'));
+    expect(put().elements[0]).toMatchObject({
+      note: 'as asked',
+      seat: { fasteners: [{ thread: 'M2', count: 4, head: 'countersunk', hiddenBy: 'wheel' }] }
+    });
+    // So the lens has its flange before the wheel is screwed on (handbook §8: screws before what covers them).
+    const joints = assemblySheet(put(), 'mm').flatMap(({ joint }) => joint ?? []);
+    expect(joints).toEqual(['camera', 'flange', 'wheel']);
+    const bare = put({ without: ['wheel'] }, { camera: { screws: { thread: 'M3', hole: 'tapped' } } });
+    expect(bare.elements.map(({ id }) => id)).toEqual(['flange', 'camera']);
+    expect(bare.elements[1]).toMatchObject({ seat: { fasteners: [{ thread: 'M3', count: 6 }] } });
   });
 });
 

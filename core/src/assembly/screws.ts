@@ -16,7 +16,7 @@ export function screwed(train: Train, fasteners: readonly Fastener[] | undefined
   const sorted = (fasteners ?? []).toSorted((a, b) => (a.lengthMm ?? 0) - (b.lengthMm ?? 0));
   return {
     words: sorted.length === 0 ? undefined : listed(sorted.map(fastenerInWords)),
-    tools: sorted.flatMap(({ tool }) => tool ?? []),
+    tools: [...new Set(sorted.map(({ tool, thread }) => tool ?? `driver for the ${thread} screws`))],
     cautions: [
       ...(sorted.length > 0 ? [CAUTIONS.crosswise] : []),
       ...sorted.flatMap(({ thread, hiddenBy }) =>

@@ -1,7 +1,13 @@
-import type { BodyElement, Corrector, Port } from '../train/model.ts';
+import type { BodyElement, Corrector, Host, Port } from '../train/model.ts';
 
 /** Of a host nobody has named. */
-export const UNNAMED_HOST = 'My telescope';
+const UNNAMED_HOST = 'My telescope';
+const UNNAMED_LENS = 'My lens';
+
+export const unnamedHost = (kind: Host['kind']): string => (kind === 'camera-lens' ? UNNAMED_LENS : UNNAMED_HOST);
+
+/** Whether nobody has named a host. */
+export const isUnnamed = ({ name, kind }: Pick<Host, 'name' | 'kind'>): boolean => name === unnamedHost(kind);
 
 /** “0.8” is a magnification people know a reducer by: no corrector requires less than this, mm (common practice, no source). */
 export const LEAST_BACK_FOCUS_MM = 5;

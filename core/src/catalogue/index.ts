@@ -9,7 +9,7 @@ export {
   type UsualLensMount,
   type UsualThing
 } from './catalogue.ts';
-export { LEAST_BACK_FOCUS_MM, UNNAMED_HOST, begunCorrector } from './begun.ts';
+export { LEAST_BACK_FOCUS_MM, begunCorrector, isUnnamed, unnamedHost } from './begun.ts';
 export { usualParts, type UsualFit } from './usual.ts';
 export { readCorrectorLine } from './correctorLine.ts';
 export { readHostLine, type HostReading } from './hostLine.ts';

@@ -11,7 +11,7 @@ import {
   type SolidElement,
   type Train
 } from '../train/model.ts';
-import { UNNAMED_HOST, begunCorrector } from './begun.ts';
+import { begunCorrector, isUnnamed, unnamedHost } from './begun.ts';
 import { LENS_MOUNTS, usualHostFace } from './catalogue.ts';
 import { namesCorrector, readCorrectorLine, type CorrectorReading } from './correctorLine.ts';
 import { mayBeHost, readHostLine, type HostReading } from './hostLine.ts';
@@ -277,7 +277,7 @@ function hostOf({ kind = 'refractor', apertureMm, focalLengthMm, bayonet, name }
   // Behind a lens, where nothing else sets it, the back focus is the flange distance of its bayonet.
   const asks = kind === 'camera-lens' && isAlone ? mount?.corrector : undefined;
   return {
-    name: name || UNNAMED_HOST,
+    name: name || unnamedHost(kind),
     kind,
     apertureMm,
     focalLengthMm,
@@ -328,7 +328,7 @@ export function trainOfNotes({ pieces, turned, missing }: NotesReading, name?: s
   const note = kept.join('\n');
   return {
     lodestone: 'train/1',
-    name: name?.trim() || (host.name === UNNAMED_HOST ? 'New train' : host.name),
+    name: name?.trim() || (isUnnamed(host) ? 'New train' : host.name),
     host,
     elements: [...(corrector ? [corrector] : []), ...parts, camera],
     ...(note === '' ? {} : { note })

@@ -11,6 +11,7 @@ export { isFilling } from './task.ts';
 export { adviseOn, isHolder, ringChanges, type Advice } from './advice.ts';
 export { ringFor, type BoltedFlange, type RingSpec, type ScrewHoles } from './ring.ts';
 export {
+  madeOperation,
   MOST_VARIANTS,
   partToMake,
   type FaceAsked,

@@ -261,3 +261,51 @@ function tooLong(leftMm: number, hasFlanges: boolean): MadeAnswer {
       `Without it the train is ${formatLength(-leftMm, unit)} too long${hasFlanges ? ', its flanges counted' : ''}.`
   };
 }
+
+/** Screws of a bolted face as the sheet of an assembly has them. */
+function fastenersOf(spec: RingSpec, side: Side, covers: string | undefined): Fastener[] {
+  const port = spec[side];
+  const screws = spec.screws?.[side];
+  // Screws of a flange hold it to the part before that is in hand.
+  if (!screws || !('bolts' in port) || spec.flanges?.[side]) return [];
+  const isThrough = screws.hole !== 'tapped';
+  return [
+    {
+      thread: screws.thread,
+      count: port.bolts.count,
+      ...(isThrough ? { head: screws.hole === 'countersunk' ? 'countersunk' : 'cap' } : {}),
+      // Their heads are at the other face: what joins there covers them.
+      ...(isThrough && covers !== undefined ? { hiddenBy: covers } : {})
+    }
+  ];
+}
+
+/**
+ * Puts a part made to measure into its place, and makes of the train what the variant is.
+ *
+ * @param note what the workshop was asked for
+ */
+export function madeOperation(
+  train: Train,
+  { element, spec }: MadePart,
+  { without, camera }: VariantChange,
+  note: string
+): Operation {
+  const own = train.elements.at(-1)!;
+  const kept = train.elements.filter(({ id, kind }) => (id === element.id || kind !== 'gap') && !without.includes(id));
+  const at = kept.findIndex(({ id }) => id === element.id);
+  const [before, after] = [kept[at - 1], kept[at + 1]];
+  const [toSky, toCamera] = [fastenersOf(spec, 'sky', after?.id), fastenersOf(spec, 'camera', before?.id)];
+  const made: BodyElement = { ...element, note, ...(toSky.length > 0 ? { seat: { fasteners: toSky } } : {}) };
+  return {
+    op: 'batch',
+    operations: [
+      ...without.map((id): Operation => ({ op: 'remove', id })),
+      ...(camera ? [{ op: 'replace' as const, id: own.id, element: { ...camera, id: own.id } }] : []),
+      { op: 'replace', id: element.id, element: made },
+      ...(after && toCamera.length > 0
+        ? [{ op: 'set' as const, at: after.id, path: ['seat', 'fasteners'] as [string, string], to: toCamera }]
+        : [])
+    ]
+  };
+}

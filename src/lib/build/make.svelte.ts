@@ -1,5 +1,6 @@
 import {
   drilledHoles,
+  madeOperation,
   MOST_VARIANTS,
   partToMake,
   type FaceAsked,
@@ -139,18 +140,7 @@ export class Making {
 
   /** What makes a train of one of the variants: one change, as the part stands in it. */
   operationOf({ change, answer }: MadeVariant): Operation | undefined {
-    if (!answer.ok) return undefined;
-    const camera = this.#train().elements.at(-1);
-    return {
-      op: 'batch',
-      operations: [
-        ...change.without.map((id): Operation => ({ op: 'remove', id })),
-        ...(change.camera && camera
-          ? [{ op: 'replace' as const, id: camera.id, element: { ...change.camera, id: camera.id } }]
-          : []),
-        { op: 'replace', id: this.place, element: { ...answer.element, note: noteOf(answer) } }
-      ]
-    };
+    return answer.ok ? madeOperation(this.#train(), answer, change, noteOf(answer)) : undefined;
   }
 
   #changeOf({ without, cameraPart }: VariantDraft): VariantChange {

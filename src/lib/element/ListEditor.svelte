@@ -3,7 +3,7 @@
     key: string;
     label: string;
     kind: 'text' | 'length' | 'number' | 'tick' | 'choice';
-    /** Of a choice: what may be chosen, with its words; the first stands where nothing is stated. */
+    /** Of a choice: what may be chosen, with its words; the first stands where nothing is stated; an empty one states nothing. */
     options?: readonly (readonly [string, string])[];
     required?: boolean;
     width?: string;
@@ -114,7 +114,7 @@
                       class="select select-xs w-full bg-[position:calc(100%-10px)_calc(1px+50%),calc(100%-6px)_calc(1px+50%)] ps-1.5 pe-4"
                       aria-label="{column.label}, {entryName} {index + 1}"
                       value={holds(entry, column) ?? column.options?.[0]?.[0]}
-                      onchange={({ currentTarget }) => (message = put(index, column.key, currentTarget.value))}
+                      onchange={({ currentTarget }) => (message = put(index, column.key, currentTarget.value || undefined))}
                     >
                       {#each column.options ?? [] as [choice, words] (choice)}<option value={choice}>{words}</option
                         >{/each}

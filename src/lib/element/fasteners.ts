@@ -10,6 +10,12 @@ export const FASTENERS: Column<Fastener>[] = [
   { key: 'tool', label: 'Tool', kind: 'text' }
 ];
 
+/** Columns of the screws of a joint, with what may cover them later. @param parts id and name of each */
+export const jointScrews = (parts: readonly (readonly [string, string])[]): Column<Fastener>[] => [
+  ...FASTENERS,
+  { key: 'hiddenBy', label: 'Covered by', kind: 'choice', options: [['', 'nothing'], ...parts], width: 'min-w-24' }
+];
+
 /** Columns of the screws of a holder, which hold its cover or the glass. */
 export const HOLDER_SCREWS: Column<Fastener>[] = [
   ...FASTENERS,

@@ -5,6 +5,7 @@ import {
   forcedOnto,
   inverse,
   isSeated,
+  sameJson,
   type Operation,
   type Train
 } from '@lodestone/core/train';
@@ -107,7 +108,8 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
     if (aside.length > this.#asideBefore) this.#mine = this.document;
     this.#asideBefore = aside.length;
     this.savedAt = base.savedAt;
-    if (now.document === this.document) return;
+    // What was stored comes back as it was sent, and is no change: nothing is calculated again, and no search is out of date.
+    if (sameJson(now.document, this.document)) return;
     this.document = now.document;
     this.preview = undefined;
     this.#keepSelection();

@@ -1,7 +1,8 @@
 import {
   LEAST_BACK_FOCUS_MM,
-  UNNAMED_HOST,
   begunCorrector,
+  isUnnamed,
+  unnamedHost,
   readCorrectorLine,
   readHostLine,
   usualHostFace
@@ -108,14 +109,19 @@ export class Start implements FirstTrain {
   /** A lens whose own flange sets the back focus. */
   readonly lens = $derived.by(() => (this.draft.corrector?.kind === 'lens' ? this.draft.corrector.mount : undefined));
 
-  readonly hostFace = $derived.by(() => this.draft.hostFace ?? this.lens?.camera ?? usualHostFace(this.hostKind));
+  readonly hostFace = $derived.by((): Port => {
+    if (this.draft.hostFace) return this.draft.hostFace;
+    const bayonet = this.#line.ok ? this.#line.host.bayonet : undefined;
+    const named: Port | undefined = bayonet === undefined ? undefined : { bayonet, gender: 'female', assumed: true };
+    return this.lens?.camera ?? named ?? usualHostFace(this.hostKind);
+  });
 
   readonly host = $derived.by((): Host | undefined => {
     if (this.draft.host) return this.draft.host;
     if (!this.#line.ok) return undefined;
     const { apertureMm, focalLengthMm, name } = this.#line.host;
     return {
-      name: name || UNNAMED_HOST,
+      name: name || unnamedHost(this.hostKind),
       kind: this.hostKind,
       apertureMm,
       focalLengthMm,
@@ -227,9 +233,7 @@ export class Start implements FirstTrain {
     return this.next && 'the camera';
   });
 
-  readonly suggestedName = $derived.by(() =>
-    this.host && this.host.name !== UNNAMED_HOST ? this.host.name : 'New train'
-  );
+  readonly suggestedName = $derived.by(() => (this.host && !isUnnamed(this.host) ? this.host.name : 'New train'));
 
   readonly #reading = $derived.by(() =>
     this.missing === undefined && this.host && this.camera

@@ -92,6 +92,8 @@ export class Commands {
   onkeydown = (event: KeyboardEvent): void => {
     if (event.defaultPrevented || document.querySelector('dialog[open]')) return;
     const key = keyOf(event);
+    // What the field itself does with it comes first: then it is left, and the page has its keys again.
+    if (key === 'Escape' && isTyping(event.target)) return (event.target as HTMLElement).blur();
     // While someone types, only keys with Ctrl are commands, and undo belongs to the field.
     if (isTyping(event.target) && (!key.startsWith('Ctrl+') || /^Ctrl\+(Shift\+)?[ZYACXV]$/.test(key))) return;
     if (!this.singleKeys && /^[A-Z]$/.test(key)) return;

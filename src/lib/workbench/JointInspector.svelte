@@ -15,7 +15,7 @@
   import CircleAlert from '@lucide/svelte/icons/circle-alert';
   import CircleCheck from '@lucide/svelte/icons/circle-check';
   import CircleHelp from '@lucide/svelte/icons/circle-help';
-  import { FASTENERS, orNothing } from '$lib/element/fasteners.ts';
+  import { jointScrews, orNothing } from '$lib/element/fasteners.ts';
   import Field from '$lib/element/Field.svelte';
   import ListEditor from '$lib/element/ListEditor.svelte';
   import Remedies from './Remedies.svelte';
@@ -35,6 +35,10 @@
   const at = $derived(joint.cameraId);
   const element = $derived(train.document.elements[joint.cameraIndex]!);
   const seat = $derived(isBody(element) || isCamera(element) ? element.seat : undefined);
+  /** Whatever may come over the screws of this joint later. */
+  const coverable = $derived(
+    train.document.elements.filter(({ kind }) => kind !== 'gap').map(({ id, name }) => [id, name] as const)
+  );
   const findings = $derived(
     train.assessment.findings.filter(
       ({ place: of, level }) => of.kind === 'joint' && of.id === at && level !== 'passed'
@@ -173,7 +177,7 @@
       {at}
       path={['seat', 'fasteners']}
       entries={seat?.fasteners ?? []}
-      columns={FASTENERS}
+      columns={jointScrews(coverable)}
       fresh={() => ({ thread: 'M3', count: 4 })}
       toDocument={orNothing}
     />

@@ -13,6 +13,7 @@
   import { TrainSession } from '$lib/train/session.svelte.ts';
   import { Frames, droppedFiles, provideFrames } from '$lib/frames/frames.svelte.ts';
   import { Sweep, provideSweep } from '$lib/frames/sweep.svelte.ts';
+  import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import TrainMenu from '$lib/share/TrainMenu.svelte';
@@ -67,6 +68,16 @@
   }
 
   const here = $derived(stageAt(page.url.pathname));
+
+  useCommands().register(
+    STAGES.map(({ id, title }, index) => ({
+      id: `stage-${id}`,
+      group: 'Train',
+      title: `Go to ${title}`,
+      key: `Alt+${index + 1}`,
+      run: () => void goto(`/trains/${session.id}/${id}`)
+    }))
+  );
 </script>
 
 <svelte:head><title>{here ? `${here.title}, ` : ''}{session.document.name} · Lodestone</title></svelte:head>
