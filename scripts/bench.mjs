@@ -141,6 +141,19 @@ async function keystroke(page, selector, texts) {
   return percentile(took, 0.5);
 }
 
+/** Keys in the line that makes parts, as one types one, and as one calls a usual part by its name; ms of scripting each. */
+async function measureQuickLine(browser, page) {
+  await page.keyboard.press('n');
+  await page.locator('[data-quick-line] input').waitFor();
+  return measureActions(browser, page, (edit) => {
+    const line = 'm48 f–m 10, 7.5, 16.5 ×2, wheel 20, t-ring dslr 44 reducer 0.63';
+    const input = document.querySelector('[data-quick-line] input');
+    performance.mark(`edit-${edit}`);
+    input.value = line.slice(edit < line.length ? 0 : 36, 1 + (edit % line.length));
+    input.dispatchEvent(new InputEvent('input', { bubbles: true }));
+  });
+}
+
 /** Longest time between two frames of the Build page while the finder searches, ms. */
 async function longestFrame(page) {
   await page.locator('#rail').focus();
@@ -169,9 +182,9 @@ async function longestFrame(page) {
 }
 
 /** The drawer's steps in the browser with a hundred parts, then with ten thousand. */
-async function measureDrawer(page, url) {
+async function measureDrawer(browser, page, url) {
   say('\nDrawer in the browser, median:                         100 parts    10 000 parts');
-  const rows = { search: [], fits: [], preview: [], stored: [] };
+  const rows = { search: [], quick: [], fits: [], preview: [], stored: [] };
   const csv = (from, to) =>
     [
       'partId,kind,name,lengthMm,sky,camera,location',
@@ -219,6 +232,7 @@ async function measureDrawer(page, url) {
         ''
       ])
     );
+    rows.quick.push(percentile(await measureQuickLine(browser, page), 0.95));
     const heron = (await (await page.request.get(`${url}/api/trains`)).json()).find(
       ({ document }) => document.name === 'Heron'
     );
@@ -230,6 +244,7 @@ async function measureDrawer(page, url) {
   const line = (words, [small, large]) =>
     say(`  ${words.padEnd(44)} ${small.toFixed(0).padStart(8)} ms ${large.toFixed(0).padStart(9)} ms`);
   line('a keystroke in the search, to the painted list', rows.search);
+  line('a key in the quick line, scripting, 95 % (aim 16)', rows.quick);
   line('“what fits here?”, keystroke to painted list', rows.fits);
   line('a CSV file, chosen to previewed', rows.preview);
   line('the same, brought in and stored', rows.stored);
@@ -373,7 +388,7 @@ try {
   };
   told('An edit of a 20-element train', edits);
   told('The field point moved, light on rail, face and profile', await measurePoint(browser, page));
-  await measureDrawer(page, running.url);
+  await measureDrawer(browser, page, running.url);
   await page.close();
   await measureTabs(browser, running.url, say);
   await running.stop();

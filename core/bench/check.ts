@@ -1,3 +1,4 @@
+import { assemblySheet } from '../src/assembly/index.ts';
 import { assess, checkTrain, illumination, illuminationMap, readTrain, type Optics } from '../src/index.ts';
 import { trainOfTwenty } from './train20.ts';
 
@@ -108,4 +109,33 @@ for (let ray = 0; ray < TRIED; ray++) {
 const traceMs = ((performance.now() - traceBegan) / TRIED) * rays * columns * rows;
 console.log(
   `\nLight map of ${columns} × ${rows} through 12 openings: ${mapMs.toFixed(1)} ms (aim at most 30), error ${error.toExponential(1)}; rays for the same error would take ${(traceMs / 1000).toFixed(1)} s (${passed > 0 ? rays : 0} a cell)`
+);
+
+// A wheel of twelve filters, each held by its screws, in a train of sixty screws and more.
+const screwed = (() => {
+  const fastener = (count: number) => ({ thread: 'M2.5', lengthMm: 6, count, tool: '2 mm hex key' });
+  const [host, ...rest] = train.elements;
+  const wheel = rest.findIndex(({ kind }) => kind === 'filter-wheel');
+  const filters = Array.from({ length: 12 }, (_, at) => ({ name: `Filter ${at + 1}`, slot: at + 1, thicknessMm: 2 }));
+  const elements = [host!, ...rest].map((element, at) =>
+    at - 1 === wheel
+      ? {
+          ...element,
+          halves: [{ name: 'front plate', fasteners: [fastener(8)] }, 'carousel', 'back plate'],
+          fasteners: [{ ...fastener(3), holds: 'filter' as const }],
+          holder: { slots: 12 },
+          glass: filters
+        }
+      : at > 0 && at <= 4
+        ? { ...element, seat: { fasteners: [fastener(4)] } }
+        : element
+  );
+  return { ...train, elements } as unknown as typeof train;
+})();
+const screws = JSON.stringify(screwed).match(/"count":\d+/g)!.length;
+const sheetRate = perSecond(() => assemblySheet(screwed, 'mm'));
+show(
+  'sheet of twelve filters and their screws',
+  sheetRate,
+  `${(1000 / sheetRate).toFixed(2)} ms each (aim 10), ${screws} kinds of screws`
 );

@@ -5,7 +5,15 @@ import { Assessment } from '../check/report.ts';
 import { jointAperture, jointsOf } from '../joint/joints.ts';
 import { counterpart, facesJoin, portInWords } from '../joint/mate.ts';
 import { canBeMade } from '../train/kinds.ts';
-import { findElement, isBody, type BodyElement, type CameraElement, type Port, type Train } from '../train/model.ts';
+import {
+  findElement,
+  isBody,
+  type BodyElement,
+  type CameraElement,
+  type Fastener,
+  type Port,
+  type Train
+} from '../train/model.ts';
 import { apply, OperationError, type Operation } from '../train/operations.ts';
 import { formatLength, plainMm, type LengthUnit } from '../why/wording.ts';
 import { beamLimitOf } from './beam.ts';
