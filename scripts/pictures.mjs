@@ -108,6 +108,21 @@ const PICTURES = [
       await camera.press('ArrowDown');
     }
   },
+  {
+    name: 'made',
+    train: 'Avocet',
+    path: 'build',
+    act: async (page) => {
+      await page.locator('#rail').focus();
+      await page.keyboard.press('ArrowRight');
+      await page.keyboard.press('ArrowRight');
+      await page.keyboard.press('Shift+M');
+      await page.getByLabel('Sky face: screw size').selectOption('M2');
+      await page.getByLabel('Sky face: screws go').selectOption('countersunk');
+      await page.getByRole('button', { name: 'Add a variant' }).click();
+      await page.locator('[data-variant=B]').getByLabel('Marlfield bolted wheel').check();
+    }
+  },
   { name: 'drawer', path: '/drawer' },
   {
     name: 'measure',
@@ -148,7 +163,6 @@ const PICTURES = [
       await page.evaluate(() => scrollTo(0, 0));
     }
   },
-  { name: 'first-light-phone', train: 'Long Tom', path: 'first-light', size: PHONE, act: toFocus },
   {
     name: 'stars',
     train: 'Long Tom',

@@ -9,6 +9,7 @@
   import checkPicture from '../../../docs/screenshots/check.png';
   import whyPicture from '../../../docs/screenshots/why.png';
   import finderPicture from '../../../docs/screenshots/finder.png';
+  import madePicture from '../../../docs/screenshots/made.png';
   import drawerPicture from '../../../docs/screenshots/drawer.png';
   import measurePicture from '../../../docs/screenshots/measure.png';
   import newPicture from '../../../docs/screenshots/new.png';
@@ -100,10 +101,10 @@
       <h3 class="mt-3 font-semibold">From notes</h3>
       <p class="mt-1">
         Choose <a class="link-quiet" href="/new?from=notes">From notes</a> and paste what you have written down, a piece
-        a line or parted by commas: <em>115 f/7, 0.79x reducer 58.3, OAG 17.2 M54 f–m, wheel 21.6, cam 12.5</em>.
-        Lodestone shows its reading of each piece. Where a piece can mean two things, press the answer. “Keep it as a
-        note” puts the piece into the note of the train. Where the parts are too short, Build has a gap behind the
-        corrector.
+        a line or parted by commas: <em>115 f/7, 0.79x reducer 58.3, OAG 17.2 M54 f–m, wheel 21.6, cam 12.5</em>. Faces
+        are threads, screws (<em>6 bolts on 62</em>), a bayonet (<em>DSLR 44.0</em>) or a lock ring. Lodestone shows its
+        reading of each piece. Where a piece can mean two things, press the answer. “Keep it as a note” puts the piece
+        into the note of the train. Where the parts are too short, Build has a gap behind the corrector.
       </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
@@ -149,7 +150,8 @@
       </p>
       <p class="mt-2">
         Click a part or a joint to edit it, or walk with <kbd class="kbd kbd-sm">←</kbd>
-        <kbd class="kbd kbd-sm">→</kbd>. Drag a part to another joint, or move it with Alt and the arrow keys.
+        <kbd class="kbd kbd-sm">→</kbd>. Drag a part to another joint, or move it with Alt and the arrow keys. Alt 1 to
+        Alt 6 open the stages; Escape leaves a field.
         <kbd class="kbd kbd-sm">A</kbd>
         adds a part where the selection is. <kbd class="kbd kbd-sm">D</kbd> at a joint shows the parts of your drawer that
         fit.
@@ -277,6 +279,34 @@
     </section>
 
     <section class="mt-8">
+      <h2 class="text-lg font-semibold">Have a part made</h2>
+      {@render picture(
+        madePicture,
+        'A flange made to measure: its faces and screws, two variants, the sheet for the workshop'
+      )}
+      <p class="mt-2">
+        Choose a gap, a ring or an adapter and press <kbd class="kbd kbd-sm">Shift M</kbd>. Its length is the one that
+        brings the train to its back focus, its faces are those its neighbours need. State the tolerance, the screws of
+        a bolted face, and the flange where a bayonet is needed: a lathe makes none, so one is bolted on. “Add a
+        variant” draws the same part for another camera or without the wheel on one sheet. Save it as PDF, SVG or DXF,
+        or a dummy to print as STL. “Put it into the train” replaces the part, screws included.
+      </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">It cannot be made.</dt>
+          <dd class="inline">
+            The reason is beside it: a wall that falls into two, screws no driver reaches, an outer diameter too small.
+          </dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">The flange is unknown.</dt>
+          <dd class="inline">Take it off an old adapter, and measure its thickness and its circle of screws.</dd>
+        </div>
+      </dl>
+    </section>
+
+    <section class="mt-8">
       <h2 class="text-lg font-semibold">Check</h2>
       {@render picture(checkPicture, 'The Check stage: the beam on the rail, the face next to it, every check below')}
       <p class="mt-2">
@@ -295,8 +325,9 @@
       </p>
       <p class="mt-2">
         Under framing, plan exposures by filter: the time counts panels that take longer, and is set against a colour
-        camera and against the telescope without its reducer. Under load, type the weight you own or the place you have
-        for it, and for a heavier camera read what to hang for a sag test.
+        camera and against the telescope without its reducer. “Nights by filter” names what each night exposes, and when
+        filters are changed by hand. Under load, type the weight you own or the place you have for it, and for a heavier
+        camera read what to hang for a sag test.
       </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
