@@ -2,7 +2,8 @@
 import { changeOver, landings } from '../src/assembly/index.ts';
 import { readDrawer } from '../src/drawer/index.ts';
 import { readFocusRun } from '../src/focus/index.ts';
-import { Facts, Spread, assess, drawErrors, shareBetween, type Doubt } from '../src/index.ts';
+import { Facts, assess } from '../src/check/index.ts';
+import { Spread, drawErrors, shareBetween, type Doubt } from '../src/doubt/index.ts';
 import { trainOfTwenty } from './train20.ts';
 
 const COUNT = 1_000_000;

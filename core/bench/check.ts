@@ -1,5 +1,7 @@
 import { assemblySheet } from '../src/assembly/index.ts';
-import { assess, checkTrain, illumination, illuminationMap, readTrain, type Optics } from '../src/index.ts';
+import { assess, checkTrain } from '../src/check/index.ts';
+import { illumination, illuminationMap, type Optics } from '../src/light/index.ts';
+import { readTrain } from '../src/train/index.ts';
 import { trainOfTwenty } from './train20.ts';
 
 const ROUNDS = 5;

@@ -1,7 +1,7 @@
 // The drawer's own reckoning, with ten thousand parts beside a hundred: what grows, and how.
 import { readCsv, splitCsv, writeCsv } from '../src/drawer/csv.ts';
 import { indexDrawer, partsThatFit, searchParts } from '../src/drawer/index.ts';
-import type { Port } from '../src/index.ts';
+import type { Port } from '../src/train/index.ts';
 import { randomDrawer } from './drawers.ts';
 
 const SIZES = [100, 10_000] as const;

@@ -1,5 +1,5 @@
 import { readDrawer, type Part } from '../src/drawer/index.ts';
-import type { Port, Train } from '../src/index.ts';
+import type { Port, Train } from '../src/train/index.ts';
 
 /** Numbers in [0, 1) that are the same on every run (mulberry32, from memory). */
 export function seeded(seed: number): () => number {

@@ -1,4 +1,4 @@
-import type { Element, Train } from '../src/index.ts';
+import type { Element, Train } from '../src/train/index.ts';
 
 /** A train of twenty elements with everything a check looks at: threads, shims, glass, dials, measurements. */
 export function trainOfTwenty(): Train {
