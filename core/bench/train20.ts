@@ -59,7 +59,8 @@ export function trainOfTwenty(): Train {
         kind: 'camera',
         name: 'Camera',
         lengthMm: 17.5,
-        sky: { thread: 'M54x0.75', gender: 'male', lengthMm: 4 }
+        sky: { thread: 'M54x0.75', gender: 'male', lengthMm: 4 },
+        sensor: { widthMm: 23.5, heightMm: 15.7, pixelUm: 3.76 }
       }
     ]
   };
