@@ -210,7 +210,7 @@ async function measureDrawer(browser, page, url) {
     const sent = performance.now();
     await Promise.all([
       page.waitForResponse((response) => response.url().endsWith('/api/drawer/changes')),
-      page.getByRole('button', { name: /^Bring in \d+ parts/ }).click()
+      page.getByRole('button', { name: /^Import [\d ,]+ parts/ }).click()
     ]);
     rows.stored.push(performance.now() - sent);
     made = wanted;
