@@ -1,6 +1,15 @@
 <script lang="ts">
   import { reasonOf } from '$lib/api/reason.ts';
-  import { MAX_DOCUMENT_CHARS, complaintLine, readTrainText, type Complaint } from '@lodestone/core/train';
+  import type { StrangersPart } from '@lodestone/core/drawer';
+  import {
+    MAX_DOCUMENT_CHARS,
+    complaintLine,
+    partIdsOf,
+    readTrainText,
+    type Complaint,
+    type Train
+  } from '@lodestone/core/train';
+  import Later from '$lib/ui/Later.svelte';
   import { createTrain } from '$lib/train/transport.ts';
   import Modal from '$lib/ui/Modal.svelte';
   import FileUp from '@lucide/svelte/icons/file-up';
@@ -16,6 +25,9 @@
   let complaints = $state.raw<readonly Complaint[]>([]);
   let failure = $state('');
   let busy = $state(false);
+  /** A train with parts that are not of this drawer, and what is asked of them. */
+  let asked = $state.raw<{ train: Train; strangers: readonly StrangersPart[] }>();
+  const strangersList = () => import('./Strangers.svelte');
   const SHOWN = 12;
   const HEAD_CHARS = 2000;
 
@@ -48,12 +60,27 @@
     const reading = readTrainText(text);
     complaints = reading.ok ? [] : reading.complaints;
     if (!reading.ok) return;
+    const train = reading.document;
+    await attempt(async () => {
+      // Numbers mean something in the drawer they come from: whose it is has to be known.
+      const isNumbered = train.elements.some((element) => partIdsOf(element).length > 0);
+      const strangers = isNumbered ? await (await import('./strangers.ts')).strangersIn(train) : [];
+      if (strangers.length > 0) asked = { train, strangers };
+      else await create(train);
+    });
+  }
+
+  async function create(train: Train) {
+    const stored = await createTrain(crypto.randomUUID(), train);
+    open = false;
+    pasted = '';
+    onimported(stored.id, stored.document.name);
+  }
+
+  async function attempt(work: () => Promise<void>) {
     busy = true;
     try {
-      const stored = await createTrain(crypto.randomUUID(), reading.document);
-      open = false;
-      pasted = '';
-      onimported(stored.id, stored.document.name);
+      await work();
     } catch (error) {
       failure = `The server did not take it: ${reasonOf(error)}`;
     } finally {
@@ -65,47 +92,56 @@
     complaints = [];
     failure = '';
     source = '';
+    asked = undefined;
   }
 </script>
 
 <Modal title="Import a train document" bind:open onclose={forget} wide>
-  <div class="grid gap-3">
-    <label
-      class="border-line hover:border-primary grid cursor-pointer place-items-center gap-1 rounded border border-dashed p-6 focus-within:outline-2"
-    >
-      <FileUp size={20} />
-      <span>Choose a file, or drop one anywhere on this page</span>
-      <input
-        type="file"
-        accept=".json,application/json"
-        class="sr-only"
-        onchange={({ currentTarget }) => take(currentTarget.files)}
-      />
-    </label>
-    <label class="grid gap-1">
-      <span class="text-muted text-xs">or paste its text</span>
-      <textarea class="textarea h-28 w-full font-mono text-xs" bind:value={pasted} spellcheck="false"></textarea>
-    </label>
-    <div class="flex justify-end">
-      <button
-        class="btn btn-primary btn-sm"
-        disabled={busy || pasted.trim() === ''}
-        onclick={() => bringIn(pasted, 'The pasted text')}
+  {#if asked}
+    <Later
+      load={strangersList}
+      of={{ ...asked, busy, oncreate: (train: Train) => void attempt(() => create(train)) }}
+    />
+    {#if failure}<p class="text-error mt-2" role="alert">{failure}</p>{/if}
+  {:else}
+    <div class="grid gap-3">
+      <label
+        class="border-line hover:border-primary grid cursor-pointer place-items-center gap-1 rounded border border-dashed p-6 focus-within:outline-2"
       >
-        Import
-      </button>
-    </div>
-    {#if failure}<p class="text-error" role="alert">{failure}</p>{/if}
-    {#if complaints.length > 0}
-      <div role="alert">
-        <p class="text-error font-semibold">{source} was not brought in; nothing was stored.</p>
-        <ul class="mt-1 max-h-48 overflow-y-auto text-xs">
-          {#each complaints.slice(0, SHOWN) as complaint, index (index)}
-            <li class="border-line border-t py-1">{complaintLine(complaint)}</li>
-          {/each}
-        </ul>
-        {#if complaints.length > SHOWN}<p class="text-muted text-xs">and {complaints.length - SHOWN} more</p>{/if}
+        <FileUp size={20} />
+        <span>Choose a file, or drop one anywhere on this page</span>
+        <input
+          type="file"
+          accept=".json,application/json"
+          class="sr-only"
+          onchange={({ currentTarget }) => take(currentTarget.files)}
+        />
+      </label>
+      <label class="grid gap-1">
+        <span class="text-muted text-xs">or paste its text</span>
+        <textarea class="textarea h-28 w-full font-mono text-xs" bind:value={pasted} spellcheck="false"></textarea>
+      </label>
+      <div class="flex justify-end">
+        <button
+          class="btn btn-primary btn-sm"
+          disabled={busy || pasted.trim() === ''}
+          onclick={() => bringIn(pasted, 'The pasted text')}
+        >
+          Import
+        </button>
       </div>
-    {/if}
-  </div>
+      {#if failure}<p class="text-error" role="alert">{failure}</p>{/if}
+      {#if complaints.length > 0}
+        <div role="alert">
+          <p class="text-error font-semibold">{source} was not brought in; nothing was stored.</p>
+          <ul class="mt-1 max-h-48 overflow-y-auto text-xs">
+            {#each complaints.slice(0, SHOWN) as complaint, index (index)}
+              <li class="border-line border-t py-1">{complaintLine(complaint)}</li>
+            {/each}
+          </ul>
+          {#if complaints.length > SHOWN}<p class="text-muted text-xs">and {complaints.length - SHOWN} more</p>{/if}
+        </div>
+      {/if}
+    </div>
+  {/if}
 </Modal>

@@ -1,0 +1,155 @@
+import { counterpart, facesJoin } from '../joint/mate.ts';
+import { KINDS } from '../train/kinds.ts';
+import {
+  cameraPort,
+  correctorOf,
+  isBody,
+  isSolid,
+  lengthOf,
+  partIdOf,
+  partIdsOf,
+  seatOf,
+  skyPort,
+  type Element,
+  type Port,
+  type SolidElement,
+  type Train
+} from '../train/model.ts';
+import { turnedRound } from '../joint/fit.ts';
+import { partLength, placedPart, type Part } from './part.ts';
+
+/** A part of one’s own that can stand where another’s stands. */
+export interface Substitute {
+  part: Part;
+  reversed: boolean;
+  /** How much longer it is than theirs, mm. */
+  longerMm: number;
+}
+
+/** A part of somebody else’s train that is not in this drawer. */
+export interface StrangersPart {
+  element: SolidElement;
+  /** Its number where it comes from; undefined where it has none. */
+  number: string | undefined;
+  /** This drawer has another part of that number. */
+  isNamesake: boolean;
+  /** What there is instead, the nearest in length first. */
+  substitutes: Substitute[];
+}
+
+/** Published lengths that are the same, mm. */
+const SAME_MM = 0.005;
+/** Rings this far from theirs are another choice, no substitute (common practice, no source), mm. */
+const FARTHEST_MM = 5;
+/** Correctors whose back focus differs by more are not exchanged, mm. */
+const SAME_BACK_FOCUS_MM = 0.5;
+const MOST_SUBSTITUTES = 5;
+/** No note is longer. */
+const MOST_NOTE_CHARS = 4000;
+
+/** Whether two faces are the same to whatever they meet; a face that is not known may be any. */
+const alike = (theirs: Port | undefined, own: Port | undefined, side: 'sky' | 'camera'): boolean => {
+  if (!theirs || !own) return true;
+  const neighbour = counterpart(theirs);
+  return side === 'sky' ? facesJoin(neighbour, own) : facesJoin(own, neighbour);
+};
+
+const sameFaces = (theirs: Element, own: Element): boolean =>
+  alike(skyPort(theirs), skyPort(own), 'sky') && alike(cameraPort(theirs), cameraPort(own), 'camera');
+
+/** Whether a part of this drawer is the one a train means, whatever was measured of it since. */
+const isIt = (theirs: SolidElement, { element }: Part): boolean =>
+  element.kind === theirs.kind && Math.abs(element.lengthMm - theirs.lengthMm) <= SAME_MM && sameFaces(theirs, element);
+
+/** Whether a part does what another does. */
+function doesTheSame(theirs: SolidElement, { element }: Part): boolean {
+  const bothFill = KINDS[element.kind].fills && KINDS[theirs.kind].fills;
+  if (element.kind !== theirs.kind && !bothFill) return false;
+  if (element.kind === 'shim' || theirs.kind === 'shim') return element.kind === theirs.kind;
+  const [asked, own] = [correctorOf(theirs), correctorOf(element)];
+  if (!asked || !own) return asked === own;
+  return Math.abs((asked.backFocusMm ?? 0) - (own.backFocusMm ?? 0)) <= SAME_BACK_FOCUS_MM;
+}
+
+function substituteFor(theirs: SolidElement, part: Part): Substitute | undefined {
+  const { element, owned, state } = part;
+  if (!owned || state === 'set-aside' || !doesTheSame(theirs, part)) return undefined;
+  const longerMm = partLength(part) - lengthOf(theirs);
+  if (KINDS[theirs.kind].fills && Math.abs(longerMm) > FARTHEST_MM) return undefined;
+  if (sameFaces(theirs, element)) return { part, reversed: false, longerMm };
+  const round = isBody(element) && element.reversible === true && sameFaces(theirs, turnedRound(element));
+  return round ? { part, reversed: true, longerMm } : undefined;
+}
+
+/**
+ * Parts of a train that has numbers of a drawer, which are not those of this one: unknown here, or of the same number
+ * and something else.
+ *
+ * @returns none where every numbered part is in this drawer, or none has a number
+ */
+export function strangersParts(train: Train, parts: readonly Part[]): StrangersPart[] {
+  const solid = train.elements.filter(isSolid);
+  if (!solid.some((element) => partIdsOf(element).length > 0)) return [];
+  const byId = new Map(parts.map((part) => [part.partId, part]));
+  return solid.flatMap((element): StrangersPart[] => {
+    const number = partIdOf(element);
+    const namesake = number === undefined ? undefined : byId.get(number);
+    if (number === undefined || (namesake && isIt(element, namesake))) return [];
+    const substitutes = parts
+      .flatMap((part) => substituteFor(element, part) ?? [])
+      .sort((a, b) => Math.abs(a.longerMm) - Math.abs(b.longerMm))
+      .slice(0, MOST_SUBSTITUTES);
+    return [{ element, number, isNamesake: namesake !== undefined, substitutes }];
+  });
+}
+
+/** A substitute that is as good as theirs, mm: within what rings of one length differ by (common practice, no source). */
+const AS_GOOD_MM = 0.1;
+
+/** For each part the nearest of one’s own that is as long, no copy of it twice; none where there is none. */
+export function asGood(strangers: readonly StrangersPart[]): Map<string, Substitute> {
+  const taken = new Map<string, number>();
+  const chosen = new Map<string, Substitute>();
+  for (const { element, substitutes } of strangers) {
+    const found = substitutes.find(
+      ({ part, longerMm }) => Math.abs(longerMm) <= AS_GOOD_MM && (taken.get(part.partId) ?? 0) < part.quantity
+    );
+    if (!found) continue;
+    taken.set(found.part.partId, (taken.get(found.part.partId) ?? 0) + 1);
+    chosen.set(element.id, found);
+  }
+  return chosen;
+}
+
+/** An element without the numbers of a drawer that is not here; the note keeps its own. */
+function unnumbered(element: SolidElement, number: string | undefined): SolidElement {
+  const { partId: _partId, copy: _copy, ...rest } = element as SolidElement & { partId?: string; copy?: number };
+  const bare = rest as SolidElement;
+  const glass = 'glass' in bare ? bare.glass?.map(({ partId: _filter, ...plate }) => plate) : undefined;
+  const longer = [bare.note, number && `${number} in the drawer it comes from.`].filter(Boolean).join('\n');
+  const note = longer.length <= MOST_NOTE_CHARS ? longer : bare.note;
+  return { ...bare, ...(glass ? { glass } : {}), ...(note ? { note } : {}) } as SolidElement;
+}
+
+/**
+ * A train with parts of one’s own for those of somebody else; what stays theirs has no number of this drawer.
+ *
+ * @param chosen by the id of the element
+ */
+export function withSubstitutes(
+  train: Train,
+  strangers: readonly StrangersPart[],
+  chosen: ReadonlyMap<string, Substitute>
+): Train {
+  const theirs = new Map(strangers.map((each) => [each.element.id, each]));
+  const elements = train.elements.map((element): Element => {
+    const stranger = theirs.get(element.id);
+    if (!stranger) return element;
+    const own = chosen.get(element.id);
+    if (!own) return unnumbered(stranger.element, stranger.number);
+    const placed = placedPart(own.part, { id: element.id, reversed: own.reversed });
+    const seat = seatOf(element);
+    return seat && placed.kind !== 'shim' ? { ...placed, seat } : placed;
+  });
+  return { ...train, elements };
+}
