@@ -39,12 +39,16 @@ export { readQuickLine, type QuickEntry } from './quickLine.ts';
 export { MOST_QUICK } from './quickTokens.ts';
 export { filterGlass } from './filterGlass.ts';
 export { usualName } from './naming.ts';
-export {
-  asGood,
-  strangersParts,
-  withSubstitutes,
-  type StrangersPart,
-  type Substitute
-} from './strangers.ts';
+export { asGood, strangersParts, withSubstitutes, type StrangersPart, type Substitute } from './strangers.ts';
 export { differencesOf } from './difference.ts';
-export { MOST_REACH_MM, purchasesFor, reachOf, ringThreads, ringsOf, type Purchase, type ReachAsked } from './reach.ts';
+export {
+  MOST_REACH_MM,
+  purchasesFor,
+  reachOf,
+  ringThreads,
+  ringsOf,
+  type Purchase,
+  type ReachAsked,
+  type Reached,
+  type RingStock
+} from './reach.ts';

@@ -124,16 +124,21 @@ function longest({ fromMm, toMm, stepMm, toleranceMm }: ReachAsked): number {
   return toMm + toleranceMm;
 }
 
-function readOff(fewest: Uint8Array, { fromMm, toMm, stepMm, toleranceMm }: ReachAsked): Reached[] {
+/** Lengths that are asked after, and from where to where each may be, in hundredths of a millimetre. */
+function windowsOf({ fromMm, toMm, stepMm, toleranceMm }: ReachAsked): { mm: number; from: number; to: number }[] {
   const slack = units(toleranceMm);
   const count = Math.floor((toMm - fromMm) / stepMm + 1e-9) + 1;
   return Array.from({ length: count }, (_, index) => {
     const mm = Number((fromMm + index * stepMm).toFixed(4));
     const middle = units(mm);
+    return { mm, from: Math.max(0, middle - slack), to: middle + slack };
+  });
+}
+
+function readOff(fewest: Uint8Array, asked: ReachAsked): Reached[] {
+  return windowsOf(asked).map(({ mm, from, to }) => {
     let best = NONE;
-    for (let at = Math.max(0, middle - slack); at <= Math.min(fewest.length - 1, middle + slack); at++) {
-      best = Math.min(best, fewest[at]!);
-    }
+    for (let at = from; at <= Math.min(fewest.length - 1, to); at++) best = Math.min(best, fewest[at]!);
     return { mm, rings: best === NONE ? undefined : best };
   });
 }
@@ -156,15 +161,32 @@ const USUAL_RINGS_MM = [1, 2, 3, 4, 5, 7.5, 10, 15, 16.5, 20, 30] as const;
  */
 export function purchasesFor(owned: readonly RingStock[], toBuy: readonly RingStock[], asked: ReachAsked): Purchase[] {
   const base = fewestRings(owned, longest(asked));
+  const isMade = (fewest: Uint8Array, { from, to }: { from: number; to: number }): boolean => {
+    for (let at = from; at <= Math.min(fewest.length - 1, to); at++) if (fewest[at]! < NONE) return true;
+    return false;
+  };
+  // Another ring fills lengths and opens none: only what is open now is looked at again.
+  const open = windowsOf(asked).filter((window) => !isMade(base, window));
+  const candidates = toBuy.length > 0 ? toBuy : USUAL_RINGS_MM.map((lengthMm): RingStock => ({ lengthMm, count: 1 }));
+  /** What there is with some rings more, by their places among the candidates: those of three are those of two and one. */
+  const known = new Map<string, Uint8Array>([['', base]]);
+  const fewestWith = (rings: readonly RingStock[]): Uint8Array => {
+    const key = rings.map((ring) => candidates.indexOf(ring)).join(' ');
+    const found = known.get(key);
+    if (found) return found;
+    const fewest = Uint8Array.from(fewestWith(rings.slice(0, -1)));
+    const { lengthMm } = rings.at(-1)!;
+    if (lengthMm > 0) addRing(fewest, units(lengthMm));
+    if (rings.length < MOST_BOUGHT) known.set(key, fewest);
+    return fewest;
+  };
   /** Lengths that are not made with some rings more. */
   const holes = (rings: readonly RingStock[]): number => {
-    const fewest = Uint8Array.from(base);
-    for (const { lengthMm } of rings) if (lengthMm > 0) addRing(fewest, units(lengthMm));
-    return readOff(fewest, asked).filter((each) => each.rings === undefined).length;
+    const fewest = fewestWith(rings);
+    return open.reduce((count, window) => count + (isMade(fewest, window) ? 0 : 1), 0);
   };
   const before = holes([]);
   if (before === 0) return [];
-  const candidates = toBuy.length > 0 ? toBuy : USUAL_RINGS_MM.map((lengthMm): RingStock => ({ lengthMm, count: 1 }));
   // Those that fill most by themselves, so that no more are weighed than there is time for.
   const alone = candidates
     .filter(({ lengthMm }) => lengthMm <= asked.toMm)

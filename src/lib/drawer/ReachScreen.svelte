@@ -1,19 +1,12 @@
 <script lang="ts">
-  import {
-    MOST_REACH_MM,
-    purchasesFor,
-    reachOf,
-    ringThreads,
-    ringsOf,
-    type Purchase,
-    type ReachAsked
-  } from '@lodestone/core/drawer';
+  import { MOST_REACH_MM, ringThreads, ringsOf, type Purchase, type ReachAsked } from '@lodestone/core/drawer';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import { counted } from '$lib/ui/size.ts';
-  import { onMount } from 'svelte';
+  import { onDestroy, onMount, untrack } from 'svelte';
   import { holesIn } from './holes.ts';
+  import { ReachView } from './reach.svelte.ts';
 
   /** Which lengths the rings of one thread make, which they do not, and what would fill most of those. */
   const drawer = provideDrawer(new Drawer());
@@ -44,17 +37,15 @@
     stepMm: mmOf(step),
     toleranceMm: mmOf(tolerance)
   });
-  /** Lengths and purchases, or why there are none. */
-  const answer = $derived.by(() => {
-    if (!rings) return undefined;
-    try {
-      const lengths = reachOf(rings.owned, asked);
-      return { lengths, holes: holesIn(lengths), purchases: purchasesFor(rings.owned, rings.toBuy, asked) };
-    } catch (error) {
-      if (error instanceof RangeError) return error.message;
-      throw error;
-    }
+  const view = new ReachView();
+  onDestroy(() => view.end());
+  $effect(() => {
+    if (!rings) return;
+    const task = { ...rings, asked };
+    untrack(() => void view.ask(task));
   });
+  const answer = $derived(view.answer);
+  const holes = $derived(answer ? holesIn(answer.lengths) : []);
   const SHOWN_HOLES = 12;
 
   const length = (mm: number): string => numberText(mm, display.unit);
@@ -64,7 +55,7 @@
     some
       .map(({ lengthMm, partId }) => `${partId === undefined ? '' : `${partId}, `}${display.length(lengthMm)}`)
       .join(' + ');
-  const cellWidth = $derived(typeof answer === 'object' ? 1000 / Math.max(1, answer.lengths.length) : 0);
+  const cellWidth = $derived(1000 / Math.max(1, answer?.lengths.length ?? 0));
 
   /** Fields of the form: what each is called, and what is typed in it. */
   const FIELDS = [
@@ -116,10 +107,12 @@
         ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={withTied} />also rings in trains</label
       >
     </div>
-    {#if typeof answer === 'string'}
-      <p class="text-error mt-3" role="alert">{answer} Up to {MOST_REACH_MM} mm.</p>
-    {:else if answer}
-      {@const { lengths, holes, purchases } = answer}
+    {#if view.failure !== undefined}
+      <p class="text-error mt-3" role="alert">{view.failure} Up to {MOST_REACH_MM} mm.</p>
+    {:else if !answer}
+      <p class="text-muted mt-3" role="status">Trying the rings …</p>
+    {:else}
+      {@const { lengths, purchases, task } = answer}
       {@const missing = lengths.filter(({ rings: count }) => count === undefined).length}
       <p class="mt-5 text-xl font-semibold" data-reach={missing}>
         {missing === 0
@@ -131,8 +124,8 @@
         viewBox="0 0 1000 40"
         preserveAspectRatio="none"
         role="img"
-        aria-label="Lengths from {length(asked.fromMm)} to {length(
-          asked.toMm
+        aria-label="Lengths from {length(task.asked.fromMm)} to {length(
+          task.asked.toMm
         )} {display.unit}: those that can be made, and those that cannot"
       >
         {#each lengths as { mm, rings: count }, index (index)}
@@ -148,8 +141,8 @@
         {/each}
       </svg>
       <div class="text-muted flex justify-between text-xs">
-        <span>{length(asked.fromMm)} {display.unit}</span><span>the higher, the fewer rings</span><span
-          >{length(asked.toMm)} {display.unit}</span
+        <span>{length(task.asked.fromMm)} {display.unit}</span><span>the higher, the fewer rings</span><span
+          >{length(task.asked.toMm)} {display.unit}</span
         >
       </div>
       {#if holes.length > 0}
@@ -182,7 +175,7 @@
           </tbody>
         </table>
         <p class="text-muted mt-1 text-xs">
-          {rings && rings.toBuy.length > 0
+          {task.toBuy.length > 0
             ? 'Of the rings in the drawer that are to be bought; every choice of up to three of the best twelve was tried.'
             : 'Of usual lengths; every choice of up to three was tried. Rings the drawer has as “to buy” are used instead, with their prices.'}
         </p>

@@ -17,6 +17,9 @@ export const startLabels = (): Worker => new Worker(new URL('./label.worker.ts',
 /** A worker that makes light maps. */
 export const startLight = (): Worker => new Worker(new URL('./light.worker.ts', import.meta.url), { type: 'module' });
 
+/** A worker that tells which lengths rings make. */
+export const startReach = (): Worker => new Worker(new URL('./reach.worker.ts', import.meta.url), { type: 'module' });
+
 /** A worker that reads files of parts. */
 export const startReader = (): Worker =>
   new Worker(new URL('./readParts.worker.ts', import.meta.url), { type: 'module' });

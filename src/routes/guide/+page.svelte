@@ -510,6 +510,10 @@
         listens beyond its own machine.
       </p>
       <p class="mt-2">
+        Import a document that somebody else sent: for each of its parts that is not in your drawer, choose one of yours
+        that does the same, or keep theirs to be bought. The verdict with your parts is below the list.
+      </p>
+      <p class="mt-2">
         Settings makes a backup of everything as one ZIP archive, and restores one after a look at what that adds.
         Trains and parts that are here already stay as they are.
       </p>
