@@ -114,7 +114,8 @@
                       class="select select-xs w-full bg-[position:calc(100%-10px)_calc(1px+50%),calc(100%-6px)_calc(1px+50%)] ps-1.5 pe-4"
                       aria-label="{column.label}, {entryName} {index + 1}"
                       value={holds(entry, column) ?? column.options?.[0]?.[0]}
-                      onchange={({ currentTarget }) => (message = put(index, column.key, currentTarget.value || undefined))}
+                      onchange={({ currentTarget }) =>
+                        (message = put(index, column.key, currentTarget.value || undefined))}
                     >
                       {#each column.options ?? [] as [choice, words] (choice)}<option value={choice}>{words}</option
                         >{/each}
