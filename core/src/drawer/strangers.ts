@@ -1,4 +1,4 @@
-import { counterpart, facesJoin } from '../joint/mate.ts';
+import { facesAlike } from '../joint/mate.ts';
 import { KINDS } from '../train/kinds.ts';
 import {
   cameraPort,
@@ -47,15 +47,11 @@ const MOST_SUBSTITUTES = 5;
 /** No note is longer. */
 const MOST_NOTE_CHARS = 4000;
 
-/** Whether two faces are the same to whatever they meet; a face that is not known may be any. */
-const alike = (theirs: Port | undefined, own: Port | undefined, side: 'sky' | 'camera'): boolean => {
-  if (!theirs || !own) return true;
-  const neighbour = counterpart(theirs);
-  return side === 'sky' ? facesJoin(neighbour, own) : facesJoin(own, neighbour);
-};
+/** Whether two faces are the same; one that is not known may be any. */
+const mayBe = (own: Port | undefined, theirs: Port | undefined): boolean => !own || !theirs || facesAlike(own, theirs);
 
 const sameFaces = (theirs: Element, own: Element): boolean =>
-  alike(skyPort(theirs), skyPort(own), 'sky') && alike(cameraPort(theirs), cameraPort(own), 'camera');
+  mayBe(skyPort(own), skyPort(theirs)) && mayBe(cameraPort(own), cameraPort(theirs));
 
 /** Whether a part of this drawer is the one a train means, whatever was measured of it since. */
 const isIt = (theirs: SolidElement, { element }: Part): boolean =>

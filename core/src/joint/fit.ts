@@ -15,7 +15,7 @@ import {
   type SolidElement
 } from '../train/model.ts';
 import { parseThread } from './thread.ts';
-import { counterpart, facesJoin, mate, type Adapter } from './mate.ts';
+import { facesAlike, mate, type Adapter } from './mate.ts';
 
 /** How well a part goes between two faces. */
 export interface Fit {
@@ -108,11 +108,10 @@ export function fitAt(element: SolidElement, above: Port | undefined, below: Por
 
 /** Whether a part is of the class an adapter names: its faces join the same two. */
 export const isSuchAdapter = (element: SolidElement, { sky, camera }: Adapter): boolean => {
-  const same = (a: Port | undefined, b: Port): boolean => facesJoin(a, counterpart(b));
   const hasGlass = (glassOf(element) ?? []).length > 0;
   if (!isBody(element) || hasGlass || element.corrector || element.pickoff) return false;
   return (
-    (same(element.sky, sky) && same(element.camera, camera)) ||
-    (element.reversible === true && same(element.sky, camera) && same(element.camera, sky))
+    (facesAlike(element.sky, sky) && facesAlike(element.camera, camera)) ||
+    (element.reversible === true && facesAlike(element.sky, camera) && facesAlike(element.camera, sky))
   );
 };

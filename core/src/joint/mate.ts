@@ -179,3 +179,6 @@ export function mate(sky: Port, camera: Port): Mating {
 /** Whether two faces are known, and known to join. */
 export const facesJoin = (sky: Port | undefined, camera: Port | undefined): boolean =>
   sky !== undefined && camera !== undefined && mate(sky, camera).joins === true;
+
+/** Whether two faces are the same to whatever they meet. */
+export const facesAlike = (a: Port | undefined, b: Port): boolean => facesJoin(a, counterpart(b));

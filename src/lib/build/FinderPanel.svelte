@@ -2,7 +2,7 @@
   import TryAgain from '$lib/ui/TryAgain.svelte';
   import { HOST, nameOf, type ElementKind } from '@lodestone/core/train';
   import { chanceWithinInWords } from '@lodestone/core/doubt';
-  import { residualInWords } from '@lodestone/core/why';
+  import { plainMm, residualInWords } from '@lodestone/core/why';
   import PartIcon from '$lib/rail/PartIcon.svelte';
   import { filledTrain, type FilledGap, type Solution } from '@lodestone/core/finder';
   import { partLength, placesOf } from '@lodestone/core/drawer';
@@ -19,7 +19,7 @@
   import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import X from '@lucide/svelte/icons/x';
   import { MOST_PIECES, type Finder, type Offer, type View } from './finder.svelte.ts';
-  import RingToMake from './RingToMake.svelte';
+  import DrawingFiles from './DrawingFiles.svelte';
   import Together from './Together.svelte';
   import TradeOffs from './TradeOffs.svelte';
 
@@ -365,7 +365,13 @@
     <p class={['mb-1.5 font-semibold lg:hidden', solutionOf(active).inTolerance ? 'text-success' : 'text-error']}>
       {headline(solutionOf(active))}
     </p>
-    {#if active.kind === 'advice' && active.advice.ring}<RingToMake ring={active.advice.ring} />{/if}
+    {#if active.kind === 'advice' && active.advice.ring}
+      {@const { ring } = active.advice}
+      <DrawingFiles
+        variants={[{ name: '', spec: ring }]}
+        title="Ring {plainMm(ring.lengthMm)} for {train.document.name}"
+      />
+    {/if}
     {#if active.kind === 'stack'}
       <!-- In the order they go in, sky side first: what to take, and out of which tin. -->
       <ul class="mb-2 max-h-56 overflow-y-auto text-xs" aria-label="Parts of this stack">

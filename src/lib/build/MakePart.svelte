@@ -6,9 +6,8 @@
 </script>
 
 <script lang="ts">
-  import { ringFault, workshopDrawing, writeDxf, writeStl, writeSvg, type Variant } from '@lodestone/core/drawing';
+  import { ringFault, workshopDrawing, type Variant } from '@lodestone/core/drawing';
   import { cameraPort, isBody, skyPort, type Port } from '@lodestone/core/train';
-  import { askFile } from '$lib/api/ask.ts';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { facesAt } from '$lib/train/starters.ts';
@@ -17,9 +16,8 @@
   import Modal from '$lib/ui/Modal.svelte';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { numberText, parseNumber } from '$lib/ui/parse.ts';
-  import { saveFile } from '$lib/ui/saveFile.ts';
-  import FileDown from '@lucide/svelte/icons/file-down';
   import Plus from '@lucide/svelte/icons/plus';
+  import DrawingFiles from './DrawingFiles.svelte';
   import DrawingView from './DrawingView.svelte';
   import MakeFace from './MakeFace.svelte';
   import MakeVariant from './MakeVariant.svelte';
@@ -91,24 +89,6 @@
     return making.set(key, to);
   }
 
-  const save = (as: 'svg' | 'dxf' | 'stl' | 'pdf') =>
-    notices.attempt(async () => {
-      if (!drawing) return;
-      if (as === 'pdf') {
-        const parts = variants.map(({ name, spec: part }) => ({ name, ...part }));
-        return saveFile(await askFile('/api/ring', { title, parts }), `${title}.pdf`);
-      }
-      const text = {
-        svg: () => writeSvg(drawing),
-        dxf: () => writeDxf(drawing),
-        stl: () => writeStl(variants[0]!.spec, title)
-      }[as]();
-      saveFile(
-        new Blob([text], { type: as === 'svg' ? 'image/svg+xml' : 'application/octet-stream' }),
-        `${title}.${as}`
-      );
-    });
-
   function putIn(variant: MadeVariant) {
     const operation = making.operationOf(variant);
     if (!operation || !variant.answer.ok) return;
@@ -168,18 +148,7 @@
     <div class="grid content-start gap-2">
       {#if drawing}
         <DrawingView {drawing} label="Drawing: {title}" />
-        <div class="flex flex-wrap items-center gap-1.5 text-xs">
-          <span class="text-muted">Drawing:</span>
-          {#each ['pdf', 'svg', 'dxf'] as const as format (format)}
-            <button class="btn btn-outline btn-xs" onclick={() => save(format)}
-              ><FileDown size={12} />{format.toUpperCase()}</button
-            >
-          {/each}
-          {#if variants.length === 1}
-            <span class="text-muted">printed dummy:</span>
-            <button class="btn btn-outline btn-xs" onclick={() => save('stl')}><FileDown size={12} />STL</button>
-          {/if}
-        </div>
+        <DrawingFiles {variants} {title} />
       {:else}
         <p class="text-muted border-line grid aspect-[297/210] place-content-center border border-dashed p-6 text-sm">
           The drawing comes here once the length is known.
