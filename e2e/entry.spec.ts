@@ -504,6 +504,19 @@ test('a usual part is called by its name in the quick line: taken as it is, or i
   await expect(panel(page)).toContainText('Assumed, until somebody looks');
 });
 
+test('a kit is called by its name, corrected, and entered in one go', async ({ page }) => {
+  await page.goto('/drawer');
+  await page.locator('html[data-alive]').waitFor({ state: 'attached' });
+  await page.keyboard.press('n');
+  const line = page.getByRole('textbox', { name: 'Parts in one line' });
+  await line.fill('kit rings m54');
+  await page.keyboard.press('Enter');
+  await expect(line).toHaveValue('M54×0.75 f–m 5, 7.5, 10, 15, 20');
+  await line.fill('M54×0.75 f–m 5, 7.5, 10.3');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/^In the drawer: R-\d+, R-\d+, R-\d+$/)).toBeVisible();
+});
+
 test('measuring: zero is asked for, a wild reading is questioned, the last is taken back, a reload finds the place', async ({
   page
 }) => {

@@ -10,6 +10,7 @@ export {
   type UsualThing
 } from './catalogue.ts';
 export { LEAST_BACK_FOCUS_MM, begunCorrector, isUnnamed, unnamedHost } from './begun.ts';
+export { KITS, kitsCalled, type Kit } from './kits.ts';
 export { usualParts, type UsualFit } from './usual.ts';
 export { readCorrectorLine } from './correctorLine.ts';
 export { readHostLine, type HostReading } from './hostLine.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { usualParts, type UsualThing } from '@lodestone/core/catalogue';
+  import { kitsCalled, usualParts, type UsualThing } from '@lodestone/core/catalogue';
   import { KINDS, type Port } from '@lodestone/core/train';
   import { readQuickLine, type QuickEntry } from '@lodestone/core/drawer';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -34,12 +34,15 @@
   const count = $derived(reading.ok ? reading.entries.reduce((sum, { quantity }) => sum + quantity, 0) : 0);
   /** Usual parts that are called so: what was typed may be a part of one's own, or one of them. */
   const usual = $derived(/\p{L}{2}/u.test(line) ? usualParts(line, above, below).slice(0, MOST_USUAL) : []);
-  /** What may be meant: another line, or a usual part. */
+  const kits = $derived(kitsCalled(line));
+  /** What may be meant: another line, a kit, or a usual part. */
   const choices = $derived([
     ...(reading.ok ? [] : reading.choices).map(({ label, line: meant }) => ({
       label,
       take: () => void (line = meant)
     })),
+    // A kit becomes the line, to be corrected before it is entered.
+    ...kits.map(({ words, line: kit }) => ({ label: words, take: () => void (line = kit) })),
     ...usual.map(({ thing }) => ({
       label: `${thing.words}, ${display.length(thing.element.lengthMm)}`,
       take: () => {
@@ -123,12 +126,14 @@
       </ul>
     {:else if line.trim() !== ''}
       <p class="text-sm">
-        {usual.length > 0 ? 'Usual parts of this name, to be checked against your own:' : reading.message}
+        {usual.length > 0 || kits.length > 0
+          ? 'Usual parts of this name, to be checked against your own:'
+          : reading.message}
       </p>
     {:else}
       <p class="text-muted text-xs">
         Thread, sky face first, then lengths. A kind in front where it is no ring: “shims 0.1 ×3 0.3”, “wheel 20, drawer
-        15”, “filter 36 2 mm”, “camera T2 f 17.5”.
+        15”, “filter 36 2 mm”, “camera T2 f 17.5”. “kit” lists what is bought together.
       </p>
     {/if}
     {#if choices.length > 0}
