@@ -3,6 +3,7 @@ import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import longTom from '../demo/long-tom.json' with { type: 'json' };
 import { lowContrast } from './contrast.ts';
+import { Hands } from './hands.ts';
 import {
   Lodestone,
   copyOf,
@@ -48,20 +49,6 @@ async function own(page: Page, ...parts: Record<string, unknown>[]) {
     }
   });
   expect(response.ok(), await response.text()).toBe(true);
-}
-
-/** Presses keys and counts them: a chord is one. */
-class Keys {
-  pressed = 0;
-  constructor(private readonly page: Page) {}
-  async type(text: string) {
-    this.pressed += text.length;
-    await this.page.keyboard.type(text);
-  }
-  async press(key: string) {
-    this.pressed++;
-    await this.page.keyboard.press(key);
-  }
 }
 
 test('a train from notes: each piece is understood, asked about or kept; a usual T-ring is found where it fits', async ({
@@ -178,7 +165,7 @@ test('from the empty database by keyboard: the first answer, three rings, found 
     await page.goto('/');
     await page.locator('html[data-alive]').waitFor({ state: 'attached' });
     await expect(page.getByText('No trains yet')).toBeVisible();
-    const keys = new Keys(page);
+    const keys = new Hands(page);
     await keys.press('Alt+n');
     await expect(page.getByRole('combobox', { name: 'Telescope or lens' })).toBeFocused();
     await keys.type('100 f/6');
@@ -187,21 +174,21 @@ test('from the empty database by keyboard: the first answer, three rings, found 
     await keys.press('Tab');
     await keys.type('17.5');
     await expect(page.locator('[data-first-answer]')).toHaveText('37.50 mm short');
-    const first = keys.pressed;
+    const first = keys.keys;
     await keys.press('Enter');
     await ready(page);
     await expect(verdict(page)).toHaveText(/37\.50 mm short/);
 
     await keys.press('Alt+d');
     await expect(page.getByText(/no part/i).first()).toBeVisible();
-    const before = keys.pressed;
+    const before = keys.keys;
     await keys.press('n');
     await expect(page.getByRole('textbox', { name: 'Parts in one line' })).toBeFocused();
     await keys.type('m48 f-m 5 10 22.5');
     await expect(page.locator('[data-quick-line]')).toContainText('pitch assumed');
     await keys.press('Enter');
     await expect(page.getByText('In the drawer: R-01, R-02, R-03')).toBeVisible();
-    const rings = keys.pressed - before;
+    const rings = keys.keys - before;
     await page.keyboard.press('Escape');
     await expect(saved(page)).toBeVisible();
     expect((await partsOf(page)).map(({ lengthMm, sky, camera }) => [lengthMm, sky, camera])).toEqual(
@@ -216,17 +203,17 @@ test('from the empty database by keyboard: the first answer, three rings, found 
     await expect(page).toHaveURL(/build$/);
     await expect(page.locator('#rail')).toBeVisible();
     await ready(page);
-    const found = new Keys(page);
+    const found = new Hands(page);
     await found.press('f');
     await expect(page.getByRole('listbox', { name: 'Stacks' })).toBeFocused();
     await found.press('Enter');
     await expect(verdict(page)).toHaveText(/Within tolerance/);
-    const told = `keys: first answer ${first}, three rings ${rings}, found and put in ${found.pressed}`;
+    const told = `keys: first answer ${first}, three rings ${rings}, found and put in ${found.keys}`;
     annotations.push({ type: 'keys', description: told });
     console.log(told);
     expect(first).toBeLessThanOrEqual(30);
     expect(rings).toBeLessThanOrEqual(25);
-    expect(found.pressed).toBeLessThanOrEqual(4);
+    expect(found.keys).toBeLessThanOrEqual(4);
   } finally {
     await context.close();
     await empty.stop();

@@ -1,6 +1,6 @@
 import type { Locator, Page } from '@playwright/test';
 
-/** Keys and clicks of a person, counted. */
+/** Keys and clicks of a person, counted: a chord is one key. */
 export class Hands {
   keys = 0;
   clicks = 0;
