@@ -501,7 +501,7 @@ test('a kit is called by its name, corrected, and entered in one go', async ({ p
   await expect(line).toHaveValue('M54×0.75 f–m 5, 7.5, 10, 15, 20');
   await line.fill('M54×0.75 f–m 5, 7.5, 10.3');
   await page.keyboard.press('Enter');
-  await expect(page.getByText(/^In the drawer: R-\d+, R-\d+, R-\d+$/)).toBeVisible();
+  await expect(page.getByText(/^In the drawer: R-\d+, R-\d+, R-\d+\b/)).toBeVisible();
 });
 
 test('measuring: zero is asked for, a wild reading is questioned, the last is taken back, a reload finds the place', async ({
