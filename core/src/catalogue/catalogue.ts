@@ -31,6 +31,9 @@ const assumed = (port: Port): Port => ({ ...port, assumed: true });
 const thread = (designation: string, gender: 'male' | 'female'): Port => assumed({ thread: designation, gender });
 const bayonet = (name: string, gender: 'male' | 'female'): Port => assumed({ bayonet: name, gender });
 
+/** The bayonet of a lens or of a camera body: both are female (common practice, no source). */
+export const usualBayonet = (name: string): Port => bayonet(name, 'female');
+
 type Faces = Pick<BodyElement, 'sky' | 'camera'>;
 
 const thing = (
@@ -209,7 +212,7 @@ export const LENS_MOUNTS: readonly UsualLensMount[] = bayonets.map(({ name, word
   id: `lens-${name}`,
   words: `Lens, ${words}`,
   figures: `${flangeMm} from its flange`,
-  camera: bayonet(name, 'female'),
+  camera: usualBayonet(name),
   corrector: { backFocusMm: flangeMm }
 }));
 
@@ -219,7 +222,7 @@ export function usualHostFace(kind: Host['kind']): Port {
     case 'schmidt-cassegrain':
       return thread('2″-24 UN', 'male');
     case 'camera-lens':
-      return bayonet('dslr-44.0', 'female');
+      return usualBayonet('dslr-44.0');
     default:
       return assumed({ slip: '2in', gender: 'female' });
   }

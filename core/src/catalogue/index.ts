@@ -4,6 +4,7 @@ export {
   CATALOGUE_NOTE,
   LENS_MOUNTS,
   USUAL_BAYONETS,
+  usualBayonet,
   usualHostFace,
   type Role,
   type UsualLensMount,

@@ -1,4 +1,4 @@
-import { facesOf, readQuickLine, type QuickEntry } from '../drawer/quickLine.ts';
+import { facesOf, isFace, readQuickLine, type QuickEntry } from '../drawer/quickLine.ts';
 import { elementOfEntry } from '../drawer/quickPart.ts';
 import { bayonetIn, MOST_QUICK, is, tokensOf } from '../drawer/quickTokens.ts';
 import { flangeOf } from '../joint/flange.ts';
@@ -12,7 +12,7 @@ import {
   type Train
 } from '../train/model.ts';
 import { begunCorrector, isUnnamed, unnamedHost } from './begun.ts';
-import { LENS_MOUNTS, usualHostFace } from './catalogue.ts';
+import { LENS_MOUNTS, usualBayonet, usualHostFace } from './catalogue.ts';
 import { namesCorrector, readCorrectorLine, type CorrectorReading } from './correctorLine.ts';
 import { mayBeHost, readHostLine, type HostReading } from './hostLine.ts';
 
@@ -111,7 +111,7 @@ function correctorFaces(text: string): Faces | Meant {
   const found = tokensOf(text, true);
   if ('ok' in found) return {};
   const tokens = found.tokens.filter(({ is: what }) => OF_FACES.has(what));
-  const named = tokens.filter(({ is: what }) => what === 'thread' || what === 'bayonet' || what === 'bolts');
+  const named = tokens.filter(isFace);
   if (named.length === 0) return {};
   // One face is what a camera has as well: its only one. It is the corrector’s last.
   const isUnsaid = named.length === 1 && !tokens.some(is('gender'));
@@ -162,8 +162,8 @@ function cameraBody(text: string): Meant | undefined {
   const named = bayonetIn(text);
   const left = named && text.replace(named.text, ' ').replace(/(?<!\p{L})(?:body|camera|cam)(?!\p{L})/giu, ' ');
   if (!named || /\S/.test(left!)) return undefined;
-  const lengthMm = flangeOf({ bayonet: named.bayonet, gender: 'female' });
-  const sky = { bayonet: named.bayonet, gender: 'female', assumed: true } as const;
+  const sky = usualBayonet(named.bayonet);
+  const lengthMm = flangeOf(sky);
   return lengthMm === undefined
     ? undefined
     : { is: 'camera', camera: { kind: 'camera', lengthMm, quantity: 1, sky }, name: `Body ${named.text.trim()}` };
@@ -281,7 +281,7 @@ function hostOf({ kind = 'refractor', apertureMm, focalLengthMm, bayonet, name }
     kind,
     apertureMm,
     focalLengthMm,
-    camera: bayonet === undefined ? usualHostFace(kind) : { bayonet, gender: 'female', assumed: true },
+    camera: bayonet === undefined ? usualHostFace(kind) : usualBayonet(bayonet),
     ...(asks ? { corrector: asks } : {})
   };
 }

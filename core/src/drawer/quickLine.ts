@@ -38,7 +38,7 @@ const GENDER_PAIRS: readonly [string, string][] = [
 
 type Faces = { sky?: Port; camera?: Port };
 
-const isFace = (token: Token): token is Token & { is: 'thread' | 'bayonet' | 'bolts' } =>
+export const isFace = (token: Token): token is Token & { is: 'thread' | 'bayonet' | 'bolts' } =>
   token.is === 'thread' || token.is === 'bayonet' || token.is === 'bolts';
 
 /** Faces of a part of which one at least is no thread, sky side first, each with the gender behind it. */
@@ -120,11 +120,9 @@ function threadedFaces(line: string, tokens: readonly Token[], kind: QuickKind |
     if (refusal) return refusal;
   }
   if (kind === 'shim') return {};
-  const named = designationOf;
-  const face = threadFace;
-  const ask = (thread: Token & { is: 'thread' }, message: string): Refusal => askGender(line, thread, message);
   if (second) {
-    if (genders.length === 2) return { sky: face(first, genders[0]!.gender), camera: face(second, genders[1]!.gender) };
+    if (genders.length === 2)
+      return { sky: threadFace(first, genders[0]!.gender), camera: threadFace(second, genders[1]!.gender) };
     // One stands behind the first thread unless a sign parts them.
     const [only] = genders;
     const parted = tokens.some(
@@ -132,20 +130,23 @@ function threadedFaces(line: string, tokens: readonly Token[], kind: QuickKind |
     );
     const isFirst = only !== undefined && only.from < second.from && !parted;
     return isFirst
-      ? ask(second, `Is ${named(second)} male or female?`)
-      : ask(first, `Is ${named(first)} male or female?`);
+      ? askGender(line, second, `Is ${designationOf(second)} male or female?`)
+      : askGender(line, first, `Is ${designationOf(first)} male or female?`);
   }
   if (kind === 'camera') {
     const [only] = genders;
-    return only ? { sky: face(first, only.gender) } : ask(first, `Is the camera’s ${named(first)} male or female?`);
+    return only
+      ? { sky: threadFace(first, only.gender) }
+      : askGender(line, first, `Is the camera’s ${designationOf(first)} male or female?`);
   }
-  if (genders.length === 2) return { sky: face(first, genders[0]!.gender), camera: face(first, genders[1]!.gender) };
+  if (genders.length === 2)
+    return { sky: threadFace(first, genders[0]!.gender), camera: threadFace(first, genders[1]!.gender) };
   // The pair takes the place of what there is of it.
   const around = [first, ...genders].filter(({ from }) => from >= first.to).map(({ to }) => to);
   const to = Math.max(first.to, ...around);
   const before = genders.find(({ to: end }) => end <= first.from);
   return refuse(
-    `Which way is ${named(first)} cut on its two faces, sky side first?`,
+    `Which way is ${designationOf(first)} cut on its two faces, sky side first?`,
     GENDER_PAIRS.map(([pair, words]) => {
       const answered = withReplaced(line, first.to, to, ` ${pair}`);
       return {

@@ -1,7 +1,7 @@
 import type { BoltedFlange, RingSpec } from '../finder/ring.ts';
 import { plainMm } from '../why/wording.ts';
 import { hatch, type Sheet } from './sheet.ts';
-import { drilledIn, holesOf, profileOf, turnedFaces, type TurnedFace } from './turned.ts';
+import { drilledIn, holesOf, profileOf, stepsOf, turnedFaces, type TurnedFace } from './turned.ts';
 
 /** From a part to its sheet: mm along the axis, and from it. */
 export interface Placed {
@@ -120,21 +120,9 @@ export function drawRing(sheet: Sheet, spec: RingSpec, placed: Placed): void {
     if (isEdge) line('outline', x(along), y(radius), x(along), y(0));
   }
   const outer = outerMm / 2;
-  /** Steps of a male from its tip to the shoulder, along and radius. */
-  const steps = ({ depth, major, undercut }: TurnedFace, shoulder: number, out: -1 | 1): [number, number][] => [
-    [shoulder + out * depth, major / 2],
-    ...(undercut
-      ? ([
-          [shoulder + out * undercut.width, major / 2],
-          [shoulder + out * undercut.width, undercut.diameter / 2],
-          [shoulder, undercut.diameter / 2]
-        ] as [number, number][])
-      : ([[shoulder, major / 2]] as [number, number][])),
-    [shoulder, outer]
-  ];
   const outside: [number, number][] = [
-    ...(s.male ? steps(s, 0, -1) : ([[0, outer]] as [number, number][])),
-    ...(c.male ? steps(c, lengthMm, 1).reverse() : ([[lengthMm, outer]] as [number, number][]))
+    ...(s.male ? stepsOf(s, 0, -1, outer) : ([[0, outer]] as [number, number][])),
+    ...(c.male ? stepsOf(c, lengthMm, 1, outer).reverse() : ([[lengthMm, outer]] as [number, number][]))
   ];
   outside.forEach(([along, radius], index) => {
     const next = outside[index + 1];

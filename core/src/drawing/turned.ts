@@ -107,6 +107,23 @@ export function holesOf({ lengthMm }: RingSpec, s: TurnedFace, c: TurnedFace): {
   };
 }
 
+/** Outside of a male from its tip to the shoulder, along and radius, mm; `out` is the way the thread points. */
+export function stepsOf(
+  { depth, major, undercut }: TurnedFace,
+  shoulder: number,
+  out: -1 | 1,
+  outer: number
+): [number, number][] {
+  const groove: [number, number][] = undercut
+    ? [
+        [shoulder + out * undercut.width, major / 2],
+        [shoulder + out * undercut.width, undercut.diameter / 2],
+        [shoulder, undercut.diameter / 2]
+      ]
+    : [[shoulder, major / 2]];
+  return [[shoulder + out * depth, major / 2], ...groove, [shoulder, outer]];
+}
+
 /** Outline of the upper half of the cut ring: points (along, radius) in mm, sky side at 0, closed. */
 export function profileOf(spec: RingSpec): [number, number][] {
   const { lengthMm, clearMm, outerMm } = spec;
@@ -114,17 +131,10 @@ export function profileOf(spec: RingSpec): [number, number][] {
   const { skyHole, cameraHole } = holesOf(spec, s, c);
   const bore = clearMm / 2;
   const outer = outerMm / 2;
-  /** From the tip of a male to the shoulder; `out` is the way the thread points. */
-  const male = ({ depth, major, undercut }: TurnedFace, shoulder: number, out: -1 | 1): [number, number][] => {
-    const groove: [number, number][] = undercut
-      ? [
-          [shoulder + out * undercut.width, major / 2],
-          [shoulder + out * undercut.width, undercut.diameter / 2],
-          [shoulder, undercut.diameter / 2]
-        ]
-      : [[shoulder, major / 2]];
-    return [[shoulder + out * depth, bore], [shoulder + out * depth, major / 2], ...groove, [shoulder, outer]];
-  };
+  const male = (face: TurnedFace, shoulder: number, out: -1 | 1): [number, number][] => [
+    [shoulder + out * face.depth, bore],
+    ...stepsOf(face, shoulder, out, outer)
+  ];
   const points: [number, number][] = s.male
     ? male(s, 0, -1)
     : [

@@ -23,7 +23,7 @@ const short = (mm: number): string => String(Number(mm.toFixed(3)));
 const fine = (mm: number): string => String(Number(mm.toFixed(6)));
 
 /** Capitals are about 0.72 of a font's size. */
-const FONT_PER_CAPITAL = 1 / 0.72;
+export const FONT_PER_CAPITAL = 1 / 0.72;
 
 const svgLine = (height: number, { x1, y1, x2, y2, style }: DrawnLine): string => {
   const { width, dash } = LINES[style];

@@ -1,11 +1,8 @@
 <script lang="ts">
-  import { LINES, type Drawing, type LineStyle } from '@lodestone/core/drawing';
+  import { FONT_PER_CAPITAL, LINES, type Drawing, type LineStyle } from '@lodestone/core/drawing';
 
   /** A workshop drawing as it comes out on paper. */
   const { drawing, label }: { drawing: Drawing; label: string } = $props();
-
-  /** Capitals are about 0.72 of a font’s size. */
-  const FONT_PER_CAPITAL = 1 / 0.72;
 
   const texts = $derived(drawing.shapes.filter((shape) => shape.kind === 'text'));
   /** Lines of one style as one path. */

@@ -38,6 +38,11 @@
       return given ? { thicknessMm: given.thicknessMm, ...given.bolts } : {};
     })
   );
+  const FLANGE = $derived([
+    { key: 'thicknessMm', title: 'Flange thickness', label: 'flange thickness', unit: display.unit },
+    { key: 'count', title: 'Screws', label: 'screws of the flange', unit: undefined },
+    { key: 'circleMm', title: 'Screw circle', label: 'screw circle of the flange', unit: display.unit }
+  ] as const);
   function keepFlange(key: keyof typeof flange, to: number | undefined): string | undefined {
     if (to !== undefined && !(to > 0 && to <= (key === 'count' ? 36 : 300)))
       return 'More than 0, and no more than usual.';
@@ -58,38 +63,19 @@
       A lathe makes no bayonet. Bolt one on: off an old adapter, or bought as a spare. Measure it.
     </p>
     <div class="grid grid-cols-3 gap-2 text-xs">
-      <label class="grid gap-0.5"
-        ><span class="text-muted">Flange thickness</span>
-        <DraftInput
-          text={numberText(flange.thicknessMm, display.unit)}
-          label="{words}: flange thickness"
-          numeric
-          suffix={display.unit}
-          parse={(text) => parseNumber(text, display.unit)}
-          commit={(to) => keepFlange('thicknessMm', to)}
-        /></label
-      >
-      <label class="grid gap-0.5"
-        ><span class="text-muted">Screws</span>
-        <DraftInput
-          text={numberText(flange.count)}
-          label="{words}: screws of the flange"
-          numeric
-          parse={(text) => parseNumber(text)}
-          commit={(to) => keepFlange('count', to)}
-        /></label
-      >
-      <label class="grid gap-0.5"
-        ><span class="text-muted">Screw circle</span>
-        <DraftInput
-          text={numberText(flange.circleMm, display.unit)}
-          label="{words}: screw circle of the flange"
-          numeric
-          suffix={display.unit}
-          parse={(text) => parseNumber(text, display.unit)}
-          commit={(to) => keepFlange('circleMm', to)}
-        /></label
-      >
+      {#each FLANGE as { key, title, label, unit } (key)}
+        <label class="grid gap-0.5"
+          ><span class="text-muted">{title}</span>
+          <DraftInput
+            text={numberText(flange[key], unit)}
+            label="{words}: {label}"
+            numeric
+            suffix={unit}
+            parse={(text) => parseNumber(text, unit)}
+            commit={(to) => keepFlange(key, to)}
+          /></label
+        >
+      {/each}
     </div>
   {/if}
   {#if isBolted}

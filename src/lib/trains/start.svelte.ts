@@ -5,6 +5,7 @@ import {
   unnamedHost,
   readCorrectorLine,
   readHostLine,
+  usualBayonet,
   usualHostFace
 } from '@lodestone/core/catalogue';
 import {
@@ -112,8 +113,7 @@ export class Start implements FirstTrain {
   readonly hostFace = $derived.by((): Port => {
     if (this.draft.hostFace) return this.draft.hostFace;
     const bayonet = this.#line.ok ? this.#line.host.bayonet : undefined;
-    const named: Port | undefined = bayonet === undefined ? undefined : { bayonet, gender: 'female', assumed: true };
-    return this.lens?.camera ?? named ?? usualHostFace(this.hostKind);
+    return this.lens?.camera ?? (bayonet === undefined ? usualHostFace(this.hostKind) : usualBayonet(bayonet));
   });
 
   readonly host = $derived.by((): Host | undefined => {

@@ -1,9 +1,8 @@
-import { LINES, type Drawing } from '@lodestone/core/drawing';
+import { FONT_PER_CAPITAL, LINES, type Drawing } from '@lodestone/core/drawing';
 import { line, widthOf } from './pdf.ts';
 import { newPdf } from './structure.ts';
 
 const POINTS_PER_MM = 72 / 25.4;
-const FONT_PER_CAPITAL = 1 / 0.72;
 
 /** A workshop drawing as a PDF at full size. */
 export function drawingPdf({ width, height, shapes }: Drawing, title: string): Promise<Uint8Array> {
