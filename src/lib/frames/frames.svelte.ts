@@ -5,7 +5,7 @@ import type { Shot } from '$lib/workers/experiment.worker.ts';
 import type { StoredFrame } from '$lib/api/frames.ts';
 import { pageLive } from '$lib/sync/live.ts';
 import { getContext, setContext } from 'svelte';
-import { forgetFrame, keepFrame, keepSummary, readKept, type KeptFrame } from './kept.ts';
+import { forgetFrame, keepFrame, keepPicture, keepSummary, readKept, type KeptFrame } from './kept.ts';
 import { CalledOff } from '$lib/workers/ask.ts';
 import { FramePixels, takeFrame } from './pixels.ts';
 import { deleteFrame, fetchFrames, fetchPixels } from './transport.ts';
@@ -56,6 +56,7 @@ export class TestFrame {
     this.name = name;
     this.stored = stored;
     this.keptId = kept?.id;
+    this.picture = kept?.picture;
     this.isFromBefore = kept !== undefined;
     this.file = () => file(this.aborting.signal);
     if (known?.summary) {
@@ -179,6 +180,7 @@ export class Frames {
     // Taken away while it was written.
     if (!this.list.includes(frame)) return forgetFrame(this.#trainId, id);
     frame.keptId = id;
+    if (frame.picture !== undefined) await keepPicture(this.#trainId, id, frame.picture);
     if (frame.summary) await keepSummary(this.#trainId, id, frame.summary);
   }
 
@@ -319,6 +321,7 @@ export class Frames {
   /** Says which picture of a file is meant, and reads it. */
   choosePicture(frame: TestFrame, number: number): void {
     frame.picture = number;
+    if (frame.keptId !== undefined) void keepPicture(this.#trainId, frame.keptId, number);
     frame.state = 'waiting';
     this.#next();
   }

@@ -7,6 +7,8 @@ export interface KeptFrame {
   name: string;
   /** What was read of it; undefined where it was not read to its end. */
   summary: FrameSummary | undefined;
+  /** Which picture of the file is meant, where somebody was asked. */
+  picture: number | undefined;
   file: () => Promise<Blob>;
 }
 
@@ -17,6 +19,7 @@ const MOST_KEPT_FRAMES = 24;
 const PIXELS = 'pixels';
 const NAME = 'name.txt';
 const SUMMARY = 'summary.json';
+const PICTURE = 'picture.txt';
 
 /** The folder of a train's frames; undefined where the browser keeps no files (an older one, or a page without TLS). */
 async function folderOf(trainId: string): Promise<FileSystemDirectoryHandle | undefined> {
@@ -60,7 +63,10 @@ export async function readKept(trainId: string): Promise<KeptFrame[]> {
       const summary = await fileIn(each, SUMMARY)
         .then(async (file) => JSON.parse(await file.text()) as FrameSummary)
         .catch(() => undefined);
-      frames.unshift({ id, name, summary, file: () => fileIn(each, PIXELS) });
+      const picture = await fileIn(each, PICTURE)
+        .then(async (file) => Number(await file.text()) || undefined)
+        .catch(() => undefined);
+      frames.unshift({ id, name, summary, picture, file: () => fileIn(each, PIXELS) });
     } catch {
       // Written half, since the page was closed meanwhile: nothing is lost that was shown.
       await folder.removeEntry(id, { recursive: true }).catch(() => undefined);
@@ -101,15 +107,22 @@ export async function keepFrame(trainId: string, name: string, file: Blob): Prom
   }
 }
 
-/** Keeps what was read of a frame beside it. */
-export async function keepSummary(trainId: string, id: string, summary: FrameSummary): Promise<void> {
+async function keepBeside(trainId: string, id: string, name: string, content: string): Promise<void> {
   const folder = await folderOf(trainId);
   try {
-    if (folder) await write(await folder.getDirectoryHandle(id), SUMMARY, JSON.stringify(summary));
+    if (folder) await write(await folder.getDirectoryHandle(id), name, content);
   } catch {
-    // It was taken away meanwhile, or there is no room: it is read again then.
+    // It was taken away meanwhile, or there is no room: it is read, or asked, again then.
   }
 }
+
+/** Keeps what was read of a frame beside it. */
+export const keepSummary = (trainId: string, id: string, summary: FrameSummary): Promise<void> =>
+  keepBeside(trainId, id, SUMMARY, JSON.stringify(summary));
+
+/** Keeps which picture of its file is meant. */
+export const keepPicture = (trainId: string, id: string, picture: number): Promise<void> =>
+  keepBeside(trainId, id, PICTURE, String(picture));
 
 export async function forgetFrame(trainId: string, id: string): Promise<void> {
   const folder = await folderOf(trainId);
