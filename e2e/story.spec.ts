@@ -122,13 +122,15 @@ test('two tabs on one train: each follows the other, what goes together is combi
 
   const dialog = other.getByRole('dialog', { name: 'Not stored yet' });
   await expect(dialog).toBeVisible({ timeout: 30_000 });
-  await expect(dialog).toContainText('“First tab’s ring”, length: 7.5 elsewhere, 7.6 here');
+  const mine = dialog.getByRole('radio', { name: 'First tab’s ring, length: mine, 7.60 mm' });
+  await expect(dialog.getByRole('radio', { name: 'First tab’s ring, length: stored, 7.50 mm' })).toBeChecked();
   await expect
     .poll(async () => (await stored(page, id)).document.elements.map(({ name }) => name))
     .toContain('Second tab’s camera');
   const half = await stored(page, id);
   expect(half.document.elements.find(({ name }) => name === 'First tab’s ring')?.lengthMm).toBe(7.5);
-  await dialog.getByRole('button', { name: 'Make my change all the same' }).click();
+  await mine.check();
+  await dialog.getByRole('button', { name: 'Store as chosen' }).click();
   await expect(dialog).toBeHidden();
   await expect(part(page, 'Second tab’s camera')).toBeVisible();
   await expect(part(page, 'First tab’s ring, 7.60 mm')).toBeVisible();

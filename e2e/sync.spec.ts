@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Page } from '@playwright/test';
 import pg from 'pg';
-import { copyOf, expect, openCopy, otherBrowser, ready, stored, test } from './lodestone.ts';
+import { copyOf, expect, expectAccessible, openCopy, otherBrowser, ready, stored, test } from './lodestone.ts';
 
 const saveState = (page: Page, state: string) => page.locator(`[data-save-state="${state}"]`);
 const part = (page: Page, words: string) => page.locator(`[id^="rail-element-"][aria-label*="${words}"]`);
@@ -113,6 +113,50 @@ test('an undo on the laptop leaves what the phone has measured meanwhile', async
   await expect(saveState(page, 'saved')).toBeVisible();
   const { document } = (await storedPart(page, id))!;
   expect([document.location, document.measurements?.map(({ lengthMm }) => lengthMm)]).toEqual(['Tin 1', [5.02]]);
+});
+
+test('what two have changed is decided row by row: one field stored, one mine, and what that comes to', async ({
+  page,
+  context
+}) => {
+  const { id } = await openCopy(page);
+  const other = await context.newPage();
+  await other.goto(`/trains/${id}/build`);
+  await ready(other);
+  await other.route('**/api/**', (route) => route.abort());
+  for (const [tab, name, length] of [
+    [other, 'Wheel of mine', '21.2'],
+    [page, 'Wheel of theirs', '21.9']
+  ] as const) {
+    await part(tab, 'Harnwick seven-slot wheel').click();
+    await field(tab, 'name').fill(name);
+    await field(tab, 'lengthMm').fill(length);
+    await tab.keyboard.press('Tab');
+  }
+  await expect(saveState(other, 'offline')).toBeVisible();
+  await expect(saveState(page, 'saved')).toBeVisible();
+  await other.unrouteAll();
+
+  await expect(dialog(other)).toBeVisible({ timeout: 30_000 });
+  const rows = dialog(other).locator('[data-apart] tbody tr');
+  await expect(rows).toHaveCount(2);
+  await expect(dialog(other).getByRole('button', { name: 'Leave it as it is stored' })).toBeEnabled();
+  await dialog(other).getByRole('button', { name: 'Mine: take all' }).click();
+  await expect(dialog(other).locator('[data-comes-to]')).toContainText('As chosen');
+  await dialog(other)
+    .getByRole('radio', { name: /name: stored, “Wheel of theirs”/ })
+    .check();
+  await expectAccessible(other, 'What two have changed');
+  await dialog(other).getByRole('button', { name: 'Store as chosen' }).click();
+  await expect(dialog(other)).toBeHidden();
+  await expect(saveState(other, 'saved')).toBeVisible();
+  const wheel = (await stored(page, id)).document.elements.find(({ name }) => name.startsWith('Wheel of'));
+  expect(wheel).toMatchObject({ name: 'Wheel of theirs', lengthMm: 21.2 });
+  // It is one step, and can be taken back.
+  await other.keyboard.press('Control+z');
+  await expect
+    .poll(async () => (await stored(page, id)).document.elements.find(({ name }) => name.startsWith('Wheel of')))
+    .toMatchObject({ lengthMm: 21.9 });
 });
 
 test('phone and laptop measure parts of one train at once: every reading is kept, and the train has both', async ({

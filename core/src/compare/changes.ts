@@ -1,3 +1,4 @@
+import { movedBetween } from '../train/merge.ts';
 import { differingKeys, sameJson } from '../train/sameJson.ts';
 import { isSolid, lengthOf, type Element, type Train } from '../train/model.ts';
 import { formatLength, listed, type LengthUnit } from '../why/wording.ts';
@@ -80,36 +81,11 @@ function changesOf(from: Element, to: Element): TrainChange[] {
   return found;
 }
 
-/** Elements that stand in both but not in the same order: the fewest that have to be moved. */
-function moved(from: readonly string[], to: readonly string[]): Set<string> {
-  // The longest run that keeps its order stays (longest increasing subsequence, by its definition).
-  const at = new Map(from.map((id, index) => [id, index]));
-  const places = to.map((id) => at.get(id)!);
-  const best: number[] = [];
-  const before: number[] = [];
-  places.forEach((place, index) => {
-    best[index] = 1;
-    before[index] = -1;
-    for (let earlier = 0; earlier < index; earlier++) {
-      if (places[earlier]! < place && best[earlier]! + 1 > best[index]!) {
-        best[index] = best[earlier]! + 1;
-        before[index] = earlier;
-      }
-    }
-  });
-  const stays = new Set<string>();
-  for (let index = best.indexOf(Math.max(...best)); index >= 0; index = before[index]!) stays.add(to[index]!);
-  return new Set(to.filter((id) => !stays.has(id)));
-}
-
 /** What changed from one state of a train to another, in the order of the train: host and parts, then what is kept with it. */
 export function changesBetween(from: Train, to: Train): TrainChange[] {
   const had = new Map(from.elements.map((element) => [element.id, element]));
   const has = new Set(to.elements.map(({ id }) => id));
-  const inBoth = (elements: readonly Element[]): string[] =>
-    elements.map(({ id }) => id).filter((id) => had.has(id) && has.has(id));
-  const kept = inBoth(to.elements);
-  const others = kept.length > 0 ? moved(inBoth(from.elements), kept) : new Set<string>();
+  const moved = movedBetween(from, to);
   return [
     ...(sameJson(from.host, to.host) ? [] : [{ what: 'train', key: 'host' } as const]),
     ...from.elements.filter(({ id }) => !has.has(id)).map(({ name }) => ({ what: 'gone', name }) as const),
@@ -117,7 +93,7 @@ export function changesBetween(from: Train, to: Train): TrainChange[] {
       const before = had.get(element.id);
       if (!before) return [{ what: 'added', name: element.name }];
       const all = changesOf(before, element);
-      return others.has(element.id) ? [{ what: 'moved', name: element.name }, ...all] : all;
+      return moved.has(element.id) ? [{ what: 'moved', name: element.name }, ...all] : all;
     }),
     ...changedKeys(from, to)
       .filter((key) => key !== 'host')

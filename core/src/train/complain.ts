@@ -64,11 +64,14 @@ export function placeInWords(root: unknown, pointer: string): string {
     words.push(`${list === 'parts' ? 'part' : 'element'} ${Number(at) + 1}${name}`);
     rest = steps.slice(2);
   }
-  for (const step of rest) {
-    words.push(/^\d+$/.test(step) ? `entry ${Number(step) + 1}` : keyWord(shorten(step)));
-  }
-  return words.join(', ');
+  return [...words, ...stepsInWords(rest)].join(', ');
 }
+
+const stepsInWords = (steps: readonly string[]): string[] =>
+  steps.map((step) => (/^\d+$/.test(step) ? `entry ${Number(step) + 1}` : keyWord(shorten(step))));
+
+/** Names a field of the train, its host or an element: `camera face, thread`. */
+export const fieldWords = (path: readonly string[]): string => stepsInWords(path).join(', ');
 
 /** Names a JSON value for a person: `the text “17.2”`, `nothing`, `a list`. */
 function found(candidate: unknown): string {

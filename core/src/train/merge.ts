@@ -53,7 +53,7 @@ function keptOrder(before: readonly string[], after: readonly string[]): Readonl
 }
 
 /** Ids of elements that both documents have, in another order. */
-function movedBetween(before: Train, after: Train): ReadonlySet<string> {
+export function movedBetween(before: Train, after: Train): ReadonlySet<string> {
   const there = new Set(after.elements.map(({ id }) => id));
   const common = before.elements.map(({ id }) => id).filter((id) => there.has(id));
   const had = new Set(common);

@@ -12,10 +12,12 @@
     onletgo: (entry: string) => void;
     /** What making it all the same is called, where it is not the usual. */
     insistWords?: (entry: string) => string | undefined;
+    /** Shows changes that met others’ changes of the same together, in place of one by one. */
+    clashes?: Snippet | undefined;
     /** Further ways out, below the list. */
     further?: Snippet;
   }
-  const { aside, oninsist, onletgo, insistWords, further }: Props = $props();
+  const { aside, oninsist, onletgo, insistWords, clashes, further }: Props = $props();
 
   let dismissed = $state(0);
   let refusals = $state.raw<Readonly<Record<string, string>>>({});
@@ -23,6 +25,7 @@
   $effect(() => {
     if (aside.length === 0) dismissed = 0;
   });
+  const singly = $derived(clashes ? aside.filter(({ why }) => why !== 'clash') : aside);
   const changes = $derived(aside.length === 1 ? 'One change of yours is' : `${aside.length} changes of yours are`);
 
   function insist(entry: string) {
@@ -44,29 +47,32 @@
   </div>
 {/if}
 
-<Modal title="Not stored yet" {open} onclose={() => (dismissed = aside.length)}>
+<Modal title="Not stored yet" {open} wide={clashes !== undefined} onclose={() => (dismissed = aside.length)}>
   <p>
     {changes} not stored. Everything else is. Nothing is lost: choose what to do with {aside.length === 1
       ? 'it'
       : 'them'}.
   </p>
-  <ul class="my-4 grid gap-3" data-set-aside>
-    {#each aside as { entry, reason, why } (entry.id)}
-      <li class="border-line grid gap-1.5 border-t pt-2">
-        <p class="font-semibold">{entry.label}</p>
-        <p class="text-muted text-xs">{reason}</p>
-        {#if refusals[entry.id]}<p class="text-error text-xs" role="alert">{refusals[entry.id]}</p>{/if}
-        <div class="flex flex-wrap gap-2">
-          <button class="btn btn-primary btn-sm" onclick={() => insist(entry.id)}>
-            {insistWords?.(entry.id) ?? (why === 'clash' ? 'Make my change all the same' : 'Try again')}
-          </button>
-          <button class="btn btn-outline btn-sm" onclick={() => onletgo(entry.id)}>
-            {why === 'clash' ? 'Leave it as it is now' : 'Let it go'}
-          </button>
-        </div>
-      </li>
-    {/each}
-  </ul>
+  {@render clashes?.()}
+  {#if singly.length > 0}
+    <ul class="my-4 grid gap-3" data-set-aside>
+      {#each singly as { entry, reason, why } (entry.id)}
+        <li class="border-line grid gap-1.5 border-t pt-2">
+          <p class="font-semibold">{entry.label}</p>
+          <p class="text-muted text-xs">{reason}</p>
+          {#if refusals[entry.id]}<p class="text-error text-xs" role="alert">{refusals[entry.id]}</p>{/if}
+          <div class="flex flex-wrap gap-2">
+            <button class="btn btn-primary btn-sm" onclick={() => insist(entry.id)}>
+              {insistWords?.(entry.id) ?? (why === 'clash' ? 'Make my change all the same' : 'Try again')}
+            </button>
+            <button class="btn btn-outline btn-sm" onclick={() => onletgo(entry.id)}>
+              {why === 'clash' ? 'Leave it as it is now' : 'Let it go'}
+            </button>
+          </div>
+        </li>
+      {/each}
+    </ul>
+  {/if}
   <div class="border-line flex flex-wrap gap-2 border-t pt-3">
     {@render further?.()}
     <button class="btn btn-ghost btn-sm" onclick={keepAsFile}>Save what is not stored to a file</button>

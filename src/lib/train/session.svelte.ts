@@ -14,6 +14,7 @@ import { layoutOf } from '@lodestone/core/shape';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import { Kept } from '$lib/sync/kept.svelte.ts';
 import type { Told } from '$lib/sync/live.ts';
+import type { Aside } from '$lib/sync/rules.ts';
 import type { PageWays } from '$lib/sync/work.ts';
 import { trainOutlet } from './outlet.ts';
 import { changedTrain, toState, type TrainChange, type TrainState } from './rules.ts';
@@ -206,9 +207,14 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
     await this.saveNow();
   }
 
-  /** The train with everything that was set aside on top of it, where that makes a train. */
-  get withAside(): Train | undefined {
-    const operations = this.aside.map(({ entry }) => entry.change.operation);
+  /** The train with all that met others’ changes on top of it, where that makes a train. */
+  get withClashes(): Train | undefined {
+    return this.#with(this.aside.filter(({ why }) => why === 'clash'));
+  }
+
+  /** The train with some of what was set aside on top of it, where that makes a train. */
+  #with(aside: readonly Aside<TrainChange>[]): Train | undefined {
+    const operations = aside.map(({ entry }) => entry.change.operation);
     const forced = forcedOnto(this.document, operations);
     try {
       return forced && changedTrain(forced, { op: 'batch', operations: [] });
@@ -217,9 +223,18 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
     }
   }
 
+  /** Makes what was decided of all that met others’ changes, and lets the rest of it go. @returns why that cannot be */
+  settleClashes(operations: readonly Operation[]): string | undefined {
+    const clashes = this.aside.filter(({ why }) => why === 'clash');
+    const refusal =
+      operations.length > 0 ? this.dispatch({ op: 'batch', operations }, 'Settle what two have changed') : undefined;
+    if (refusal === undefined) for (const { entry } of clashes) this.letGo(entry.id);
+    return refusal;
+  }
+
   /** Keeps what was set aside as a train of its own. @returns its id */
   async keepAsideAsTrain(): Promise<string> {
-    const document = this.withAside ?? this.#mine ?? this.document;
+    const document = this.#with(this.aside) ?? this.#mine ?? this.document;
     const copy = await createTrain(crypto.randomUUID(), { ...document, name: `${document.name} (mine)`.slice(0, 200) });
     for (const { entry } of this.aside) this.letGo(entry.id);
     return copy.id;

@@ -7,8 +7,8 @@
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
   import { tellOf } from '$lib/parts/told.svelte.ts';
   import DrawerAside from '$lib/parts/DrawerAside.svelte';
-  import SetAside from '$lib/sync/SetAside.svelte';
   import SyncMark from '$lib/sync/SyncMark.svelte';
+  import TrainAside from '$lib/train/TrainAside.svelte';
   import { provideTrain } from '$lib/train/context.ts';
   import { TrainSession } from '$lib/train/session.svelte.ts';
   import { Frames, droppedFiles, provideFrames } from '$lib/frames/frames.svelte.ts';
@@ -119,11 +119,7 @@
     <button class="btn btn-sm" onclick={() => void notices.attempt(() => session.bringBack())}>Bring it back</button>
   </div>
 {/if}
-<SetAside aside={session.aside} oninsist={(entry) => session.insist(entry)} onletgo={(entry) => session.letGo(entry)}>
-  {#snippet further()}
-    <button class="btn btn-outline btn-sm" onclick={() => void keepAsTrain()}>Keep mine as a train of its own</button>
-  {/snippet}
-</SetAside>
+<TrainAside {session} onkeep={() => void keepAsTrain()} />
 <DrawerAside />
 <main>{@render children()}</main>
 <DropZone
