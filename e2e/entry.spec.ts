@@ -155,6 +155,60 @@ test('a part is copied with Ctrl C and pasted into another train; text that is n
   await expect(elements).toHaveCount(before);
 });
 
+test('several parts are chosen by pointer and by keys, moved, copied and pasted together, removed and brought back', async ({
+  page
+}) => {
+  await openCopy(page, 'Heron');
+  const elements = page.locator('[id^="rail-element-"]');
+  const chosen = page.locator('[id^="rail-element-"][aria-selected=true]');
+  const one = (words: string) => page.locator(`[id^="rail-element-"][aria-label*="${words}"]`);
+  const count = await elements.count();
+  await one('Fenlark off-axis guider').click();
+  await one('Harnwick seven-slot wheel').click({ modifiers: ['Shift'] });
+  await expect(chosen).toHaveCount(2);
+  const inspector = page.locator('#inspector');
+  await expect(inspector).toContainText('2 parts');
+  // 17.20 as measured and 21.60 as published.
+  await expect(inspector.locator('[data-together]')).toContainText('38.80 mm');
+  await one('Osmere 0.79').click({ modifiers: ['Control'] });
+  await expect(chosen).toHaveCount(3);
+  await inspector.getByRole('button', { name: /^Leave Osmere/ }).click();
+  await expect(chosen).toHaveCount(2);
+  await expectAccessible(page, 'Several parts chosen');
+  // What the menu offers is for all of them.
+  await one('Fenlark off-axis guider').click({ button: 'right' });
+  await expect(page.getByRole('menuitem', { name: 'Copy 2 parts (Ctrl C)' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(chosen).toHaveCount(2);
+  await page.locator('#rail').focus();
+  await page.keyboard.press('Control+c');
+  await expect(page.getByText('2 parts were copied')).toBeVisible();
+  await page.keyboard.press('Delete');
+  await expect(elements).toHaveCount(count - 2);
+  await page.keyboard.press('Control+z');
+  await expect(elements).toHaveCount(count);
+
+  await openCopy(page, 'Long Tom');
+  const before = await elements.count();
+  await page.locator('#rail').focus();
+  await page.keyboard.press('Control+v');
+  await expect(elements).toHaveCount(before + 2);
+  await expect(chosen).toHaveCount(2);
+  await page.keyboard.press('Delete');
+  await expect(elements).toHaveCount(before);
+  await page.keyboard.press('Home');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(chosen).toHaveCount(3);
+  await page.keyboard.press('Control+a');
+  await expect(chosen).toHaveCount(before);
+  await page.keyboard.press('Delete');
+  await expect(page.getByText('A train needs its camera. Replace it instead.')).toBeVisible();
+  await expect(elements).toHaveCount(before);
+});
+
 test('from the empty database by keyboard: the first answer, three rings, found and put in; the keys are counted', async ({
   browser
 }, { annotations }) => {

@@ -7,6 +7,8 @@ import {
   apply,
   inverse,
   readTrain,
+  removalOf,
+  shiftOf,
   type Operation,
   type Train
 } from '../src/train/index.ts';
@@ -14,6 +16,43 @@ import { anyTrain, camera, corrector, part, train } from './trains.ts';
 
 const base = train([corrector({ backFocusMm: 55 }), part('a', 10), part('b', 20), camera(25)]);
 const ids = (of: Train) => of.elements.map(({ id }) => id);
+
+describe('several elements', () => {
+  const shifted = (of: Train, which: readonly string[], by: -1 | 1): string[] => {
+    const operation = shiftOf(of, new Set(which), by);
+    return operation ? ids(apply(of, operation)) : ids(of);
+  };
+  const row = train(['a', 'b', 'c', 'd', 'e'].map((id) => part(id, 10)));
+
+  it('are moved by one place each, in their order, and wait at the end for none', () => {
+    expect(shifted(row, ['c', 'd'], -1)).toEqual(['a', 'c', 'd', 'b', 'e']);
+    expect(shifted(row, ['b', 'c'], 1)).toEqual(['a', 'd', 'b', 'c', 'e']);
+    expect(shifted(row, ['b', 'd'], -1)).toEqual(['b', 'a', 'd', 'c', 'e']);
+    expect(shifted(row, ['a', 'c'], -1)).toEqual(['a', 'c', 'b', 'd', 'e']);
+    expect(shifted(row, ['a', 'b'], -1)).toEqual(ids(row));
+    expect(shiftOf(row, new Set(['d', 'e']), 1)).toBeUndefined();
+  });
+
+  it('moved there and back, where there is room, stand as they stood; the order of the others never changes', () => {
+    fc.assert(
+      fc.property(fc.subarray(ids(row)), fc.constantFrom<-1 | 1>(-1, 1), (which, by) => {
+        const after = shifted(row, which, by);
+        const others = (all: readonly string[]) => all.filter((id) => !which.includes(id));
+        expect(others(after)).toEqual(others(ids(row)));
+        expect(after.filter((id) => which.includes(id))).toEqual(which);
+        const edge = by < 0 ? 'a' : 'e';
+        if (which.includes(edge)) return;
+        const operation = shiftOf(row, new Set(which), by);
+        if (operation) expect(shifted(apply(row, operation), which, by < 0 ? 1 : -1)).toEqual(ids(row));
+      })
+    );
+  });
+
+  it('are taken out together', () => {
+    expect(ids(apply(row, removalOf(row, new Set(['b', 'd']))!))).toEqual(['a', 'c', 'e']);
+    expect(removalOf(row, new Set(['nobody']))).toBeUndefined();
+  });
+});
 
 describe('operations', () => {
   it('insert, move and remove name ids, not places', () => {

@@ -1,4 +1,5 @@
 // The train document: what it is, how it is read, changed, combined and written.
+export { removalOf, shiftOf } from './several.ts';
 export {
   HOST,
   HOST_KIND_WORDS,

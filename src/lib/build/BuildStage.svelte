@@ -81,14 +81,21 @@
     document.getElementById('from-drawer')?.focus();
   }
 
-  /** The part that is chosen; undefined where none is. */
-  const copyable = $derived(element?.kind === 'gap' ? undefined : element);
-  const textOf = (part: Element): string => partsAsText([$state.snapshot(part) as Element]);
-  const sayCopied = ({ name }: Element) => notices.say(`${name} was copied: paste it into this train or another one.`);
+  /** The parts that are chosen: an open place is none. */
+  const copyable = $derived(
+    train.document.elements.filter(({ id, kind }) => kind !== 'gap' && train.isChosen(id)) as readonly Element[]
+  );
+  const textOf = (parts: readonly Element[]): string => partsAsText($state.snapshot(parts) as Element[]);
+  const sayCopied = ([first, ...others]: readonly Element[]) =>
+    notices.say(
+      others.length > 0
+        ? `${others.length + 1} parts were copied: paste them into this train or another one.`
+        : `${first?.name ?? ''} was copied: paste it into this train or another one.`
+    );
 
   function oncopy(event: ClipboardEvent) {
     // What is marked on the page, or in a field, is meant before the part.
-    if (!copyable || isTyping(event.target) || !(getSelection()?.isCollapsed ?? true)) return;
+    if (copyable.length === 0 || isTyping(event.target) || !(getSelection()?.isCollapsed ?? true)) return;
     event.clipboardData?.setData('text/plain', textOf(copyable));
     event.preventDefault();
     sayCopied(copyable);
@@ -111,11 +118,13 @@
     const what = parts.length === 1 ? first.name : `${parts.length} parts`;
     const refusal = train.dispatch({ op: 'batch', operations }, `Paste ${what}`);
     if (refusal !== undefined) return notices.complain(refusal);
+    // All of them, so that they can be moved or removed together.
     train.select({ kind: 'element', id: first.id });
+    train.chooseTo(parts.at(-1)!.id);
   }
   const copyPart = () =>
     notices.attempt(async () => {
-      if (!copyable) return;
+      if (copyable.length === 0) return;
       await navigator.clipboard.writeText(textOf(copyable));
       sayCopied(copyable);
     });
@@ -177,8 +186,10 @@
     {
       id: 'copy-part',
       group: 'Edit',
-      title: 'Copy the part, for this train or another one (Ctrl C, Ctrl V)',
-      enabled: () => copyable !== undefined,
+      get title() {
+        return `Copy ${copyable.length > 1 ? `${copyable.length} parts` : 'the part'} (Ctrl C)`;
+      },
+      enabled: () => copyable.length > 0,
       run: () => void copyPart()
     },
     {
@@ -223,7 +234,7 @@
       element={selected}
       onreplace={replace}
       onmake={canBeMade(selected) && selected.kind !== 'gap' ? make : undefined}
-      onremove={() => tell(train.removeSelected())}
+      onremove={() => tell(train.removeChosen())}
       onshift={(by) => tell(train.shift(by))}
     >
       {#snippet place()}<OpenPlace before={selected.id} {view} onadd={add} onmake={make} />{/snippet}

@@ -14,6 +14,7 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Sheet, { type SheetLevel } from '$lib/ui/Sheet.svelte';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
+  import ChosenParts from '$lib/workbench/ChosenParts.svelte';
   import ElementInspector from '$lib/workbench/ElementInspector.svelte';
   import HostInspector from '$lib/workbench/HostInspector.svelte';
   import JointInspector from '$lib/workbench/JointInspector.svelte';
@@ -187,12 +188,14 @@
         <DoubtPanel />
       {:else}
         {#key selection}
-          {#if joint}
+          {#if train.chosen.length > 1}
+            <ChosenParts />
+          {:else if joint}
             <JointInspector {joint} />
           {:else if element}
             <ElementInspector
               {element}
-              onremove={() => tell(train.removeSelected())}
+              onremove={() => tell(train.removeChosen())}
               onshift={(by) => tell(train.shift(by))}
             />
           {:else}

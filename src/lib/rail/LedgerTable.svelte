@@ -2,6 +2,7 @@
   import { KINDS, isSolid, lengthOf } from '@lodestone/core/train';
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
+  import { chooseBy } from './chooseBy.ts';
   import type { Stair } from './staircase.ts';
 
   interface Props {
@@ -32,16 +33,19 @@
   <tbody>
     {#each train.shown.elements as element (element.id)}
       {@const stair = stairById.get(element.id)}
-      {@const chosen = selection.kind !== 'host' && selection.id === element.id}
+      {@const chosen = train.isChosen(element.id) || (selection.kind === 'joint' && selection.id === element.id)}
       <!-- The name is a button for the keys; the whole row is one for the pointer. -->
       <tr
         class={['cursor-pointer', chosen && 'bg-neutral [&_.text-muted]:text-base-content']}
-        onclick={() => train.select({ kind: 'element', id: element.id })}
+        onclick={(event) => chooseBy(train, event, element.id)}
       >
         <th scope="row" class="font-normal">
           <button
             class={['link-quiet inline-flex min-h-6 min-w-6 items-center text-left', hiddenWhenWide && 'sm:hidden']}
-            onclick={() => train.select({ kind: 'element', id: element.id })}
+            onclick={(event) => {
+              event.stopPropagation();
+              chooseBy(train, event, element.id);
+            }}
           >
             {element.name}
           </button>

@@ -27,6 +27,7 @@
   import LayersOver from './LayersOver.svelte';
   import type { LayerView } from './layers.svelte.ts';
   import { faultsById, jointInWords, partInWords } from './railWords.ts';
+  import { chooseBy } from './chooseBy.ts';
   import { spread } from './spread.ts';
   import { Steady } from './steady.ts';
   import { Reorder, nearest } from './reorder.svelte.ts';
@@ -91,8 +92,7 @@
     return new Set(train.preview.elements.filter(({ id }) => !standing.has(id)).map(({ id }) => id));
   });
 
-  const isSelected = (kind: Selection['kind'], id: string) =>
-    selection.kind === kind && 'id' in selection && selection.id === id;
+  const isJointSelected = (id: string) => selection.kind === 'joint' && selection.id === id;
   /** What is selected may not be drawn: a preview has no gaps. */
   const activeId = $derived.by(() => {
     if (!('id' in selection)) return 'rail-host';
@@ -198,12 +198,14 @@
     const under = event.target instanceof Element ? event.target.closest('[role=option]') : null;
     const [, kind, id] = /^rail-(host|element|joint)-?(.*)$/.exec(under?.id ?? '') ?? [];
     if (kind === 'host') train.select({ kind });
-    else if ((kind === 'element' || kind === 'joint') && id) train.select({ kind, id });
+    else if (kind === 'joint' && id) train.select({ kind, id });
+    // What is asked for where several are chosen is asked for all of them.
+    else if (kind === 'element' && id && !train.isChosen(id)) train.select({ kind, id });
     onmenu(event, under ?? document.getElementById(activeId ?? '') ?? svg);
   }
 
   function onkeydown(event: KeyboardEvent) {
-    if (event.altKey || event.ctrlKey || event.metaKey) return;
+    if (event.altKey || event.ctrlKey || event.metaKey || event.shiftKey) return;
     const walks: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, Home: -Infinity, End: Infinity };
     const by = walks[event.key];
     if (by !== undefined) {
@@ -234,6 +236,7 @@
     role="listbox"
     aria-label="Parts and joints of {train.shown.name}, sky side first"
     aria-orientation="horizontal"
+    aria-multiselectable="true"
     aria-activedescendant={activeId}
     aria-owns={readingOrder.join(' ')}
     tabindex="0"
@@ -267,10 +270,10 @@
         id="rail-element-{item.id}"
         role="option"
         tabindex="-1"
-        aria-selected={isSelected('element', item.id)}
+        aria-selected={train.isChosen(item.id)}
         aria-label={wordsOf(item)}
         class={['cursor-pointer', reorder.dragged?.id === item.id && 'opacity-50']}
-        onclick={() => choose({ kind: 'element', id: item.id })}
+        onclick={(event) => chooseBy(train, event, item.id, onchosen)}
         ondblclick={toInspector}
         onkeydown={undefined}
       >
@@ -280,7 +283,7 @@
             x={along}
             {axisY}
             {pxAcross}
-            selected={isSelected('element', item.id)}
+            selected={train.isChosen(item.id)}
             faulty={faultyParts.has(item.id)}
             ghost={ghosts?.has(item.id) ?? false}
           />
@@ -307,7 +310,7 @@
     </g>
 
     {#each handles as { joint, at, handleX, row, rows, label } (joint.id)}
-      {@const chosen = isSelected('joint', joint.id)}
+      {@const chosen = isJointSelected(joint.id)}
       {@const faulty = faultyJoints.has(joint.id)}
       <g
         id="rail-joint-{joint.id}"

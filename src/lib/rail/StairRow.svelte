@@ -2,6 +2,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useWhy } from '$lib/ui/why.svelte.ts';
+  import { chooseBy } from './chooseBy.ts';
   import type { Stair } from './staircase.ts';
 
   interface Props {
@@ -43,7 +44,7 @@
 <g transform="translate({startX} {y})">
   <!-- A second way to select for the pointer; the keyboard walks the rail above. -->
   <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
-  <g class="cursor-pointer" onclick={() => train.select({ kind: 'element', id: stair.id })}>
+  <g class="cursor-pointer" onclick={(event) => chooseBy(train, event, stair.id)}>
     {#if riserPx > 0}<path class="riser" d="M0 {-riserPx} V0" />{/if}
     {#each stair.bars as bar, piece (piece)}
       {@const width = Math.abs(bar.endMm - bar.startMm) * pxPerMm}

@@ -68,7 +68,7 @@
       {rowPx}
       pxPerMm={view.pxPerMm}
       widthPx={view.widthPx}
-      chosen={selection.kind !== 'host' && selection.id === stair.id}
+      chosen={train.isChosen(stair.id) || (selection.kind === 'joint' && selection.id === stair.id)}
     />
   {/each}
 

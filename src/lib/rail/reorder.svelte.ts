@@ -45,7 +45,7 @@ export class Reorder {
       const behaviour = drag<SVGGElement, unknown>()
         .clickDistance(CLICK_PX)
         // One finger scrolls the page; parts are moved with the pointer or the keys.
-        .filter((event: MouseEvent) => event.button === 0 && !event.ctrlKey && !('touches' in event))
+        .filter((event: MouseEvent) => event.button === 0 && !chooses(event) && !('touches' in event))
         .on('start', () => {
           this.#cancelled = false;
           window.addEventListener('keydown', this.#onkeydown, true);
@@ -67,6 +67,9 @@ export class Reorder {
     };
   }
 }
+
+/** With these keys a part is chosen beside others, not held. */
+const chooses = ({ ctrlKey, metaKey, shiftKey }: MouseEvent): boolean => ctrlKey || metaKey || shiftKey;
 
 /** A hand is not steady: so far beside the rail still means the rail. */
 const BESIDE_PX = 40;

@@ -95,6 +95,61 @@ describe('a change', () => {
   });
 });
 
+describe('several parts', () => {
+  const choose = (session: TrainSession, id: string): void => session.select({ kind: 'element', id });
+
+  it('are chosen one by one, and as a row from the first; one stays', () => {
+    const session = opened();
+    choose(session, 'wheel');
+    session.toggle('reducer');
+    expect(session.chosen).toEqual(['reducer', 'wheel']);
+    session.toggle('reducer');
+    expect(session.chosen).toEqual(['wheel']);
+    session.toggle('wheel');
+    expect(session.chosen).toEqual(['wheel']);
+    session.chooseTo('reducer');
+    expect(session.chosen).toEqual(['reducer', 'rings', 'guider', 'wheel']);
+    // From the same first one the other way.
+    session.chooseTo('camera');
+    expect(session.chosen).toEqual(['wheel', 'camera']);
+    choose(session, 'guider');
+    session.extend(1);
+    session.extend(1);
+    session.extend(-1);
+    expect(session.chosen).toEqual(['guider', 'wheel']);
+    session.chooseAll();
+    expect(session.chosen).toEqual(ids(session));
+    choose(session, 'guider');
+    expect(session.chosen).toEqual(['guider']);
+  });
+
+  it('are moved and removed as one step, which undo takes back; the camera stays', () => {
+    const session = opened();
+    choose(session, 'guider');
+    session.chooseTo('wheel');
+    expect(session.shift(-1)).toBeUndefined();
+    expect(ids(session)).toEqual(['reducer', 'guider', 'wheel', 'rings', 'camera']);
+    expect(session.chosen).toEqual(['guider', 'wheel']);
+    expect(session.removeChosen()).toBeUndefined();
+    expect(ids(session)).toEqual(['reducer', 'rings', 'camera']);
+    expect(session.chosen).toEqual([]);
+    session.undo();
+    session.undo();
+    expect(session.document).toEqual(start);
+    session.chooseAll();
+    expect(session.removeChosen()).toBe('A train needs its camera. Replace it instead.');
+    expect(session.document).toEqual(start);
+  });
+
+  it('that others have removed are not chosen any more', () => {
+    const session = opened();
+    choose(session, 'guider');
+    session.toggle('wheel');
+    session.dispatch({ op: 'remove', id: 'guider' }, 'Remove');
+    expect(session.chosen).toEqual(['wheel']);
+  });
+});
+
 describe('undo', () => {
   it('takes a run of typing back in one step, and another field’s in its own', () => {
     const session = opened();
@@ -188,10 +243,10 @@ describe('the selection', () => {
     expect(ids(session).indexOf('guider')).toBe(order.indexOf('guider') + 1);
     session.shift(-1);
     expect(ids(session)).toEqual(order);
-    expect(session.removeSelected()).toBeUndefined();
+    expect(session.removeChosen()).toBeUndefined();
     expect(session.selection).toEqual({ kind: 'joint', id: 'wheel' });
     session.select({ kind: 'element', id: 'camera' });
-    expect(session.removeSelected()).toMatch(/camera/);
+    expect(session.removeChosen()).toMatch(/camera/);
     session.shift(-1);
     expect(ids(session).at(-1)).toBe('camera');
   });

@@ -5,7 +5,10 @@ import {
   forcedOnto,
   inverse,
   isSeated,
+  nameOf,
+  removalOf,
   sameJson,
+  shiftOf,
   type Operation,
   type Train
 } from '@lodestone/core/train';
@@ -27,10 +30,18 @@ const sameSelection = (a: Selection, b: Selection): boolean =>
   a.kind === b.kind && ('id' in a ? a.id : '') === ('id' in b ? b.id : '');
 
 /** The open train: its document, what follows from it, undo, selection, and its way to the server. */
+const NONE: ReadonlySet<string> = new Set();
+
 export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save, StoredTrain, StoredTrain> {
   readonly id: string;
   document = $state.raw() as Train;
   selection = $state.raw<Selection>({ kind: 'host' });
+  /** Parts that are chosen beside the one that is selected. */
+  #also = $state.raw<ReadonlySet<string>>(NONE);
+  /** Where a row of parts that is chosen begins. */
+  #anchor: string | undefined;
+  /** Ids of the parts that are chosen, in the order of the train. */
+  readonly chosen = $derived(this.document.elements.flatMap(({ id }) => (this.isChosen(id) ? [id] : [])));
   savedAt = $state.raw('');
   /** Somebody has deleted the train meanwhile. */
   deleted = $state(false);
@@ -128,8 +139,57 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
   }
 
   select(selection: Selection): void {
+    this.#choose(selection, NONE);
+    this.#anchor = 'id' in selection ? selection.id : undefined;
+  }
+
+  #choose(selection: Selection, also: ReadonlySet<string>): void {
     if (!sameSelection(selection, this.selection)) this.selection = selection;
+    if (also.size > 0 || this.#also.size > 0) this.#also = also;
     this.#keepSelection();
+  }
+
+  isChosen(id: string): boolean {
+    return (this.selection.kind === 'element' && this.selection.id === id) || this.#also.has(id);
+  }
+
+  /** Chooses a part beside those that are chosen, or leaves it out again; one stays. */
+  toggle(id: string): void {
+    const rest = this.chosen.filter((each) => each !== id);
+    const selected = rest.length === this.chosen.length ? id : rest.at(-1);
+    if (selected === undefined) return;
+    this.#choose({ kind: 'element', id: selected }, new Set(rest.filter((each) => each !== selected)));
+    this.#anchor = selected;
+  }
+
+  /** Chooses all parts from the one that was chosen first to this one. */
+  chooseTo(id: string): void {
+    const order = this.document.elements.map((element) => element.id);
+    const to = order.indexOf(id);
+    const from = order.indexOf(this.#anchor ?? id);
+    if (to < 0 || from < 0) return this.select({ kind: 'element', id });
+    const row = order.slice(Math.min(from, to), Math.max(from, to) + 1);
+    this.#choose({ kind: 'element', id }, new Set(row.filter((each) => each !== id)));
+  }
+
+  /** Lengthens or shortens the row of parts that is chosen by one. */
+  extend(by: -1 | 1): void {
+    const { elements } = this.document;
+    const now = this.selection;
+    const at = 'id' in now ? elements.findIndex(({ id }) => id === now.id) : -1;
+    // A joint lies on the sky side of its element.
+    const next = now.kind === 'joint' ? at + Math.min(by, 0) : at + by;
+    const element = elements[Math.max(0, Math.min(elements.length - 1, next))];
+    if (element && now.kind === 'element') this.chooseTo(element.id);
+    else if (element) this.select({ kind: 'element', id: element.id });
+  }
+
+  chooseAll(): void {
+    const [first] = this.document.elements;
+    const last = this.document.elements.at(-1);
+    if (!first || !last) return;
+    this.select({ kind: 'element', id: first.id });
+    this.chooseTo(last.id);
   }
 
   /** Everything the arrow keys walk through, sky side first: host, joint, element, joint, … */
@@ -151,36 +211,51 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
   walk(by: number): void {
     const { stops } = this;
     const at = stops.findIndex((stop) => sameSelection(stop, this.selection));
-    this.selection = stops[Math.min(stops.length - 1, Math.max(0, at + by))]!;
+    this.select(stops[Math.min(stops.length - 1, Math.max(0, at + by))]!);
   }
 
-  /** Moves the selected element past its neighbour. */
+  /** Those that are chosen, as a step names them. */
+  get chosenInWords(): string {
+    const [first] = this.chosen;
+    return this.chosen.length === 1 && first !== undefined
+      ? nameOf(this.document, first)
+      : `${this.chosen.length} parts`;
+  }
+
+  get hasCameraChosen(): boolean {
+    return this.document.elements.some(({ id, kind }) => kind === 'camera' && this.isChosen(id));
+  }
+
+  /** Moves the chosen elements past their neighbours. */
   shift(by: -1 | 1): string | undefined {
-    if (this.selection.kind !== 'element') return undefined;
-    const { id } = this.selection;
-    const { elements } = this.document;
-    const index = elements.findIndex((element) => element.id === id);
-    const neighbour = elements[index + by];
-    if (!neighbour) return undefined;
-    const before = by < 0 ? neighbour.id : (elements[index + 2]?.id ?? null);
-    return this.dispatch({ op: 'move', id, before }, `Move ${elements[index]!.name}`);
+    const operation = shiftOf(this.document, new Set(this.chosen), by);
+    return operation && this.dispatch(operation, `Move ${this.chosenInWords}`);
   }
 
-  /** Takes the selected element out and selects the joint it leaves. */
-  removeSelected(): string | undefined {
-    if (this.selection.kind !== 'element') return undefined;
-    const { id } = this.selection;
-    const index = this.document.elements.findIndex((element) => element.id === id);
-    const element = this.document.elements[index]!;
-    if (element.kind === 'camera') return 'A train needs its camera. Replace it instead.';
-    const refusal = this.dispatch({ op: 'remove', id }, `Remove ${element.name}`);
-    const next = this.document.elements.slice(index).find(isSeated);
+  /** Takes the chosen elements out and selects the joint they leave. */
+  removeChosen(): string | undefined {
+    const { elements } = this.document;
+    const ids = new Set(this.chosen);
+    const operation = removalOf(this.document, ids);
+    if (!operation) return undefined;
+    if (this.hasCameraChosen) return 'A train needs its camera. Replace it instead.';
+    const last = elements.findLastIndex(({ id }) => ids.has(id));
+    const refusal = this.dispatch(operation, `Remove ${this.chosenInWords}`);
+    const next = elements.slice(last + 1).find(isSeated);
     if (refusal === undefined && next) this.select({ kind: 'joint', id: next.id });
     return refusal;
   }
 
   #keepSelection(): void {
     const { selection } = this;
+    if (this.#also.size > 0) {
+      const still = this.document.elements.flatMap(({ id }) => (this.#also.has(id) ? [id] : []));
+      const selected =
+        selection.kind === 'element' && findElement(this.document, selection.id) ? undefined : still.pop();
+      if (selected !== undefined) this.selection = { kind: 'element', id: selected };
+      if (still.length < this.#also.size) this.#also = new Set(still);
+      if (selected !== undefined) return;
+    }
     if (selection.kind === 'host') return;
     const element = findElement(this.document, selection.id);
     if (!element) this.selection = { kind: 'host' };

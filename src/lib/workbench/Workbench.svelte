@@ -10,6 +10,7 @@
   import ChartNoAxesGantt from '@lucide/svelte/icons/chart-no-axes-gantt';
   import Table2 from '@lucide/svelte/icons/table-2';
   import { Frame } from './frame.svelte.ts';
+  import ChosenParts from './ChosenParts.svelte';
   import HostInspector from './HostInspector.svelte';
   import StageFrame from './StageFrame.svelte';
   import { untrack, type Snippet } from 'svelte';
@@ -40,7 +41,9 @@
   const { element, joint } = $derived(frame);
   const stairs = $derived(stairsOf(train.shown, train.assessment, train.layout));
   const title = $derived(
-    tool?.title ?? (joint ? `joint ${jointName(train.document, joint)}` : (element?.name ?? train.document.host.name))
+    tool?.title ??
+      (train.chosen.length > 1 ? train.chosenInWords : undefined) ??
+      (joint ? `joint ${jointName(train.document, joint)}` : (element?.name ?? train.document.host.name))
   );
 
   /** What was chosen, and what is done with it, comes into sight on a small screen: the sheet, and the rail above it. */
@@ -84,7 +87,9 @@
         {@render tool.body()}
       {:else}
         {#key selection}
-          {#if joint}
+          {#if train.chosen.length > 1}
+            <ChosenParts />
+          {:else if joint}
             {@render ofJoint(joint, view)}
           {:else if element}
             {@render ofElement(element, view)}

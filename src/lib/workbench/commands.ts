@@ -1,7 +1,6 @@
 import type { RailView } from '$lib/rail/view.svelte.ts';
 import type { ZoomControl } from '$lib/rail/zoom.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
-import { nameOf } from '@lodestone/core/train';
 import type { Command } from '$lib/ui/commands.svelte.ts';
 import type { Notices } from '$lib/ui/notices.svelte.ts';
 
@@ -55,40 +54,48 @@ export function frameCommands(
   notices: Notices,
   toggleTable?: () => void
 ): Command[] {
-  function removeSelected(): void {
-    const { selection } = train;
-    const name = selection.kind === 'element' ? nameOf(train.document, selection.id) : '';
-    const refusal = train.removeSelected();
+  function removeChosen(): void {
+    const { chosenInWords } = train;
+    const refusal = train.removeChosen();
     if (refusal !== undefined) return tell(refusal);
-    notices.sayDone(train, `${name} removed.`);
+    notices.sayDone(train, `${chosenInWords} removed.`);
   }
+  /** The camera stands last, and stays. */
+  const canMove = () => train.chosen.length > 0 && !train.hasCameraChosen;
   const isElement = () => train.selection.kind === 'element';
+  const what = () => (train.chosen.length > 1 ? `${train.chosen.length} parts` : 'the part');
   return [
     ...undoCommands(train, tell),
     {
       id: 'remove',
       group: 'Edit',
-      title: 'Remove the part',
+      get title() {
+        return `Remove ${what()}`;
+      },
       key: 'Delete',
       otherKey: 'Backspace',
       within: '#rail, [data-staircase], [data-ledger]',
       enabled: isElement,
-      run: removeSelected
+      run: removeChosen
     },
     {
       id: 'skyward',
       group: 'Edit',
-      title: 'Move the part toward the sky',
+      get title() {
+        return `Move ${what()} toward the sky`;
+      },
       key: 'Alt+ArrowLeft',
-      enabled: isElement,
+      enabled: canMove,
       run: () => tell(train.shift(-1))
     },
     {
       id: 'camward',
       group: 'Edit',
-      title: 'Move the part toward the camera',
+      get title() {
+        return `Move ${what()} toward the camera`;
+      },
       key: 'Alt+ArrowRight',
-      enabled: isElement,
+      enabled: canMove,
       run: () => tell(train.shift(1))
     },
     {
@@ -100,6 +107,28 @@ export function frameCommands(
     },
     { id: 'next', group: 'Rail', title: 'Next part or joint', key: 'ArrowRight', run: () => train.walk(1) },
     { id: 'previous', group: 'Rail', title: 'Previous part or joint', key: 'ArrowLeft', run: () => train.walk(-1) },
+    {
+      id: 'all',
+      group: 'Rail',
+      title: 'Choose all parts',
+      key: 'Ctrl+A',
+      within: '#rail',
+      run: () => train.chooseAll()
+    },
+    {
+      id: 'more',
+      group: 'Rail',
+      title: 'Choose the next part as well',
+      key: 'Shift+ArrowRight',
+      run: () => train.extend(1)
+    },
+    {
+      id: 'more-skyward',
+      group: 'Rail',
+      title: 'Choose the part before as well',
+      key: 'Shift+ArrowLeft',
+      run: () => train.extend(-1)
+    },
     { id: 'host', group: 'Rail', title: 'Show the host', key: 'H', run: () => train.select({ kind: 'host' }) },
     { id: 'zoom-in', group: 'Rail', title: 'Zoom in', key: '+', otherKey: '=', run: () => zoom.by(ZOOM_STEP) },
     { id: 'zoom-out', group: 'Rail', title: 'Zoom out', key: '-', run: () => zoom.by(1 / ZOOM_STEP) },
