@@ -153,7 +153,7 @@ test('what two have changed is decided row by row: one field stored, one mine, a
   const wheel = (await stored(page, id)).document.elements.find(({ name }) => name.startsWith('Wheel of'));
   expect(wheel).toMatchObject({ name: 'Wheel of theirs', lengthMm: 21.2 });
   // It is one step, and can be taken back.
-  await other.keyboard.press('Control+z');
+  await other.getByRole('button', { name: 'Undo Settle what two have changed' }).click();
   await expect
     .poll(async () => (await stored(page, id)).document.elements.find(({ name }) => name.startsWith('Wheel of')))
     .toMatchObject({ lengthMm: 21.9 });

@@ -60,6 +60,7 @@ const targets = [
         'RevisionPath',
         'ChangeDrawer',
         'PartPath',
+        'ScanPath',
         'AssembleTrain',
         'PrintLabels',
         'MakeRing',

@@ -231,6 +231,15 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
     path: `/api/search?words=${pick(['', 'a', 'ring 5', '%25_%5C', '%00', 'x'.repeat(200), '%F0%9F%94%AD', "'%20or%201"])}`
   }),
   'api/bench-sheet': () => json('POST', '/api/bench-sheet', body('PrintSheet')),
+  'api/scans': () => ({
+    method: 'POST',
+    path: '/api/scans',
+    body: pick(['', 'no picture', '%PDF', 'MZ\u0090 a program', '\u0089PNG'])
+  }),
+  'api/scans/[scan]': () => ({
+    method: 'GET',
+    path: `/api/scans/${pick(['0'.repeat(64), 'f'.repeat(64), 'F'.repeat(64), '1', '%00', '../room'])}`
+  }),
   'api/sheet': () => json('POST', '/api/sheet', body('PrintSheet')),
   'api/records/[record]/photos': () => ({
     method: 'POST',

@@ -19,6 +19,6 @@ export function explain(facts: Facts, subject: Subject): Explanation | undefined
   if (isOf<DoubtSubject>('doubt', subject)) return explainDoubt(train, ledger, facts.doubts, facts.spread, subject);
   if (isOf<LightSubject>('light', subject)) return explainLight(train, facts.light, subject);
   if (isOf<GuideSubject>('guide', subject)) return explainGuide(facts.guide, subject);
-  if (isOf<LoadSubject>('load', subject)) return explainLoad(facts.load, subject);
+  if (isOf<LoadSubject>('load', subject)) return explainLoad(train, facts.load, subject);
   return undefined;
 }

@@ -30,6 +30,7 @@ const KEY_WORDS: Readonly<Record<string, string>> = {
   massG: 'mass',
   clearMm: 'clear diameter',
   note: 'note',
+  sources: 'sources',
   partId: 'part of the drawer',
   copy: 'copy',
   fasteners: 'screws',

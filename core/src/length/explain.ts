@@ -3,6 +3,7 @@ import { engagement } from '../joint/seating.ts';
 import { portInWords } from '../joint/mate.ts';
 import { detachablesOf } from '../train/detachable.ts';
 import { findElement, isSolid, nameOf, type Element, type Train } from '../train/model.ts';
+import { publishedBy } from '../train/sources.ts';
 import type { Explanation, ExplanationLine } from '../why/explanation.ts';
 import { mm } from '../why/quantity.ts';
 import { formatLength, formatTolerance, listed, type LengthUnit } from '../why/wording.ts';
@@ -100,7 +101,12 @@ function entryLine(train: Train, ledger: Ledger, entry: Entry): ExplanationLine 
   const prefix = entry.from === 'published' || entry.from === 'measured' ? '' : `${FROM_WORDS[entry.from]}: `;
   const group = ledger.groups.inForce.find(({ group: { from } }) => from === entry.id && entry.from === 'measured');
   const name = group ? `${nameOf(train, entry.id)} to ${nameOf(train, group.group.to)}` : nameOf(train, entry.id);
-  return { label: `${prefix}${name}`, quantity: mm(entry.mm), source: entrySource(train, ledger, entry) };
+  return {
+    label: `${prefix}${name}`,
+    quantity: mm(entry.mm),
+    source: entrySource(train, ledger, entry),
+    ...(prefix === '' ? publishedBy(train, entry.id, 'length') : {})
+  };
 }
 
 function glassLine(ledger: Ledger, train: Train, { id, plate, shiftMm }: GlassTerm): ExplanationLine {
@@ -114,7 +120,8 @@ function glassLine(ledger: Ledger, train: Train, { id, plate, shiftMm }: GlassTe
   return {
     label: `${plate.name ?? 'glass'} in ${nameOf(train, id)}`,
     quantity: mm(shiftMm),
-    source: (unit) => `${formatLength(plate.thicknessMm, unit)} thick: ${source}`
+    source: (unit) => `${formatLength(plate.thicknessMm, unit)} thick: ${source}`,
+    ...publishedBy(train, id, 'glass')
   };
 }
 
@@ -122,23 +129,24 @@ function baseLine(train: Train, ledger: Ledger): ExplanationLine[] {
   const { required, nominal, datum } = ledger;
   const by = nameOf(train, datum.id);
   const nominalMm = nominal.mm;
+  const published = publishedBy(train, datum.id, 'back-focus');
   if (required.tunedMm !== null) {
     const source: Source = (unit) =>
       `found by testing${nominalMm === null ? '' : `; published ${formatLength(nominalMm, unit)}`}`;
-    return [{ label: `back focus of ${by}, tuned`, quantity: mm(required.tunedMm), source }];
+    return [{ label: `back focus of ${by}, tuned`, quantity: mm(required.tunedMm), source, ...published }];
   }
   if (nominalMm === null) return [];
-  const published = datum.corrector?.published ?? [];
+  const further = datum.corrector?.published ?? [];
   const source: Source = (unit) => {
     if (nominal.source === 'table') return 'from its table, the row for this host';
     if (nominal.source === 'range') return 'the middle of its range';
-    const others = published.map(
+    const others = further.map(
       (figure) =>
         `; “${figure.source}”: ${formatLength(figure.backFocusMm, unit)} from ${DATUM_WORDS[figure.datum ?? 'shoulder']}`
     );
     return `published${others.join('')}`;
   };
-  return [{ label: `back focus of ${by}`, quantity: mm(nominalMm), source }];
+  return [{ label: `back focus of ${by}`, quantity: mm(nominalMm), source, ...published }];
 }
 
 /** Pieces of the host that are taken off. */
@@ -187,7 +195,8 @@ function toleranceExplanation(train: Train, ledger: Ledger, result: number): Exp
     rule: `rule of thumb for f/${ledger.focalRatio.toFixed(2)}: 0.1 mm at f/4, 1 mm at f/6.3, on a log-log line${bySensor}; within 0.05 to 1.0 mm`
   }[ledger.toleranceSource ?? 'rule'];
   const label = `tolerance of ${nameOf(train, ledger.datum.id)}`;
-  return sum('How far off it may be', [{ label, quantity: mm(result), source: said(source) }], result);
+  const published = ledger.toleranceSource === 'stated' ? publishedBy(train, ledger.datum.id, 'tolerance') : {};
+  return sum('How far off it may be', [{ label, quantity: mm(result), source: said(source), ...published }], result);
 }
 
 /** @param named `slot@element id` */

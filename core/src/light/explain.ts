@@ -1,4 +1,5 @@
 import { nameOf, type Train } from '../train/model.ts';
+import { publishedBy } from '../train/sources.ts';
 import type { Explanation, ExplanationLine } from '../why/explanation.ts';
 import { mm, percent } from '../why/quantity.ts';
 import { formatLength } from '../why/wording.ts';
@@ -24,7 +25,8 @@ function cornerExplanation(train: Train, light: Light): Explanation {
       label: `${what} of ${nameOf(train, at)}`,
       quantity: percent(-cornerLoss),
       source: (unit) =>
-        `${formatLength(clearMm, unit)} clear, ${formatLength(neededMm, unit)} needed ${formatLength(zMm, unit)} before the focus`
+        `${formatLength(clearMm, unit)} clear, ${formatLength(neededMm, unit)} needed ${formatLength(zMm, unit)} before the focus`,
+      ...publishedBy(train, at, 'clear')
     });
   }
   const range = light.hostPupil.rangeMm;

@@ -1,3 +1,5 @@
+import type { Train } from '../train/model.ts';
+import { publishedBy } from '../train/sources.ts';
 import type { Explanation } from '../why/explanation.ts';
 import { formatLength } from '../why/wording.ts';
 import { GRAVITY, type Load } from './load.ts';
@@ -6,12 +8,12 @@ import { GRAVITY, type Load } from './load.ts';
 export type LoadSubject = `load.${'mass' | 'moment'}`;
 
 /** How a number of the load came about. */
-export function explainLoad(load: Load, subject: LoadSubject): Explanation {
+export function explainLoad(train: Train, load: Load, subject: LoadSubject): Explanation {
   const isMass = subject === 'load.mass';
   const unweighed = load.unweighed.length === 0 ? '' : ` (${load.unweighed.length} not weighed: it is a least)`;
   return {
     title: isMass ? `What hangs on the host${unweighed}` : `Moment about the host’s camera face${unweighed}`,
-    lines: load.hanging.map(({ name, massG, behindMm, isAttached }) => ({
+    lines: load.hanging.map(({ id, name, massG, behindMm, isAttached }) => ({
       label: isAttached ? `${name}, hung on` : name,
       quantity: isMass
         ? { value: massG, unit: 'g' as const }
@@ -19,7 +21,8 @@ export function explainLoad(load: Load, subject: LoadSubject): Explanation {
       source: (unit) =>
         isMass
           ? 'stated'
-          : `${massG.toFixed(0)} g, ${formatLength(behindMm, unit, unit === 'mm' ? 0 : 2)} behind the face`
+          : `${massG.toFixed(0)} g, ${formatLength(behindMm, unit, unit === 'mm' ? 0 : 2)} behind the face`,
+      ...(isAttached ? {} : publishedBy(train, id, 'mass'))
     })),
     combine: 'sum',
     result: isMass ? { value: load.massG, unit: 'g' } : { value: load.momentNm, unit: 'N·m' }

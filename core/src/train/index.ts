@@ -1,4 +1,5 @@
 // The train document: what it is, how it is read, changed, combined and written.
+export { SOURCE_OF_WORDS, publishedBy, sourceInWords, sourcesOf, type SourceOf } from './sources.ts';
 export { removalOf, shiftOf } from './several.ts';
 export {
   HOST,
@@ -56,6 +57,7 @@ export {
   type PublishedLength,
   type SagTest,
   type SolidElement,
+  type Source,
   type ThreadPort,
   type TiltPlate,
   type Train,

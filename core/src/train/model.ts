@@ -48,6 +48,7 @@ export type {
   TriedSpacing,
   ShimElement,
   SlipPort,
+  Source,
   StepDone,
   ThreadPort,
   Train

@@ -9,15 +9,15 @@ const together = (operations: readonly Operation[]): Operation | undefined =>
  *
  * @returns undefined where all of them stand at the end already
  */
-export function shiftOf(train: Train, ids: ReadonlySet<string>, by: -1 | 1): Operation | undefined {
+export function shiftOf(train: Train, ids: readonly string[], by: -1 | 1): Operation | undefined {
   const operations: Operation[] = [];
   let { elements } = train;
-  const own = elements.filter(({ id }) => ids.has(id));
+  const own = elements.filter(({ id }) => ids.includes(id));
   for (const { id } of by < 0 ? own : own.toReversed()) {
     const index = elements.findIndex((element) => element.id === id);
     const neighbour = elements[index + by];
     // Those before it had no room: neither has it.
-    if (!neighbour || ids.has(neighbour.id)) continue;
+    if (!neighbour || ids.includes(neighbour.id)) continue;
     const move = { op: 'move', id, before: by < 0 ? neighbour.id : (elements[index + 2]?.id ?? null) } as const;
     operations.push(move);
     ({ elements } = apply({ ...train, elements }, move));
@@ -26,5 +26,5 @@ export function shiftOf(train: Train, ids: ReadonlySet<string>, by: -1 | 1): Ope
 }
 
 /** Takes elements out. @returns undefined where none of them is in the train */
-export const removalOf = ({ elements }: Train, ids: ReadonlySet<string>): Operation | undefined =>
-  together(elements.filter(({ id }) => ids.has(id)).map(({ id }) => ({ op: 'remove', id })));
+export const removalOf = ({ elements }: Train, ids: readonly string[]): Operation | undefined =>
+  together(elements.filter(({ id }) => ids.includes(id)).map(({ id }) => ({ op: 'remove', id })));

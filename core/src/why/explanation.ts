@@ -4,12 +4,23 @@ import type { LengthUnit } from './wording.ts';
 /** A number that a person can ask "why?" of: which field explains it, and which of its numbers. */
 export type Subject = `${'length' | 'doubt' | 'light' | 'guide' | 'load' | 'focus'}.${string}`;
 
+/** Where a published figure stands. */
+export interface PublishedBy {
+  /** Who says it, where and when; undefined where nobody wrote that down. */
+  words: string | undefined;
+  /** Hash of the scan it was read from, and its name. */
+  scan?: string | undefined;
+  scanName?: string | undefined;
+}
+
 export interface ExplanationLine {
   label: string;
   /** Signed. */
   quantity: Quantity;
   /** Where this number comes from, lengths in the unit that is shown. */
   source: (unit: LengthUnit) => string;
+  /** Where its published figure can be read, and who says it. */
+  published?: readonly PublishedBy[];
   /** The line can be asked in turn. */
   why?: Subject;
 }

@@ -27,6 +27,7 @@
   import Field from './Field.svelte';
   import ListEditor, { type Column } from './ListEditor.svelte';
   import OtherFigures from './OtherFigures.svelte';
+  import Sources from './Sources.svelte';
   import Pieces from './Pieces.svelte';
   import Plates from './Plates.svelte';
   import SchemaSection from './SchemaSection.svelte';
@@ -213,6 +214,7 @@
   />
 
   <OtherFigures {at} {element} />
+  <Sources {at} sources={element.sources ?? []} usual={corrector ? 'back-focus' : 'length'} />
 
   <Section
     title="Glass in the beam"

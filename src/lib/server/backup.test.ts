@@ -21,6 +21,7 @@ import { storeFrame } from './frames.ts';
 import { nameRevision } from './history.ts';
 import { endStreams } from './live.ts';
 import { withPath } from './scratch.ts';
+import { keepScan } from './scans.ts';
 import { makeLink } from './share.ts';
 import { asFile, frameOf, heron, ownerUrl, summaryOf } from './testing.ts';
 import { createTrain, listTrains, saveRevision } from './trains.ts';
@@ -102,6 +103,7 @@ async function fill(): Promise<void> {
   await nameRevision(owner, id, 2, 'Before');
   await makeLink(owner, id, undefined);
   await own(owner);
+  await asFile(Buffer.from('%PDF-1.4 a drawing'), (file) => keepScan(owner, file));
   const frame = await frameOf(heron, NO_FAULTS, 1, 8);
   await asFile(frame, async (file) => storeFrame(owner, id, 'Frame', file, await summaryOf(frame)));
   await assembleTrain(owner, id, 4, { id: randomUUID(), note: 'As built' });
@@ -181,6 +183,7 @@ async function purge(of: string): Promise<void> {
     'train_revision',
     'train',
     'part_photo',
+    'scan',
     'measurement',
     'part_copy',
     'part'

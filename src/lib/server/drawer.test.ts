@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import type { Train } from '@lodestone/core/train';
 import { readDrawer, type Part } from '@lodestone/core/drawer';
 import pg from 'pg';
@@ -14,6 +14,7 @@ import { NotAPicture, print, reencode } from './errands/index.ts';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { readPhoto, storePhoto } from './photos.ts';
 import { readRevision } from './revisions.ts';
+import { keepScan, readScan, scanResponse } from './scans.ts';
 import { asFile, heron, owner, ownerUrl, ring } from './testing.ts';
 import { changeState, createTrain } from './trains.ts';
 
@@ -249,6 +250,38 @@ describe('photos', () => {
     expect((await readPhoto(by, 'R-1'))?.hash).toBe(hash);
     expect((await readDrawerOf(by)).parts[0]?.photo).toBe(hash);
     expect(await asFile(await picture('png'), (file) => storePhoto(by, 'R-2', file))).toBeUndefined();
+  });
+});
+
+describe('scans', () => {
+  const pdf = Buffer.from('%PDF-1.7\n1 0 obj << /OpenAction << /S /JavaScript /JS (app.alert(1)) >> >>\n%%EOF');
+
+  it('a PDF is kept as it is, once, and handed over to be saved, never shown', async () => {
+    const by = owner();
+    const kept = await asFile(pdf, (file) => keepScan(by, file));
+    expect(kept.type).toBe('application/pdf');
+    expect(kept.scan).toBe(createHash('sha256').update(pdf).digest('hex'));
+    expect(await asFile(pdf, (file) => keepScan(by, file))).toEqual(kept);
+    const found = (await readScan(by, kept.scan))!;
+    expect(found.bytes.equals(pdf)).toBe(true);
+    const { headers } = scanResponse(found, kept.scan);
+    expect(headers.get('content-disposition')).toMatch(/^attachment; /);
+    expect(headers.get('x-content-type-options')).toBe('nosniff');
+    expect(headers.get('content-security-policy')).toContain('sandbox');
+    // Nobody else’s.
+    expect(await readScan(owner(), kept.scan)).toBeUndefined();
+  });
+
+  it('a picture is made anew, and what is neither is refused', async () => {
+    const by = owner();
+    const upload = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#884422' } })
+      .png()
+      .toBuffer();
+    const { scan, type } = await asFile(upload, (file) => keepScan(by, file));
+    expect(type).toBe('image/jpeg');
+    expect((await sharp((await readScan(by, scan))!.bytes).metadata()).format).toBe('jpeg');
+    const page = Buffer.from('<html><script>alert(1)</script></html>');
+    await expect(asFile(page, (file) => keepScan(by, file))).rejects.toBeInstanceOf(NotAPicture);
   });
 });
 

@@ -109,6 +109,8 @@ export function roomOf(owner: string): Promise<Room> {
          select octet_length(bytes) as bytes from part_photo where owner = $1
          union all
          select octet_length(bytes) from record_photo where owner = $1
+         union all
+         select octet_length(bytes) from scan where owner = $1
        )
        select 'trains' as what, count(*) as count, coalesce(sum(bytes), 0) as bytes from train_size where not gone
        union all

@@ -26,7 +26,7 @@
     ['deleted', 'Deleted trains', counted(room.deleted.count, 'train'), room.deleted.bytes],
     ['pixels', 'Pixels of test frames', counted(room.pixels.count, 'frame'), room.pixels.bytes],
     ['readings', 'Readings of test frames', counted(room.readings.count, 'frame'), room.readings.bytes],
-    ['photos', 'Photos', counted(room.photos.count, 'photo'), room.photos.bytes],
+    ['photos', 'Photos and scans', counted(room.photos.count, 'picture'), room.photos.bytes],
     ['parts', 'Parts', counted(room.parts.count, 'part'), room.parts.bytes]
   ] as const);
   const total = $derived(rows.reduce((sum, [, , , bytes]) => sum + bytes, 0));

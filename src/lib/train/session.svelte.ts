@@ -30,14 +30,14 @@ const sameSelection = (a: Selection, b: Selection): boolean =>
   a.kind === b.kind && ('id' in a ? a.id : '') === ('id' in b ? b.id : '');
 
 /** The open train: its document, what follows from it, undo, selection, and its way to the server. */
-const NONE: ReadonlySet<string> = new Set();
+const NONE: readonly string[] = [];
 
 export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save, StoredTrain, StoredTrain> {
   readonly id: string;
   document = $state.raw() as Train;
   selection = $state.raw<Selection>({ kind: 'host' });
   /** Parts that are chosen beside the one that is selected. */
-  #also = $state.raw<ReadonlySet<string>>(NONE);
+  #also = $state.raw<readonly string[]>(NONE);
   /** Where a row of parts that is chosen begins. */
   #anchor: string | undefined;
   /** Ids of the parts that are chosen, in the order of the train. */
@@ -143,14 +143,14 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
     this.#anchor = 'id' in selection ? selection.id : undefined;
   }
 
-  #choose(selection: Selection, also: ReadonlySet<string>): void {
+  #choose(selection: Selection, also: readonly string[]): void {
     if (!sameSelection(selection, this.selection)) this.selection = selection;
-    if (also.size > 0 || this.#also.size > 0) this.#also = also;
+    if (also.length > 0 || this.#also.length > 0) this.#also = also;
     this.#keepSelection();
   }
 
   isChosen(id: string): boolean {
-    return (this.selection.kind === 'element' && this.selection.id === id) || this.#also.has(id);
+    return (this.selection.kind === 'element' && this.selection.id === id) || this.#also.includes(id);
   }
 
   /** Chooses a part beside those that are chosen, or leaves it out again; one stays. */
@@ -158,7 +158,10 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
     const rest = this.chosen.filter((each) => each !== id);
     const selected = rest.length === this.chosen.length ? id : rest.at(-1);
     if (selected === undefined) return;
-    this.#choose({ kind: 'element', id: selected }, new Set(rest.filter((each) => each !== selected)));
+    this.#choose(
+      { kind: 'element', id: selected },
+      rest.filter((each) => each !== selected)
+    );
     this.#anchor = selected;
   }
 
@@ -169,7 +172,10 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
     const from = order.indexOf(this.#anchor ?? id);
     if (to < 0 || from < 0) return this.select({ kind: 'element', id });
     const row = order.slice(Math.min(from, to), Math.max(from, to) + 1);
-    this.#choose({ kind: 'element', id }, new Set(row.filter((each) => each !== id)));
+    this.#choose(
+      { kind: 'element', id },
+      row.filter((each) => each !== id)
+    );
   }
 
   /** Lengthens or shortens the row of parts that is chosen by one. */
@@ -228,18 +234,18 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
 
   /** Moves the chosen elements past their neighbours. */
   shift(by: -1 | 1): string | undefined {
-    const operation = shiftOf(this.document, new Set(this.chosen), by);
+    const operation = shiftOf(this.document, this.chosen, by);
     return operation && this.dispatch(operation, `Move ${this.chosenInWords}`);
   }
 
   /** Takes the chosen elements out and selects the joint they leave. */
   removeChosen(): string | undefined {
     const { elements } = this.document;
-    const ids = new Set(this.chosen);
+    const ids = this.chosen;
     const operation = removalOf(this.document, ids);
     if (!operation) return undefined;
     if (this.hasCameraChosen) return 'A train needs its camera. Replace it instead.';
-    const last = elements.findLastIndex(({ id }) => ids.has(id));
+    const last = elements.findLastIndex(({ id }) => ids.includes(id));
     const refusal = this.dispatch(operation, `Remove ${this.chosenInWords}`);
     const next = elements.slice(last + 1).find(isSeated);
     if (refusal === undefined && next) this.select({ kind: 'joint', id: next.id });
@@ -248,12 +254,12 @@ export class TrainSession extends Kept<TrainState, TrainChange, Selection, Save,
 
   #keepSelection(): void {
     const { selection } = this;
-    if (this.#also.size > 0) {
-      const still = this.document.elements.flatMap(({ id }) => (this.#also.has(id) ? [id] : []));
+    if (this.#also.length > 0) {
+      const still = this.document.elements.flatMap(({ id }) => (this.#also.includes(id) ? [id] : []));
       const selected =
         selection.kind === 'element' && findElement(this.document, selection.id) ? undefined : still.pop();
       if (selected !== undefined) this.selection = { kind: 'element', id: selected };
-      if (still.length < this.#also.size) this.#also = new Set(still);
+      if (still.length < this.#also.length) this.#also = still;
       if (selected !== undefined) return;
     }
     if (selection.kind === 'host') return;

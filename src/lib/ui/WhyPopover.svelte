@@ -1,5 +1,6 @@
 <script lang="ts">
   import { quantityInWords, type Explanation, type Quantity } from '@lodestone/core/why';
+  import { scanAddress } from '$lib/api/scans.ts';
   import { anchored } from './anchored.ts';
   import { useDisplay } from './display.svelte.ts';
   import { useWhy } from './why.svelte.ts';
@@ -45,9 +46,17 @@
   <p class="mb-1.5 font-semibold">{explanation.title}</p>
   <table class="w-full">
     <tbody>
-      {#each explanation.lines as { label, quantity, source, why: further }, index (index)}
+      {#each explanation.lines as { label, quantity, source, published, why: further }, index (index)}
         <tr class="align-top">
-          <td class="py-0.5 pr-3">{label}<span class="text-muted block">{source(display.unit)}</span></td>
+          <td class="py-0.5 pr-3">
+            {label}<span class="text-muted block">{source(display.unit)}</span>
+            {#each published ?? [] as { words, scan, scanName }, at (at)}
+              <span class="text-muted block" data-published>
+                {words ?? 'read from a scan'}{#if scan}:
+                  <a class="link-quiet" href={scanAddress(scan)}>{scanName ?? 'scan'}</a>{/if}
+              </span>
+            {/each}
+          </td>
           <td class="py-0.5 text-right whitespace-nowrap" data-why-term={quantity.value}>
             {#if further}
               <button type="button" class="asks-further cursor-help" onclick={() => why.ask(further)}

@@ -9,6 +9,7 @@
   import ListEditor from '$lib/element/ListEditor.svelte';
   import Pieces from '$lib/element/Pieces.svelte';
   import Section from '$lib/element/Section.svelte';
+  import Sources from '$lib/element/Sources.svelte';
   import Tick from '$lib/element/Tick.svelte';
 
   const train = useTrain();
@@ -72,6 +73,8 @@
   {pieces}
   about="The mount of a lens, a visual back: all that is stated of the host is with it on. Taken off, its length is added to what is required."
 />
+
+<Sources at={HOST} sources={host.sources ?? []} usual="back-focus" />
 
 <Section title="Focuser" gist={host.focuser ? '' : 'not stated'}>
   <div class="grid grid-cols-2 gap-2">

@@ -148,7 +148,7 @@ async function lookAt(
   for await (const { row } of archive.rows('record_photo')) if (records.has(text(row, 'record_id'))) photos++;
   for await (const { row } of archive.rows('part_photo')) if (parts.has(text(row, 'part_id'))) photos++;
   // What is left is read too: all of it has to be as the manifest has it.
-  for (const name of ['revision_name', 'share_link', 'part_copy', 'measurement', 'frame_piece', 'setting']) {
+  for (const name of ['revision_name', 'share_link', 'part_copy', 'measurement', 'frame_piece', 'scan', 'setting']) {
     for await (const row of archive.rows(name)) void row;
   }
   const nameOf = (id: string): string => contents.names.get(id) ?? id;
@@ -232,6 +232,7 @@ export async function restore(owner: string, archive: Archive): Promise<RestoreR
         const isLetIn = (table: BackedTable, row: BackedRow['row']): boolean => {
           switch (table.name) {
             case 'setting':
+            case 'scan':
               return true;
             case 'train':
               return fresh.trains.has(text(row, 'id'));

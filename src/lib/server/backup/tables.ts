@@ -38,6 +38,7 @@ export const TABLES: readonly BackedTable[] = [
   { name: 'record_photo', key: ['record_id', 'position'], atOnce: 2, of: 'train' },
   { name: 'frame', key: ['train_id', 'number'], atOnce: 20, of: 'train' },
   { name: 'frame_piece', key: ['frame_id', 'position'], atOnce: 2, of: 'train' },
+  { name: 'scan', key: ['hash'], atOnce: 2, of: 'owner' },
   { name: 'setting', key: ['demo_at'], atOnce: 1, of: 'owner' }
 ];
 
