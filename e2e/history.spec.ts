@@ -3,7 +3,16 @@ import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
 import avocet from '../demo/avocet.json' with { type: 'json' };
-import { expect, expectAccessibleInAllThemes, openCopy, openTrain, stored, stranger, test } from './lodestone.ts';
+import {
+  expect,
+  expectAccessible,
+  expectAccessibleInAllThemes,
+  openCopy,
+  openTrain,
+  stored,
+  stranger,
+  test
+} from './lodestone.ts';
 
 const verdict = (page: Page) => page.locator('[data-verdict]');
 const saved = (page: Page) => page.locator('[data-save-state="saved"]');
@@ -181,6 +190,32 @@ test('a train that was deleted for good comes back from a backup, after a look a
   await expect(page.locator('[data-restore="done"]')).toContainText('was restored');
   await page.goto(`/trains/${id}/log`);
   await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
+});
+
+test('backups are made on a schedule and kept on the server; one of them is looked at, deleted, and the schedule ended', async ({
+  page
+}) => {
+  await page.goto('/settings');
+  const every = page.getByRole('combobox', { name: 'How often a backup is made by itself' });
+  await every.selectOption('every week');
+  await page.getByRole('combobox', { name: 'How many backups are kept' }).selectOption('3');
+  await page.getByRole('button', { name: 'Make one there now' }).click();
+  const kept = page.locator('[data-kept] li');
+  await expect(kept).toHaveCount(1);
+  await expectAccessible(page, 'Settings with a backup that is kept');
+  await page.reload();
+  await expect(every).toHaveValue('7');
+  await expect(kept).toHaveCount(1);
+  await kept.getByRole('button', { name: /^Restore/ }).click();
+  await expect(page.locator('[data-restore="tried"]')).toContainText('No train to add');
+  await expect(page.getByRole('button', { name: 'Restore it' })).toBeDisabled();
+  const saving = page.waitForEvent('download');
+  await kept.getByRole('link', { name: /^Download/ }).click();
+  expect((await saving).suggestedFilename()).toMatch(/^lodestone-.*\.zip$/);
+  await kept.getByRole('button', { name: /^Delete/ }).click();
+  await expect(kept).toHaveCount(0);
+  await every.selectOption('never');
+  await expect(every).toHaveValue('');
 });
 
 test('the palette finds trains, parts and words of the guide beside commands', async ({ page }) => {

@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { expect, test as base, type Page } from '@playwright/test';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
@@ -25,12 +25,20 @@ const fromEnvironment = (name: string): string => {
 export class Lodestone {
   log = '';
   #process: ChildProcess | undefined;
+  readonly #backups: string;
 
   private constructor(
     readonly port: number,
     readonly database: string,
     private readonly settings: Readonly<Record<string, string>> = {}
-  ) {}
+  ) {
+    this.#backups = join(tmpdir(), `lodestone-backups-${port}-${database}`);
+  }
+
+  /** Takes away what it kept outside its database. */
+  clear(): void {
+    rmSync(this.#backups, { recursive: true, force: true });
+  }
 
   /** @param settings of its environment, beside what every one needs */
   static async make(settings: Readonly<Record<string, string>> = {}): Promise<Lodestone> {
@@ -66,6 +74,7 @@ export class Lodestone {
         PORT: String(this.port),
         // Frames would be taken beside whatever is tested.
         LODESTONE_DEMO_FRAMES: 'off',
+        LODESTONE_BACKUPS: this.#backups,
         DATABASE_URL: fromEnvironment('LODESTONE_TEST_APP_URL').replace(/DATABASE$/, this.database)
       }
     });
@@ -130,6 +139,7 @@ export const test = base.extend<OfTest, OfWorker>({
       const lodestone = await Lodestone.make();
       await use(lodestone);
       await lodestone.stop();
+      lodestone.clear();
     },
     { scope: 'worker' }
   ],

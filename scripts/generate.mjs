@@ -73,6 +73,8 @@ const targets = [
         'FramePath',
         'SimulateFrame',
         'SetRoom',
+        'SetBackups',
+        'BackupPath',
         'NameRevision',
         'MakeLink',
         'LinkPath'

@@ -1,13 +1,13 @@
 // The server round SvelteKit's handler: who may ask, security headers, log lines, a clean end. As root it binds its
 // port, reads its keys, and goes on as a user who may nothing else.
 import { spawnSync } from 'node:child_process';
-import { readFileSync, realpathSync } from 'node:fs';
+import { chownSync, existsSync, mkdirSync, readFileSync, realpathSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { createServer as createTlsServer } from 'node:https';
-import { join, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { Door, addressOf, checkAccess, namesOf } from './access.mjs';
-import { ROOT, SetupError, isRoot, portFrom } from './setup/paths.mjs';
+import { ROOT, SetupError, isRoot, makeFolder, portFrom } from './setup/paths.mjs';
 
 /** No request is larger than this; routes set tighter limits of their own. */
 const LARGEST_BODY_BYTES = 512 * 1024 * 1024;
@@ -69,9 +69,24 @@ function unprivileged(folders) {
   return may('-x', process.execPath) ? { user } : { why: `“${UNPRIVILEGED}” may not run ${process.execPath}` };
 }
 
+/** Folder for backups, which whoever the server becomes may write and nobody else may read. */
+function makeBackupsFolder(folder, user, log) {
+  if (!folder) return;
+  try {
+    makeFolder(dirname(folder));
+    if (existsSync(folder)) return;
+    mkdirSync(folder, { mode: 0o700 });
+    if (user) chownSync(folder, user.uid, user.gid);
+  } catch (error) {
+    log(`No backups are kept: ${error.message}`);
+    delete process.env.LODESTONE_BACKUPS;
+  }
+}
+
 /** Gives up root for good. */
 function dropPrivileges(folders, log) {
   const { user, why } = unprivileged(folders);
+  makeBackupsFolder(process.env.LODESTONE_BACKUPS, user, log);
   if (!user) {
     log(
       `The web server goes on as root: ${why}. Put Lodestone where everybody may read it to have it run unprivileged.`
@@ -177,6 +192,7 @@ export async function serve({
       [join(build, 'handler.js'), process.env.LODESTONE_ERRANDS, join(ROOT, 'node_modules/pg/package.json')],
       log
     );
+  else makeBackupsFolder(process.env.LODESTONE_BACKUPS, undefined, log);
   const { handler: loaded } = await import(pathToFileURL(join(build, 'handler.js')).href);
   begun(loaded);
 

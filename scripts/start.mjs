@@ -2,7 +2,7 @@
 // The web server is a process of its own that never knows the passwords of the database's owner and administrator.
 import { fork, spawn } from 'node:child_process';
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
 import { APP, OWNER, startCluster } from './setup/cluster.mjs';
 import { migrate } from './setup/migrate.mjs';
@@ -95,7 +95,10 @@ async function claim(folder) {
 
 /** Starts the web server and starts it again when it ends by itself. @returns its address, and what stops it */
 function keepServing(build, databaseUrl, ontold) {
-  const { LODESTONE_MIGRATE_URL: _owner, ...env } = process.env;
+  const { LODESTONE_MIGRATE_URL: _owner, ...given } = process.env;
+  // “off” keeps none.
+  const { LODESTONE_BACKUPS: backups = join(folder, 'backups') } = given;
+  const env = { ...given, LODESTONE_BACKUPS: backups === 'off' ? '' : resolve(backups) };
   let serving;
   let stopping = false;
   let everReady = false;

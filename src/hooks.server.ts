@@ -1,3 +1,4 @@
+import { backUpWhereDue } from '$lib/server/backup/kept.ts';
 import { closeDatabase, databaseRefusal } from '$lib/server/database.ts';
 import { loadDemo, photographDemo } from '$lib/server/demo.ts';
 import { forgetOldChanges } from '$lib/server/drawer.ts';
@@ -19,6 +20,8 @@ export const init: ServerInit = async () => {
   await forgetOldChanges(LOCAL_OWNER);
   void tidyNow();
   setInterval(() => void tidyNow(), TIDY_EVERY_MS).unref();
+  void backUpNow();
+  setInterval(() => void backUpNow(), BACKUP_LOOK_MS).unref();
   void startListening();
   process.on('sveltekit:shutdown', () => {
     void endStreams();
@@ -31,6 +34,12 @@ const TIDY_EVERY_MS = 6 * 3600 * 1000;
 
 const tidyNow = (): Promise<void> =>
   tidy(LOCAL_OWNER).catch((error: unknown) => console.error('What is old could not be let go:', error));
+
+/** How often is looked whether a backup is due. */
+const BACKUP_LOOK_MS = 10 * 60 * 1000;
+
+const backUpNow = (): Promise<unknown> =>
+  backUpWhereDue(LOCAL_OWNER).catch((error: unknown) => console.error('The backup that is due was not made:', error));
 
 /** Takes the demo's frames while the application already answers. */
 async function photograph(): Promise<void> {

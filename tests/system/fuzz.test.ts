@@ -223,6 +223,12 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
           path: `/api/backup?try=${pick(['yes', 'no', ''])}`,
           body: pick(['', 'no archive', 'PK\u0003\u0004', 'PK\u0005\u0006'.padEnd(22, '\0')])
         },
+  'api/backups': () =>
+    chance(0.5) ? { method: 'GET', path: '/api/backups' } : json('PUT', '/api/backups', body('SetBackups')),
+  'api/backups/[name]': () => ({
+    method: pick(['GET', 'POST', 'DELETE']),
+    path: `/api/backups/${pick(['a.zip', '..%2Fa.zip', '.zip', '%00.zip', 'x'.repeat(300), 'lodestone-2026-01-01T00-00-00Z.zip'])}`
+  }),
   'api/caliper': () => ({ method: 'GET', path: `/api/caliper?part=${anyPartId()}` }),
   'api/comparison': () => json('POST', '/api/comparison', body('PrintComparison')),
   'api/room': () => (chance(0.5) ? { method: 'GET', path: '/api/room' } : json('PUT', '/api/room', body('SetRoom'))),

@@ -23,6 +23,32 @@ export interface BackupManifest {
   files: BackupFile[];
 }
 
+/** How often a backup is made by itself, and how many are kept. */
+export interface BackupSchedule {
+  /** Days from one to the next; null for none. */
+  days: number | null;
+  keep: number;
+}
+
+/** A backup in the server's folder. */
+export interface KeptBackup {
+  name: string;
+  bytes: number;
+  /** ISO 8601. */
+  madeAt: string;
+  /** It was made here, and goes once there are enough newer ones; what somebody put there stays. */
+  isOwn: boolean;
+}
+
+export interface KeptBackups {
+  /** Null where the server keeps none. */
+  folder: string | null;
+  list: KeptBackup[];
+  schedule: BackupSchedule;
+  /** Why the last one was not made. */
+  failure: string | null;
+}
+
 /** What a backup would bring, or has brought, into this installation. */
 export interface RestoreReport {
   madeAt: string;

@@ -1,10 +1,12 @@
 // Everything into an archive and back: the same bytes, nothing of what is here touched, and nothing bad let in.
 import { randomUUID } from 'node:crypto';
 import { createWriteStream, readFileSync } from 'node:fs';
-import { writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { NO_FAULTS } from '@lodestone/core/experiment';
 import pg from 'pg';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { openPromise, type Entry } from 'yauzl';
 import { ZipFile } from 'yazl';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
@@ -12,10 +14,11 @@ import drawerFile from '../../../demo/drawer.json';
 import { readDrawer } from '@lodestone/core/drawer';
 import { assembleTrain, readAssembly } from './assembly.ts';
 import { Archive, BadBackup } from './backup/archive.ts';
-import { restore, tryRestore } from './backup/restore.ts';
+import { backUpWhereDue, keepBackup, keptBackups, pathOfKept, setSchedule } from './backup/kept.ts';
+import { restore, restoreFrom, tryRestore } from './backup/restore.ts';
 import { NOT_BACKED, TABLES } from './backup/tables.ts';
 import { writeBackup } from './backup/write.ts';
-import { closeDatabase } from './database.ts';
+import { asOwner, closeDatabase } from './database.ts';
 import { changeDrawer, readDrawerOf } from './drawer.ts';
 import { storeFrame } from './frames.ts';
 import { nameRevision } from './history.ts';
@@ -162,6 +165,73 @@ describe('a backup', () => {
       expect(await listTrains(other)).toEqual([]);
       expect((await textsOf(path)).has('data/frame_piece.ndjson')).toBe(false);
     });
+  });
+});
+
+describe('backups that are made by themselves', () => {
+  let folder: string;
+  beforeEach(async () => {
+    folder = await mkdtemp(join(tmpdir(), 'lodestone-backups-'));
+    process.env.LODESTONE_BACKUPS = folder;
+  });
+  afterEach(async () => {
+    delete process.env.LODESTONE_BACKUPS;
+    await rm(folder, { recursive: true, force: true });
+  });
+  const at = (day: number): Date => new Date(Date.UTC(2026, 10, day, 3, 4, 5));
+  /** As if the last one had been begun so long ago. */
+  const daysLater = (by: string, days: number) =>
+    asOwner(by, (on) =>
+      on.query('update setting set backup_at = backup_at - make_interval(days => $2) where owner = $1', [by, days])
+    );
+
+  it('the newest are kept, can be read, and what somebody put beside them stays', async () => {
+    const by = elsewhere();
+    await restoreInto(by, {});
+    await writeFile(join(folder, 'from-the-old-server.zip'), 'whatever');
+    for (const day of [1, 2, 3, 4]) await keepBackup(by, folder, 2, at(day));
+    const { list } = await keptBackups(by);
+    const own = list.filter(({ isOwn }) => isOwn);
+    expect(own.map(({ madeAt }) => madeAt)).toEqual(['2026-11-04T03:04:05Z', '2026-11-03T03:04:05Z']);
+    expect(list.map(({ name }) => name)).toContain('from-the-old-server.zip');
+    expect((await readdir(folder)).filter((name) => name.startsWith('.'))).toEqual([]);
+    const path = (await pathOfKept(own[0]!.name))!;
+    expect((await restoreFrom(elsewhere(), path, true)).trains.fresh).toEqual(['Heron']);
+    for (const name of ['../../etc/passwd', 'none.zip', '']) expect(await pathOfKept(name)).toBeUndefined();
+    await expect(restoreFrom(by, join(folder, 'from-the-old-server.zip'), true)).rejects.toMatchObject({ status: 422 });
+  });
+
+  it('one is made when it is due, by one server of two, and not again before the next is', async () => {
+    const by = elsewhere();
+    expect(await backUpWhereDue(by)).toBeUndefined();
+    await setSchedule(by, { days: 7, keep: 3 });
+    const made = await Promise.all([backUpWhereDue(by), backUpWhereDue(by)]);
+    expect(made.filter(Boolean)).toHaveLength(1);
+    expect(await backUpWhereDue(by)).toBeUndefined();
+    await daysLater(by, 6);
+    expect(await backUpWhereDue(by)).toBeUndefined();
+    await daysLater(by, 1);
+    expect(await backUpWhereDue(by)).toBeDefined();
+    await setSchedule(by, { days: null, keep: 3 });
+    await daysLater(by, 100);
+    expect(await backUpWhereDue(by)).toBeUndefined();
+    expect((await keptBackups(by)).list.length).toBeGreaterThan(0);
+  });
+
+  it('one that fails says why, leaves no half, and is tried again in an hour', async () => {
+    const by = elsewhere();
+    await setSchedule(by, { days: 1, keep: 3 });
+    await rm(folder, { recursive: true });
+    await expect(backUpWhereDue(by)).rejects.toThrow();
+    expect((await keptBackups(by)).failure).toMatch(/cannot be read/);
+    await mkdir(folder);
+    expect((await keptBackups(by)).failure).toMatch(/ENOENT/);
+    expect(await backUpWhereDue(by)).toBeUndefined();
+    await asOwner(by, (on) =>
+      on.query("update setting set backup_at = backup_at - interval '61 minutes' where owner = $1", [by])
+    );
+    expect(await backUpWhereDue(by)).toBeDefined();
+    expect(await keptBackups(by)).toMatchObject({ failure: null, schedule: { days: 1, keep: 3 } });
   });
 });
 

@@ -1,45 +1,53 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
-  import { MAX_BACKUP_BYTES, type RestoreReport } from '$lib/api/backup.ts';
+  import { MAX_BACKUP_BYTES, type KeptBackups, type RestoreReport } from '$lib/api/backup.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { counted, sizeInWords } from '$lib/ui/size.ts';
-  import { minuteOf } from '$lib/ui/time.ts';
+  import { sizeInWords } from '$lib/ui/size.ts';
   import Download from '@lucide/svelte/icons/download';
   import FileUp from '@lucide/svelte/icons/file-up';
-  import { sendBackup } from './transport.ts';
+  import BackupSchedule from './BackupSchedule.svelte';
+  import RestoreCard from './RestoreCard.svelte';
+  import { restoreKept, sendBackup } from './transport.ts';
 
   /** Everything into one archive, and back: first what that would do, then doing it. */
   interface Props {
     /** What pixels of test frames take, bytes. */
     pixelBytes: number;
+    kept: KeptBackups;
   }
-  const { pixelBytes }: Props = $props();
+  const { pixelBytes, kept }: Props = $props();
   const notices = useNotices();
 
   let pixels = $state(false);
-  let archive = $state.raw<File>();
+  /** The archive that is looked at. */
+  let source = $state.raw<{ name: string; restore: (isTry: boolean) => Promise<RestoreReport> }>();
   let report = $state.raw<RestoreReport>();
   let done = $state(false);
   let message = $state<string>();
   let busy = $state<'reading' | 'restoring'>();
   let input: HTMLInputElement;
 
-  async function choose(file: File | undefined) {
+  function look(next: typeof source) {
     report = undefined;
     done = false;
     message = undefined;
-    archive = file;
-    if (!file) return;
-    if (file.size > MAX_BACKUP_BYTES) {
-      message = `${file.name} has ${sizeInWords(file.size)}; an archive may have ${sizeInWords(MAX_BACKUP_BYTES)}.`;
+    source = next;
+    if (next) void work('reading', async () => (report = await next.restore(true)));
+  }
+  function choose(file: File | undefined) {
+    if (file && file.size > MAX_BACKUP_BYTES) {
+      look(undefined);
+      message =
+        `${file.name} has ${sizeInWords(file.size)}; here an archive may have ${sizeInWords(MAX_BACKUP_BYTES)}.` +
+        (kept.folder === null ? '' : ` Copy it to ${kept.folder} on the server: then it is in the list below.`);
       return;
     }
-    await work('reading', async () => (report = await sendBackup(file, true)));
+    look(file && { name: file.name, restore: (isTry) => sendBackup(file, isTry) });
   }
   const carryOut = () =>
-    archive &&
+    source &&
     work('restoring', async () => {
-      report = await sendBackup(archive!, false);
+      report = await source!.restore(false);
       done = true;
       await invalidateAll();
       notices.say('The backup was restored.');
@@ -55,17 +63,13 @@
     // The same file may be chosen again.
     input.value = '';
   }
-
-  const brings = $derived(report !== undefined && (report.trains.fresh.length > 0 || report.parts.fresh > 0));
-  const named = (names: readonly string[]): string =>
-    names.length <= 6 ? names.join(', ') : `${names.slice(0, 6).join(', ')} and ${names.length - 6} more`;
 </script>
 
 <section class="mt-8" aria-labelledby="backup">
   <h2 id="backup" class="text-lg font-semibold">Backup</h2>
   <p class="text-muted mt-1 max-w-prose text-sm">
-    Everything in one ZIP archive: trains with all their states, records, nights, parts, measurements, photos and test
-    frames. It is read back before it is handed over. Restored, it adds what is not here; nothing here is changed.
+    Everything in one ZIP archive: trains with all their states, records, nights, parts, measurements, photos, scans and
+    test frames. It is read back before it is handed over. Restored, it adds what is not here; nothing here is changed.
   </p>
   <div class="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2">
     <a class="btn btn-primary btn-sm" href="/api/backup{pixels ? '?pixels=yes' : ''}" download
@@ -77,6 +81,11 @@
       )})</label
     >
   </div>
+  <BackupSchedule
+    {kept}
+    busy={busy !== undefined}
+    onrestore={(name) => look({ name, restore: (isTry) => restoreKept(name, isTry) })}
+  />
   <div class="mt-4">
     <label class={['btn btn-outline btn-sm', busy && 'btn-disabled']}>
       <FileUp size={14} />{busy === 'reading' ? 'Reading it …' : 'Restore from a backup'}
@@ -86,45 +95,19 @@
         accept=".zip,application/zip"
         class="sr-only"
         disabled={busy !== undefined}
-        onchange={({ currentTarget }) => void choose(currentTarget.files?.[0])}
+        onchange={({ currentTarget }) => choose(currentTarget.files?.[0])}
       />
     </label>
   </div>
   {#if message}<p class="text-error mt-2" role="alert">{message}</p>{/if}
-  {#if report}
-    {@const { trains, parts, records, frames, photos, apart, madeAt } = report}
-    <div class="border-primary mt-3 rounded border p-3" data-restore={done ? 'done' : 'tried'} role="status">
-      <p class="font-semibold">
-        {archive?.name}, made {minuteOf(madeAt)}{done ? ', was restored' : ''}
-      </p>
-      <ul class="mt-1 list-disc pl-5 text-sm">
-        <li>
-          {trains.fresh.length === 0 ? 'No train' : counted(trains.fresh.length, 'train')}
-          {done ? 'added' : 'to add'}{trains.fresh.length > 0 ? `: ${named(trains.fresh)}` : ''}
-        </li>
-        <li>{parts.fresh === 0 ? 'No part' : counted(parts.fresh, 'part')} {done ? 'added' : 'to add'}</li>
-        {#if records + frames + photos > 0}
-          <li>{counted(records, 'record')}, {counted(frames, 'frame')}, {counted(photos, 'photo')} with them</li>
-        {/if}
-        {#if trains.there.length + parts.there > 0 && !done}
-          <li>
-            here already, and not changed: {counted(trains.there.length, 'train')}, {counted(parts.there, 'part')}
-          </li>
-        {/if}
-        {#if apart.length > 0}
-          <li>not marked as assembled, since their parts are in other trains here: {named(apart)}</li>
-        {/if}
-      </ul>
-      {#if !done}
-        <div class="mt-3 flex gap-2">
-          <button
-            class="btn btn-primary btn-sm"
-            disabled={!brings || busy !== undefined}
-            onclick={() => void carryOut()}>{busy === 'restoring' ? 'Restoring …' : 'Restore it'}</button
-          >
-          <button class="btn btn-ghost btn-sm" onclick={() => void choose(undefined)}>Cancel</button>
-        </div>
-      {/if}
-    </div>
+  {#if report && source}
+    <RestoreCard
+      name={source.name}
+      {report}
+      {done}
+      busy={busy !== undefined}
+      onrestore={() => void carryOut()}
+      oncancel={() => look(undefined)}
+    />
   {/if}
 </section>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { MOST_WITH_PIXELS } from '$lib/api/frames.ts';
+  import type { KeptBackups } from '$lib/api/backup.ts';
   import { MOST_FRAME_BYTES, type Room } from '$lib/api/room.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -14,8 +15,9 @@
 
   interface Props {
     room: Room;
+    kept: KeptBackups;
   }
-  const { room: loaded }: Props = $props();
+  const { room: loaded, kept }: Props = $props();
   let room = $derived(loaded);
   const display = useDisplay();
   const commands = useCommands();
@@ -167,7 +169,7 @@
     {#if message}<p id="limit-message" class="text-error mt-1 text-sm" role="alert">{message}</p>{/if}
   </section>
 
-  <BackupSection pixelBytes={room.pixels.bytes} />
+  <BackupSection pixelBytes={room.pixels.bytes} {kept} />
 </main>
 
 <Modal title="Delete the oldest pixels?" bind:open={isAsking} onclose={() => (typed = undefined)}>

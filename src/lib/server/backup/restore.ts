@@ -1,10 +1,11 @@
 import { readDrawer } from '@lodestone/core/drawer';
 import { isRecord } from '@lodestone/core/train';
 import type { RestoreReport } from '$lib/api/backup.ts';
+import { error } from '@sveltejs/kit';
 import pg from 'pg';
 import { asOwner, readAs, type Queryable } from '../database.ts';
 import { ensurePlaces } from '../places.ts';
-import { BadBackup, type Archive, type BackedRow } from './archive.ts';
+import { Archive, BadBackup, type BackedRow } from './archive.ts';
 import { TABLES, fileOf, type BackedTable } from './tables.ts';
 
 /** Rows are stored in batches of at most so many, and letters. */
@@ -280,5 +281,24 @@ export async function restore(owner: string, archive: Archive): Promise<RestoreR
       throw new BadBackup(`A row of the backup contradicts another: ${error.message}. Nothing was restored.`);
     }
     throw error;
+  }
+}
+
+/**
+ * Restores from an archive that lies in a file, or only says what that would bring.
+ *
+ * @throws 422 with what is wrong with the archive
+ */
+export async function restoreFrom(owner: string, path: string, isTry: boolean): Promise<RestoreReport> {
+  try {
+    const archive = await Archive.open(path);
+    try {
+      return await (isTry ? tryRestore : restore)(owner, archive);
+    } finally {
+      archive.close();
+    }
+  } catch (failure) {
+    if (failure instanceof BadBackup) error(422, failure.message);
+    throw failure;
   }
 }

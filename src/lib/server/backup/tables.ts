@@ -39,7 +39,7 @@ export const TABLES: readonly BackedTable[] = [
   { name: 'frame', key: ['train_id', 'number'], atOnce: 20, of: 'train' },
   { name: 'frame_piece', key: ['frame_id', 'position'], atOnce: 2, of: 'train' },
   { name: 'scan', key: ['hash'], atOnce: 2, of: 'owner' },
-  { name: 'setting', key: ['demo_at'], atOnce: 1, of: 'owner' }
+  { name: 'setting', key: ['demo_at'], leave: ['backup_at', 'backup_failure'], atOnce: 1, of: 'owner' }
 ];
 
 /** Tables that stay out of a backup, each for a reason. */

@@ -1,16 +1,10 @@
-import { createReadStream } from 'node:fs';
-import { Readable } from 'node:stream';
 import { MAX_BACKUP_BYTES } from '$lib/api/backup.ts';
-import { Archive, BadBackup } from '$lib/server/backup/archive.ts';
-import { restore, tryRestore } from '$lib/server/backup/restore.ts';
+import { archiveResponse, backupGate, verifyBackup } from '$lib/server/backup/kept.ts';
+import { restoreFrom } from '$lib/server/backup/restore.ts';
 import { writeBackup } from '$lib/server/backup/write.ts';
-import { Gate } from '$lib/server/gate.ts';
 import { lentPath } from '$lib/server/scratch.ts';
 import { whileThere, withUpload } from '$lib/server/upload.ts';
-import { error, json } from '@sveltejs/kit';
-
-/** One is written, or read, at a time: it takes the disk and a connection for as long. */
-const gate = new Gate('backups', { atOnce: 1, waiting: 4 });
+import { json } from '@sveltejs/kit';
 
 /** Everything, as one archive that was read back before it is handed out; `?pixels=yes` with the pixels of frames. */
 export async function GET({ url, locals, request, platform }) {
@@ -18,34 +12,16 @@ export async function GET({ url, locals, request, platform }) {
   const { path, giveBack } = lentPath();
   try {
     const { madeAt } = await whileThere({ request, platform }, (signal) =>
-      gate.run(async () => {
+      backupGate.run(async () => {
         const manifest = await writeBackup(locals.owner, path, pixels);
-        await readBack(path);
+        await verifyBackup(path);
         return manifest;
       }, signal)
     );
-    const file = createReadStream(path);
-    file.once('close', () => void giveBack());
-    return new Response(Readable.toWeb(file) as ReadableStream<Uint8Array>, {
-      headers: {
-        'content-type': 'application/zip',
-        'content-disposition': `attachment; filename="lodestone-${madeAt.slice(0, 10)}.zip"`,
-        'cache-control': 'no-store'
-      }
-    });
+    return archiveResponse(path, `lodestone-${madeAt.slice(0, 10)}.zip`, () => void giveBack());
   } catch (failure) {
     await giveBack();
     throw failure;
-  }
-}
-
-/** What was written is read again, all of it: a backup that cannot be read is none. */
-async function readBack(path: string): Promise<void> {
-  const archive = await Archive.open(path);
-  try {
-    await archive.verify();
-  } finally {
-    archive.close();
   }
 }
 
@@ -53,21 +29,9 @@ async function readBack(path: string): Promise<void> {
 export async function POST({ url, locals, request, platform }) {
   const isTry = url.searchParams.get('try') === 'yes';
   return whileThere({ request, platform }, (signal) =>
-    gate.run(
+    backupGate.run(
       () =>
-        withUpload(request, MAX_BACKUP_BYTES, async ({ path }) => {
-          try {
-            const archive = await Archive.open(path);
-            try {
-              return json(await (isTry ? tryRestore : restore)(locals.owner, archive));
-            } finally {
-              archive.close();
-            }
-          } catch (failure) {
-            if (failure instanceof BadBackup) error(422, failure.message);
-            throw failure;
-          }
-        }),
+        withUpload(request, MAX_BACKUP_BYTES, async ({ path }) => json(await restoreFrom(locals.owner, path, isTry))),
       signal
     )
   );
