@@ -1,7 +1,7 @@
 // Every state of a train: on one line, looked at, named, restored; and what can be taken off a part.
 import type { Page } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import avocet from '../demo/avocet.json' with { type: 'json' };
 import {
   expect,
@@ -9,6 +9,7 @@ import {
   expectAccessibleInAllThemes,
   openCopy,
   openTrain,
+  simulated,
   stored,
   stranger,
   test
@@ -169,6 +170,38 @@ test('a night is written down by phone without a network, and is kept once there
   await expect(nights).toHaveCount(0);
   await page.keyboard.press('Control+z');
   await expect(nights).toContainText('Dew at four');
+});
+
+/** A simulated frame whose file says when, and through what, it was taken. */
+function taken(moment: string, filter: string): Buffer {
+  const bytes = readFileSync(simulated('taken.fits'));
+  const put = (over: string, card: string): void => {
+    const at = bytes.indexOf(over.padEnd(8));
+    expect(at).toBeGreaterThan(0);
+    bytes.write(card.padEnd(80), at, 'latin1');
+  };
+  put('TELESCOP', `DATE-OBS= '${moment}'`);
+  put('INSTRUME', `FILTER  = '${filter}'`);
+  return bytes;
+}
+
+test('frames that arrived fill in the night they were taken in', async ({ page }) => {
+  const { id } = await openCopy(page, 'Long Tom', 'log');
+  const sent = await page.request.post(`/api/trains/${id}/frames?name=one`, {
+    data: taken('2026-11-20T22:10:00', 'Lum'),
+    headers: { 'content-type': 'application/octet-stream' }
+  });
+  expect(sent.ok(), await sent.text()).toBe(true);
+  const nights = page.getByRole('region', { name: 'Nights' });
+  await nights.getByRole('button', { name: 'Write down tonight' }).click();
+  await expect(nights.locator('[data-arrived]')).toContainText('1 frame of 20 Nov 2026: Luminance 0.02 h, HFR');
+  await nights.getByRole('button', { name: 'Take that over' }).click();
+  await expect(nights.getByLabel('Evening of')).toHaveValue('2026-11-20');
+  await nights.getByRole('button', { name: 'Keep the night' }).click();
+  await expect(page.locator('[data-nights]')).toContainText('Luminance');
+  await nights.getByRole('button', { name: 'Write down tonight' }).click();
+  await expect(nights.getByLabel('Balance')).toBeVisible();
+  await expect(nights.locator('[data-arrived]')).toHaveCount(0);
 });
 
 test('a train that was deleted for good comes back from a backup, after a look at what that does', async ({ page }) => {

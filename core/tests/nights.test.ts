@@ -1,9 +1,57 @@
 import fc from 'fast-check';
 import jstat from 'jstat';
 import { describe, expect, it } from 'vitest';
-import { apart, effectsOf, hoursOf, nightsOf, seasonOf } from '../src/nights/index.ts';
+import { apart, effectsOf, hoursOf, nightsOf, nightsOfFrames, seasonOf } from '../src/nights/index.ts';
+import type { FrameSummary } from '../src/frame/index.ts';
 import { readTrain, type Night } from '../src/train/index.ts';
 import { camera, train } from './trains.ts';
+
+/** A frame as far as nights ask of it. */
+const frame = (header: Record<string, string | number>, hfrPx: number | null = null): FrameSummary =>
+  ({ header, field: { hfrPx } }) as unknown as FrameSummary;
+
+describe('nights that frames were taken in', () => {
+  const FILTERS = ['Luminance', 'Hydrogen alpha 5 nm', 'Light pollution'];
+  const at = (moment: string, more: Record<string, string | number> = {}) =>
+    frame({ 'DATE-OBS': moment, EXPTIME: 180, ...more }, 2.5);
+
+  it('are those of their evening, where the telescope stands', () => {
+    const some = [at('2026-11-30T22:10:00'), at('2026-12-01T03:40:00.512'), at('2026-12-01T21:00:00')];
+    expect(nightsOfFrames(some, [], 0).map(({ on, frames }) => [on, frames])).toEqual([
+      ['2026-12-01', 1],
+      ['2026-11-30', 2]
+    ]);
+    // Eleven hours west of Greenwich it is all one evening and one noon later.
+    expect(nightsOfFrames([at('2026-12-01T08:00:00')], [], -660)[0]!.on).toBe('2026-11-30');
+    expect(nightsOfFrames([at('2026-12-01T08:00:00')], [], 660)[0]!.on).toBe('2026-12-01');
+  });
+
+  it('add up by the train’s own filters, whatever a frame calls them', () => {
+    const some = [
+      at('2026-11-30T22:00:00', { FILTER: 'L' }),
+      at('2026-11-30T22:03:00', { FILTER: 'Lum' }),
+      at('2026-11-30T22:06:00', { FILTER: 'Ha', EXPTIME: 600 }),
+      at('2026-11-30T22:20:00', { FILTER: 'Comet', EXPTIME: 36 }),
+      at('2026-11-30T22:22:00')
+    ];
+    expect(nightsOfFrames(some, FILTERS, 0)[0]!.hours).toEqual({
+      Luminance: 0.1,
+      'Hydrogen alpha 5 nm': 0.1667,
+      Comet: 0.01,
+      'No filter': 0.05
+    });
+  });
+
+  it('have the usual radius and temperature; nothing of what no frame says', () => {
+    const cold = (temperature: number, hfrPx: number | null) =>
+      frame({ 'DATE-OBS': '2026-11-30T22:00:00', AMBTEMP: temperature }, hfrPx);
+    expect(nightsOfFrames([cold(-3.04, 2.1), cold(-2, 2.3), cold(-1, 8), cold(-1, null)], [], 0)).toEqual([
+      { on: '2026-11-30', frames: 4, hours: {}, hfrPx: 2.3, temperatureC: -1.5 }
+    ]);
+    const silent = [frame({}), frame({ 'DATE-OBS': 'yesterday' }), frame({ 'DATE-OBS': '2026-13-45T99:99:99' })];
+    expect(nightsOfFrames(silent, FILTERS, 0)).toEqual([]);
+  });
+});
 
 const night = (on: string, more: Partial<Night> = {}): Night => ({ on, ...more });
 

@@ -13,8 +13,9 @@ afterAll(() => application.dispose());
 
 /** Wait before the web server is killed, ms: from where it reads the archive to where it stores the last of it. */
 const KILLED_AFTER_MS = [60, 150, 300, 450, 600, 800, 1000, 1300];
-/** Letters of the note of each state: a restore that takes a while. */
-const NOTE_LETTERS = 150_000;
+/** Nights with notes that each state has: a restore that takes a while. */
+const NIGHTS = 40;
+const NOTE_LETTERS = 3900;
 const STATES = 60;
 
 const json = (method: string, body: unknown) => ({
@@ -35,10 +36,15 @@ async function make(name: string, states: number): Promise<string> {
   const { id } = (await made.json()) as { id: string };
   for (let number = 1; number < states; number++) {
     // Noise: it is packed little.
-    const note = randomBytes(NOTE_LETTERS / 2).toString('hex');
+    const nights = Object.fromEntries(
+      Array.from({ length: NIGHTS }, (_, night) => [
+        `n${night}`,
+        { on: '2026-11-01', note: randomBytes(NOTE_LETTERS / 2).toString('hex') }
+      ])
+    );
     const saved = await fetch(
       `${application.url}/api/trains/${id}/revisions`,
-      json('POST', { saveId: randomUUID(), basedOn: number, document: { ...document, note } })
+      json('POST', { saveId: randomUUID(), basedOn: number, document: { ...document, nights } })
     );
     expect(saved.status, await saved.text()).toBeLessThan(300);
   }

@@ -32,7 +32,7 @@ export type FrameHeader = Readonly<Record<string, string | number>>;
 
 /** Those that are kept: camera, focuser, filter, and where a solved frame lies on the sky. */
 const KEPT =
-  /^(INSTRUME|[XY]BINNING|CCDXBIN|BINX|XBIN|XPIXSZ|FOCUSPOS|FOCPOS|FOCUSER|FILTER|EXPTIME|EXPOSURE|DATE-OBS|CTYPE[12]|CD[12]_[12]|PC[12]_[12]|CDELT[12]|CROTA2|[AB]_ORDER)$/;
+  /^(INSTRUME|[XY]BINNING|CCDXBIN|BINX|XBIN|XPIXSZ|FOCUSPOS|FOCPOS|FOCUSER|FILTER|EXPTIME|EXPOSURE|DATE-OBS|AMBTEMP|AMB-TEMP|FOCTEMP|CTYPE[12]|CD[12]_[12]|PC[12]_[12]|CDELT[12]|CROTA2|[AB]_ORDER)$/;
 const LONGEST_WORD = 80;
 
 function headerOf({ keywords }: Frame): FrameHeader {

@@ -1,4 +1,5 @@
 // Nights with a train: what was written down at the telescope, added up over a season, and before and after a change.
+export { nightsOfFrames, type ArrivedNight } from './arrived.ts';
 import { t95 } from '../stats/scatter.ts';
 import { glassOf, type Night, type Train } from '../train/model.ts';
 

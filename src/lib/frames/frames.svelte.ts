@@ -121,6 +121,11 @@ export class Frames {
     };
   }
 
+  /** Knows of all there are, without their pixels. */
+  async look(): Promise<void> {
+    if (this.#told > this.#newest) await this.#fetch();
+  }
+
   /** The page that shows them is open. @returns what ends it */
   show(): () => void {
     this.#isShown = true;
@@ -144,7 +149,9 @@ export class Frames {
         );
         this.list = [...frames, ...this.list];
         // What comes in while one looks is looked at; what was there before waits to be chosen.
-        if (!isFirst || this.chosen === undefined) this.choose(frames[0]!);
+        if (isFirst && this.chosen !== undefined) return;
+        if (this.#isShown) this.choose(frames[0]!);
+        else this.chosen = frames[0];
       } catch {
         // Without the network there is nothing new; the next connection tells again.
       } finally {

@@ -1,5 +1,13 @@
 <script lang="ts">
-  import { effectsOf, hoursOf, seasonOf, type NightOf } from '@lodestone/core/nights';
+  import {
+    effectsOf,
+    hoursOf,
+    nightsOfFrames,
+    seasonOf,
+    type ArrivedNight,
+    type NightOf
+  } from '@lodestone/core/nights';
+  import { useFrames } from '$lib/frames/frames.svelte.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { counted } from '$lib/ui/size.ts';
@@ -17,6 +25,7 @@
   const { days }: Props = $props();
   const train = useTrain();
   const notices = useNotices();
+  const frames = useFrames();
   const form = new NightForm(train);
   const uid = $props.id();
 
@@ -25,17 +34,40 @@
   const SEARCHED_FROM = 6;
   const SHOWN = 5;
   let shown = $state(SHOWN);
+  const MOST_ARRIVED = 2;
 
   const { nights } = $derived(form);
   const scale = $derived(train.assessment.report.light?.scaleArcsecPerPx);
   const found = $derived.by(() => {
     const words = query.toLowerCase().split(/\s+/).filter(Boolean);
     return nights.filter((night) => {
-      const text = [night.on, dayOf(night.on), night.wrong, night.note, ...Object.keys(night.hours ?? {})]
+      const text = [
+        night.on,
+        dayOf(night.on),
+        night.balance,
+        night.wrong,
+        night.note,
+        ...Object.keys(night.hours ?? {})
+      ]
         .join(' ')
         .toLowerCase();
       return words.every((word) => text.includes(word));
     });
+  });
+  /** What frames that arrived say of nights that are not written down yet. */
+  const arrived = $derived(
+    form.editing !== undefined
+      ? []
+      : nightsOfFrames(
+          frames.list.flatMap(({ summary }) => summary ?? []),
+          form.filters,
+          -new Date().getTimezoneOffset()
+        )
+          .filter(({ on }) => nights.every((night) => night.on !== on))
+          .slice(0, MOST_ARRIVED)
+  );
+  $effect(() => {
+    if (open) void frames.look();
   });
   const season = $derived(seasonOf(found));
   const effects = $derived(effectsOf(nights, days));
@@ -62,6 +94,12 @@
     ];
     return parts.join(' · ');
   }
+  const arrivedWords = ({ hours: exposed, hfrPx, temperatureC }: ArrivedNight): string =>
+    [
+      ...Object.entries(exposed).map(([filter, each]) => `${filter} ${figure(each)} h`),
+      ...(hfrPx === undefined ? [] : [`HFR ${figure(hfrPx)} px`]),
+      ...(temperatureC === undefined ? [] : [`${figure(temperatureC)} °C`])
+    ].join(', ') || 'nothing but the time';
   const FIGURE_WORDS = { guideRmsArcsec: ['Guiding', '″'], hfrPx: ['HFR', 'px'] } as const;
   const signed = (value: number): string => `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(2)}`;
 
@@ -88,6 +126,15 @@
         >Evening of
         <input id="{uid}-on" class="input w-full" type="date" required bind:value={form.on} /></label
       >
+      {#each arrived as each (each.on)}
+        <p
+          class="border-primary col-span-2 flex flex-wrap items-center gap-x-3 gap-y-1 border-l-2 pl-2 text-sm"
+          data-arrived
+        >
+          <span class="min-w-0 flex-1">{counted(each.frames, 'frame')} of {dayOf(each.on)}: {arrivedWords(each)}</span>
+          <button type="button" class="btn btn-outline btn-sm" onclick={() => form.fill(each)}>Take that over</button>
+        </p>
+      {/each}
       {#each FIGURES as [key, label, unit] (key)}
         <label class="grid gap-0.5 text-sm" for="{uid}-{key}"
           ><span>{label}, {unit}</span>
@@ -117,6 +164,17 @@
           {/each}
         </div>
       </fieldset>
+      <label class="col-span-2 grid gap-0.5 text-sm" for="{uid}-balance"
+        >Balance
+        <input
+          id="{uid}-balance"
+          class="input w-full"
+          maxlength="200"
+          autocomplete="off"
+          placeholder="as marked, or what was moved"
+          bind:value={form.balance}
+        /></label
+      >
       <label class="col-span-2 grid gap-0.5 text-sm" for="{uid}-wrong"
         >What was wrong
         <input
@@ -190,6 +248,7 @@
           <div class="min-w-0 text-sm">
             <p class="font-semibold">{dayOf(night.on)}</p>
             <p class="wrap-anywhere">{told(night)}</p>
+            {#if night.balance}<p class="wrap-anywhere">Balance: {night.balance}</p>{/if}
             {#if night.wrong}<p class="text-warning wrap-anywhere">{night.wrong}</p>{/if}
             {#if night.note}<p class="text-muted whitespace-pre-line wrap-anywhere">{night.note}</p>{/if}
           </div>

@@ -1,5 +1,5 @@
 import { TRAIN, type Night } from '@lodestone/core/train';
-import { filterNames, nightsOf, type NightOf } from '@lodestone/core/nights';
+import { filterNames, nightsOf, type ArrivedNight, type NightOf } from '@lodestone/core/nights';
 import { parseNumber } from '$lib/ui/parse.ts';
 import { thisEvening } from '$lib/ui/time.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
@@ -22,6 +22,7 @@ export class NightForm {
   figures = $state<Record<Figure, string>>({ guideRmsArcsec: '', seeingArcsec: '', hfrPx: '', temperatureC: '' });
   /** Hours by filter, as they are typed. */
   hours = $state<Record<string, string>>({});
+  balance = $state('');
   wrong = $state('');
   note = $state('');
   message = $state.raw<string>();
@@ -31,10 +32,26 @@ export class NightForm {
     this.on = thisEvening();
   }
 
+  /** Takes in what frames say of their night; what is typed already stays. */
+  fill({ on, hours, hfrPx, temperatureC }: ArrivedNight): void {
+    this.on = on;
+    for (const [filter, each] of Object.entries(hours)) {
+      if (!this.hours[filter]?.trim()) this.hours[filter] = String(Number(each.toFixed(2)));
+    }
+    for (const [key, each] of [
+      ['hfrPx', hfrPx],
+      ['temperatureC', temperatureC]
+    ] as const) {
+      if (each !== undefined && this.figures[key].trim() === '') this.figures[key] = String(each);
+    }
+  }
+
   /** Filters of the train by name; one without any has one line all the same. */
   readonly filters: readonly string[] = $derived.by(() => {
     const names = filterNames(this.#train.document);
-    return names.length === 0 ? ['No filter'] : names;
+    const all = names.length === 0 ? ['No filter'] : names;
+    // What a frame called it has a line of its own.
+    return [...all, ...Object.keys(this.hours).filter((each) => !all.includes(each))];
   });
 
   readonly nights: readonly NightOf[] = $derived.by(() => nightsOf(this.#train.document));
@@ -43,17 +60,18 @@ export class NightForm {
     this.editing = undefined;
     this.figures = { guideRmsArcsec: '', seeingArcsec: '', hfrPx: '', temperatureC: '' };
     this.hours = {};
-    this.wrong = this.note = '';
+    this.balance = this.wrong = this.note = '';
     this.message = undefined;
   }
 
   /** Takes a night into the form, to be corrected. */
-  edit({ id, on, hours = {}, wrong = '', note = '', ...figures }: NightOf): void {
+  edit({ id, on, hours = {}, balance = '', wrong = '', note = '', ...figures }: NightOf): void {
     this.clear();
     this.editing = id;
     this.on = on;
     this.hours = Object.fromEntries(Object.entries(hours).map(([filter, each]) => [filter, String(each)]));
     for (const [key] of FIGURES) this.figures[key] = figures[key] === undefined ? '' : String(figures[key]);
+    this.balance = balance;
     this.wrong = wrong;
     this.note = note;
   }
@@ -73,6 +91,7 @@ export class NightForm {
       if (read.parsed !== undefined && read.parsed !== 0) hours[filter] = read.parsed;
     }
     if (Object.keys(hours).length > 0) night.hours = hours;
+    if (this.balance.trim() !== '') night.balance = this.balance.trim();
     if (this.wrong.trim() !== '') night.wrong = this.wrong.trim();
     if (this.note.trim() !== '') night.note = this.note.trim();
     return night;

@@ -23,6 +23,33 @@ beforeEach(() => {
   form = new NightForm(train);
 });
 
+describe('what frames say', () => {
+  const arrived = {
+    on: '2026-11-30',
+    frames: 3,
+    hours: { Luminance: 0.15, Comet: 0.0125 },
+    hfrPx: 2.31,
+    temperatureC: undefined
+  };
+
+  it('is taken over, and what is typed already stays', () => {
+    form.figures.hfrPx = '2.5';
+    form.hours = { Luminance: '2' };
+    form.fill(arrived);
+    expect(form.on).toBe('2026-11-30');
+    expect(form.filters).toContain('Comet');
+    form.balance = 'weight 3 mm out';
+    expect(form.keep()).toBe(true);
+    expect(form.nights[0]).toMatchObject({
+      on: '2026-11-30',
+      hours: { Luminance: 2, Comet: 0.01 },
+      hfrPx: 2.5,
+      balance: 'weight 3 mm out'
+    });
+    expect(form.filters).not.toContain('Comet');
+  });
+});
+
 describe('a night', () => {
   it('after midnight is that of the evening before, after noon the next', () => {
     expect(thisEvening(new Date(2026, 10, 23, 2, 30))).toBe('2026-11-22');

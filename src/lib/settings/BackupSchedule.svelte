@@ -56,14 +56,14 @@
       </select></label
     >
     <label class="flex items-center gap-2"
-      >the newest <select
+      >Keep the newest <select
         class="select select-sm w-20"
         aria-label="How many backups are kept"
         value={String(schedule.keep)}
         onchange={({ currentTarget: { value } }) => change({ keep: Number(value) })}
       >
         {#each choices as each (each)}<option value={String(each)}>{each}</option>{/each}
-      </select> kept</label
+      </select></label
     >
     <button class="btn btn-outline btn-sm" disabled={working || busy} onclick={() => void settle(makeKept)}
       >{working ? 'At it …' : 'Make one there now'}</button
