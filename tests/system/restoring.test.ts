@@ -12,7 +12,7 @@ beforeAll(async () => {
 afterAll(() => application.dispose());
 
 /** Wait before the web server is killed, ms: from where it reads the archive to where it stores the last of it. */
-const KILLED_AFTER_MS = [60, 150, 300, 450, 600, 800, 1000, 1300];
+const KILLED_AFTER_MS = [200, 500, 900];
 /** Nights with notes that each state has: a restore that takes a while. */
 const NIGHTS = 40;
 const NOTE_LETTERS = 3900;
