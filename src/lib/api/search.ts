@@ -1,6 +1,6 @@
 /** Something of the owner's that words lead to. */
 export interface Found {
-  what: 'train' | 'part' | 'record';
+  what: 'train' | 'part' | 'record' | 'night';
   /** What it is called. */
   title: string;
   /** What tells it from others of that name. */

@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
+import pg from 'pg';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { readDrawer } from '@lodestone/core/drawer';
 import drawerFile from '../../../demo/drawer.json';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { assembleTrain } from './assembly.ts';
-import { closeDatabase } from './database.ts';
+import { asOwner, closeDatabase } from './database.ts';
 import { changeDrawer } from './drawer.ts';
-import { search } from './search.ts';
+import { recordsByWords, search } from './search.ts';
 import { heron, ownerUrl } from './testing.ts';
 import { changeState, createTrain } from './trains.ts';
 
@@ -31,6 +32,57 @@ beforeAll(async () => {
   });
 });
 afterAll(closeDatabase);
+
+/** A log of fifteen thousand entries: records, and half as many nights. */
+async function longLog(by: string): Promise<void> {
+  const of = Array.from({ length: 5 }, async (_, train) => {
+    const nights = Object.fromEntries(
+      Array.from({ length: 1000 }, (__, night) => [
+        `n${night}`,
+        { on: '2026-11-01', note: `Clear from ${night} on, seeing as usual, dew on the prism`, hours: { Luminance: 1 } }
+      ])
+    );
+    const last = { on: '2026-11-02', wrong: `Fox ${train} in the observatory` };
+    const made = await createTrain(by, randomUUID(), {
+      ...heron,
+      name: `Train ${train}`,
+      nights: { ...nights, last }
+    } as typeof heron);
+    if (made.kind !== 'stored') throw new Error(made.kind);
+    await asOwner(by, (on) =>
+      on.query(
+        `insert into build_record (owner, id, train_id, number, revision, note)
+         select $1, gen_random_uuid(), $2, number, 1,
+                'Reducer with ring number ' || number || ', measured twice with the calipers at eight degrees'
+           from generate_series(1, 2000) number`,
+        [by, made.train.id]
+      )
+    );
+  });
+  await Promise.all(of);
+}
+
+it('finds one entry of fifteen thousand, a record by an index over its letters', async () => {
+  const by = `search ${randomUUID()}`;
+  await longLog(by);
+  const found = await search(by, 'fox 3 observatory');
+  expect(found).toMatchObject([{ what: 'night', title: 'Train 3, night of 2026-11-02' }]);
+  expect((await search(by, 'NUMBER 1234,')).map(({ what }) => what)).toEqual(Array.from({ length: 5 }, () => 'record'));
+  const client = new pg.Client({ connectionString: ownerUrl });
+  await client.connect();
+  await client.query('vacuum analyze build_record');
+  const { text, values } = recordsByWords(['number', '1234,']);
+  const { rows } = await client.query<{ 'QUERY PLAN': string }>(`explain ${text}`, [by, ...values]);
+  await client.end();
+  expect(rows.map((row) => row['QUERY PLAN']).join('\n')).toContain('build_record_by_words');
+  const took: number[] = [];
+  for (let time = 0; time < 5; time++) {
+    const began = performance.now();
+    await search(by, 'seeing observatory fox');
+    took.push(performance.now() - began);
+  }
+  console.log(`search over 15 005 entries of a log: ${took.map((ms) => ms.toFixed(0)).join(', ')} ms`);
+});
 
 const titles = async (query: string): Promise<string[]> => (await search(owner, query)).map(({ title }) => title);
 

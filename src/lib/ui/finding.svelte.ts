@@ -9,7 +9,12 @@ const LEAST_LETTERS = 2;
 const PAUSE_MS = 120;
 const MOST_WORDS = 4;
 
-const GROUPS: Readonly<Record<Found['what'], string>> = { train: 'Train', part: 'Part', record: 'Record' };
+const GROUPS: Readonly<Record<Found['what'], string>> = {
+  train: 'Train',
+  part: 'Part',
+  record: 'Record',
+  night: 'Night'
+};
 
 /** What of the owner's the palette finds beside commands: trains, parts and records by the server, words by the guide. */
 export class Finding {
