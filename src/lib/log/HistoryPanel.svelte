@@ -45,10 +45,12 @@
 
   const looked = $derived(history.looked);
   const number = $derived(looked?.revision.number);
+  /** Entries that come at once: so many are drawn within a frame. */
+  const PAGE = MOST_STATES / 2;
   /** What is seen of the timeline comes in one go; the rest when it is asked for. */
-  let shown = $state(MOST_STATES);
+  let shown = $state(PAGE);
   function older() {
-    shown += MOST_STATES;
+    shown += PAGE;
     const sittings = happened.slice(0, shown).flatMap((each) => (each.kind === 'sitting' ? [each.sitting] : []));
     attempt(async () => {
       await history.tell(sittings);
@@ -138,7 +140,7 @@
     </div>
     <ol class="mt-2 grid gap-1" data-timeline>
       {#each happened.slice(0, shown) as each (each.key)}
-        <li>
+        <li class="entry">
           {#if each.kind === 'sitting'}
             <SittingRow {history} sitting={each.sitting} {look} onfailed={attempt} />
           {:else if each.kind === 'record'}
@@ -170,6 +172,11 @@
 </section>
 
 <style>
+  /* What is not in sight is not laid out: a train may have been changed on thousands of days. */
+  .entry {
+    content-visibility: auto;
+    contain-intrinsic-block-size: auto 3.25rem;
+  }
   .event {
     display: block;
     padding: 0.3rem 0.5rem;

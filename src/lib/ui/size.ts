@@ -1,3 +1,4 @@
+const WHOLE = new Intl.NumberFormat('en');
 const UNITS = ['B', 'kB', 'MB', 'GB', 'TB', 'PB'] as const;
 
 /** A size as a person reads it, three figures: `1.24 GB`. */
@@ -10,5 +11,4 @@ export function sizeInWords(bytes: number): string {
 }
 
 /** `1 frame`, `3 frames`. */
-export const counted = (count: number, one: string): string =>
-  `${count.toLocaleString('en')} ${one}${count === 1 ? '' : 's'}`;
+export const counted = (count: number, one: string): string => `${WHOLE.format(count)} ${one}${count === 1 ? '' : 's'}`;
