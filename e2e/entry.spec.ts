@@ -155,6 +155,38 @@ test('a part is copied with Ctrl C and pasted into another train; text that is n
   await expect(elements).toHaveCount(before);
 });
 
+test('no page is longer than what is seen of it, whatever is chosen', async ({ page }) => {
+  const { id } = await copyOf(page, 'Heron');
+  /** What is placed outside the scrolling box that it belongs to. */
+  const strays = () =>
+    page.evaluate(() => {
+      const found = new Set<string>();
+      for (const each of document.querySelectorAll('body *')) {
+        if (getComputedStyle(each).position !== 'absolute') continue;
+        let scrolls = false;
+        for (let at = each.parentElement; at && at !== document.body; at = at.parentElement) {
+          const { position, overflowX, overflowY } = getComputedStyle(at);
+          if (position !== 'static') break;
+          scrolls ||= /auto|scroll/.test(overflowX + overflowY);
+          if (scrolls) found.add(`${each.tagName}.${each.getAttribute('class') ?? ''} in ${at.id || at.className}`);
+        }
+      }
+      return [...found];
+    });
+  const paths = ['/', '/new', '/drawer/R-03', '/reach', '/settings', '/guide', '/compare', '/pack', '/changeover'];
+  const stages = ['build', 'check', 'assemble', 'first-light', 'tune', 'log'].map((stage) => `/trains/${id}/${stage}`);
+  for (const path of [...paths, ...stages]) {
+    await page.goto(path);
+    const part = page.locator('[id^="rail-element-"]').first();
+    if (await part.isVisible()) await part.click();
+    expect(await strays(), path).toEqual([]);
+  }
+  await page.goto(stages[0]!);
+  await page.locator('[id^="rail-element-"]').first().click();
+  const over = () => page.evaluate(() => document.scrollingElement!.scrollHeight - innerHeight);
+  expect(await over()).toBeLessThanOrEqual(0);
+});
+
 test('several parts are chosen by pointer and by keys, moved, copied and pasted together, removed and brought back', async ({
   page
 }) => {

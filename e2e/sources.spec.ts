@@ -49,3 +49,30 @@ test('a figure has its source and the leaflet it was read from; “why?” names
   const saved = await saving;
   expect(readFileSync(await saved.path(), 'utf8')).toBe(LEAFLET);
 });
+
+test('the three planes of a back focus are chosen in a picture, by pointer and keys; what a leaflet leaves open is asked', async ({
+  page
+}) => {
+  const { id } = await openCopy(page, 'Heron');
+  await page.locator('[id^="rail-element-"][aria-label*="reducer-flattener"]').click();
+  const planes = page.getByRole('radiogroup', { name: 'Measured from' });
+  // 58.3 from the shoulder; the male thread is 4.5 long; how deep the glass lies is not stated.
+  await expect(planes.getByRole('radio', { name: 'the shoulder, 58.30 mm' })).toBeChecked();
+  await expect(planes.getByRole('radio', { name: 'the thread tip, 53.80 mm' })).toBeAttached();
+  await expect(planes.getByRole('radio', { name: 'the last lens surface', exact: true })).toBeAttached();
+  await planes.locator('[data-datum="thread-tip"] .reach').click();
+  const datum = async () => {
+    const reducer = (await stored(page, id)).document.elements.find(({ name }) => name.startsWith('Osmere'));
+    return (reducer as { corrector?: { datum?: string } } | undefined)?.corrector?.datum;
+  };
+  await expect.poll(datum).toBe('thread-tip');
+  await expect(planes.getByRole('radio', { name: 'the shoulder, 62.80 mm' })).toBeAttached();
+  await planes.locator('[data-datum="thread-tip"]').focus();
+  await page.keyboard.press('ArrowUp');
+  await expect(planes.getByRole('radio', { name: /^the shoulder/ })).toBeChecked();
+  await expect(planes.getByRole('radio', { name: /^the shoulder/ })).toBeFocused();
+  await expect.poll(datum).toBeUndefined();
+  await page.getByText('The leaflet says “edge”').click();
+  await expect(page.getByText('Is the back focus of 58.30 mm of Osmere 0.79× reducer-flattener')).toBeVisible();
+  await expectAccessible(page, 'The three planes');
+});

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { apply, isSolid, type Corrector, type Element, type Train } from '../src/train/index.ts';
+import { apply, isSolid, type Corrector, type Element, type Port, type Train } from '../src/train/index.ts';
 import { assess, checkTrain, explain, nextStep } from '../src/check/index.ts';
 import { combined, type Subject } from '../src/why/index.ts';
-import { toleranceByRule } from '../src/length/index.ts';
+import { countedFrom, toleranceByRule } from '../src/length/index.ts';
 import { anyTrain, camera, corrector, part, train } from './trains.ts';
 
 const residual = (of: Train) => checkTrain(of).residualMm;
@@ -44,6 +44,27 @@ describe('datum', () => {
     const asking = { ...lens, host: { ...lens.host, corrector: { backFocusMm: 31, toleranceMm: 0.05 } } };
     expect(residual(asking)).toBeCloseTo(0.4, 12);
     expect(checkTrain(asking).verdict).toBe('long');
+  });
+});
+
+describe('one back focus from three planes', () => {
+  const face = (lengthMm?: number): Port => ({
+    ...{ thread: 'M48x0.75', gender: 'male' },
+    ...(lengthMm === undefined ? {} : { lengthMm })
+  });
+
+  it('67.7 from the shoulder is 63.2 from the tip of a thread of 4.5; 69.2 from a vertex 1.5 deep is both (handbook §2)', () => {
+    expect(countedFrom('thread-tip', { backFocusMm: 67.7 }, face(4.5))).toBeCloseTo(63.2, 9);
+    expect(countedFrom('shoulder', { backFocusMm: 63.2, datum: 'thread-tip' }, face(4.5))).toBeCloseTo(67.7, 9);
+    const vertex = { backFocusMm: 69.2, datum: 'last-surface', datumOffsetMm: 1.5 } as const;
+    expect(countedFrom('shoulder', vertex, face(4.5))).toBeCloseTo(67.7, 9);
+    expect(countedFrom('thread-tip', vertex, face(4.5))).toBeCloseTo(63.2, 9);
+  });
+
+  it('is not known where what lies between the planes is not', () => {
+    expect(countedFrom('thread-tip', { backFocusMm: 67.7 }, face())).toBeUndefined();
+    expect(countedFrom('last-surface', { backFocusMm: 67.7 }, face(4.5))).toBeUndefined();
+    expect(countedFrom('shoulder', { datum: 'thread-tip' }, face(4.5))).toBeUndefined();
   });
 });
 

@@ -99,6 +99,25 @@ export function datumCorrection(
   }
 }
 
+/**
+ * The same back focus counted from another plane, mm.
+ *
+ * @param figure back focus from its stated datum
+ * @returns undefined where the length between the two planes is not known: the depth of the glass is stated for its own
+ * plane alone
+ */
+export function countedFrom(
+  plane: NonNullable<Corrector['datum']>,
+  figure: FromDatum & Pick<Corrector, 'backFocusMm'>,
+  port: Port | undefined
+): number | undefined {
+  const { backFocusMm, datum = 'shoulder' } = figure;
+  if (backFocusMm === undefined || plane === datum) return backFocusMm;
+  const here = datumCorrection(figure, port);
+  const there = datumCorrection({ datum: plane }, port);
+  return here === undefined || there === undefined ? undefined : backFocusMm + here - there;
+}
+
 /** A published figure that disagrees with the one the train goes by. */
 export interface Disagreement {
   figure: PublishedFigure;

@@ -213,6 +213,7 @@
     grid-template-areas: 'verdict' 'rail' 'face' 'checks';
   }
   .area-checks {
+    position: relative;
     grid-area: checks;
     overflow-y: auto;
   }

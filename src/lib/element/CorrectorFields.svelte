@@ -1,15 +1,22 @@
 <script lang="ts">
-  import { DATUM_WORDS } from '@lodestone/core/length';
-  import type { Corrector, HostRow, PublishedFigure } from '@lodestone/core/train';
+  import type { Corrector, HostRow, Port, PublishedFigure } from '@lodestone/core/train';
   import { useEditing } from './editing.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import Choice from './Choice.svelte';
+  import Term from '$lib/ui/Term.svelte';
+  import DatumPicture, { type Datum } from './DatumPicture.svelte';
   import Field from './Field.svelte';
   import ListEditor from './ListEditor.svelte';
   import Tick from './Tick.svelte';
 
-  const { at, corrector }: { at: string; corrector: Corrector } = $props();
+  interface Props {
+    at: string;
+    corrector: Corrector;
+    /** Its camera face, and what it is called. */
+    port: Port | undefined;
+    name: string;
+  }
+  const { at, corrector, port, name }: Props = $props();
   const editing = useEditing();
   const display = useDisplay();
   const notices = useNotices();
@@ -40,7 +47,6 @@
     );
   };
 
-  const DATUMS = Object.entries(DATUM_WORDS);
   /** For the narrow column of a list. */
   const PLANES = [
     ['shoulder', 'shoulder'],
@@ -48,6 +54,13 @@
     ['last-surface', 'last surface']
   ] as const;
   const datum = $derived(corrector.datum ?? 'shoulder');
+  const chooseDatum = (to: Datum) =>
+    notices.complain(
+      editing.dispatch(
+        { op: 'set', at, path: ['corrector', 'datum'], to: to === 'shoulder' ? undefined : to },
+        'Change measured from'
+      )
+    );
   const freshFigure = (): PublishedFigure => ({ source: 'leaflet', backFocusMm: corrector.backFocusMm ?? 55 });
   const freshRow = (): HostRow => ({
     focalLengthMm: editing.focalLengthMm ?? 500,
@@ -116,15 +129,18 @@
 {/if}
 
 {#if asks !== 'free'}
-  <div class="grid grid-cols-2 gap-2">
-    <Choice
-      label="Measured from"
-      {at}
-      path={['corrector', 'datum']}
-      current={datum}
-      unset="shoulder"
-      options={DATUMS}
+  <div class="grid gap-0.5" data-field="corrector.datum">
+    <Term label="Measured from" word="datum" />
+    <DatumPicture
+      {datum}
+      backFocusMm={corrector.backFocusMm}
+      datumOffsetMm={corrector.datumOffsetMm}
+      {port}
+      {name}
+      onchoose={chooseDatum}
     />
+  </div>
+  <div class="grid grid-cols-2 gap-2">
     {#if datum !== 'shoulder'}
       <Field
         label={datum === 'thread-tip' ? 'Male thread length' : 'Depth of last lens surface'}

@@ -172,7 +172,7 @@
 {#if isBody(element) && (element.kind === 'corrector' || corrector)}
   <Section title="Back focus" open>
     {#if corrector}
-      <CorrectorFields {at} {corrector} />
+      <CorrectorFields {at} {corrector} port={cameraPort(element)} name={element.name} />
     {:else}
       <button
         class="btn btn-outline btn-xs justify-self-start"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import DatumPicture from '$lib/element/DatumPicture.svelte';
   import Fold from '$lib/ui/Fold.svelte';
   import { HOST_KIND_WORDS, isHostKind } from '@lodestone/core/train';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
@@ -45,14 +46,10 @@
       />
     {/if}
     {#if !draft.corrector}
-      <label class="grid content-start gap-0.5">
+      <div class="grid content-start gap-0.5">
         <span class="text-muted text-xs">Measured from</span>
-        <select class="select select-sm w-full" bind:value={draft.datum}>
-          <option value="shoulder">the shoulder, thread not included</option>
-          <option value="thread-tip">the tip of its male thread</option>
-          <option value="last-surface">the last glass surface</option>
-        </select>
-      </label>
+        <DatumPicture datum={draft.datum} port={draft.correctorFace} onchoose={(datum) => (draft.datum = datum)} />
+      </div>
       {#if draft.datum !== 'shoulder'}
         <label class="grid content-start gap-0.5">
           <span class="text-muted text-xs"

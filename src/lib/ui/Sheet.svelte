@@ -110,6 +110,8 @@
 
 <style>
   .content {
+    /* What is only heard stays within it, and lengthens no page. */
+    position: relative;
     padding: 1rem;
   }
   @media (min-width: 64rem) {

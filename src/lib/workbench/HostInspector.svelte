@@ -252,7 +252,7 @@
 
 <Section title="Back focus of its own" gist={hasOwnCorrector ? 'yes' : 'no'} open={hasOwnCorrector}>
   {#if host.corrector}
-    <CorrectorFields at={HOST} corrector={host.corrector} />
+    <CorrectorFields at={HOST} corrector={host.corrector} port={host.camera} name={host.name} />
     <button
       class="btn btn-ghost btn-xs justify-self-start"
       onclick={() =>
