@@ -2,6 +2,7 @@
 export { SOURCE_OF_WORDS, publishedBy, sourceInWords, sourcesOf, type SourceOf } from './sources.ts';
 export { removalOf, shiftOf } from './several.ts';
 export {
+  GLASS_RULES,
   HOST,
   HOST_KIND_WORDS,
   KINDS,
@@ -46,6 +47,7 @@ export {
   type GapElement,
   type Gender,
   type Glass,
+  type GlassRule,
   type Group,
   type Holder,
   type Host,

@@ -67,6 +67,14 @@ export {
 } from './kinds.ts';
 export type GlassRule = NonNullable<Train['glassRule']>;
 
+/** Rules by which glass moves the focus, each with its words. */
+export const GLASS_RULES: readonly (readonly [GlassRule, string])[] = [
+  ['paraxial', 't (1 − 1/n), near the axis'],
+  ['third', 't/3, rule of thumb'],
+  ['marginal', 'the marginal ray, outer bound'],
+  ['none', 'nothing: not counted']
+];
+
 /** An element that has length: everything but a gap. */
 export type SolidElement = BodyElement | CameraElement | ShimElement;
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import InstrumentFields from '$lib/calipers/InstrumentFields.svelte';
   import { combineMeasurements, disagreement, type Measurement, type Part } from '@lodestone/core/drawer';
   import { detachablesOf } from '@lodestone/core/train';
   import { Drawer, provideDrawer } from '$lib/parts/drawer.svelte.ts';
@@ -11,7 +12,6 @@
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
-  import { numberText, parseNumber } from '$lib/ui/parse.ts';
   import ArrowLeft from '@lucide/svelte/icons/arrow-left';
   import ArrowRight from '@lucide/svelte/icons/arrow-right';
   import ScanLine from '@lucide/svelte/icons/scan-line';
@@ -271,32 +271,7 @@
     <details class="text-sm">
       <summary class="cursor-pointer">Instrument and repeats</summary>
       <div class="mt-2 grid grid-cols-3 gap-3">
-        <label class="grid gap-0.5">
-          <span class="text-muted text-xs">Instrument</span>
-          <input
-            class="input input-sm w-full"
-            maxlength="200"
-            value={instrument.name}
-            disabled={instrument.isSimulated}
-            onchange={({ currentTarget: { value } }) =>
-              instrument.take(value.trim() || 'Caliper', instrument.maxErrorMm)}
-          />
-        </label>
-        <label class="grid gap-0.5">
-          <span class="text-muted text-xs">May be wrong by ±, {display.unit}</span>
-          <input
-            class="input input-sm w-full text-right"
-            inputmode="decimal"
-            disabled={instrument.isSimulated}
-            value={numberText(instrument.maxErrorMm, display.unit)}
-            onchange={({ currentTarget }) => {
-              const parsed = parseNumber(currentTarget.value, display.unit);
-              if (parsed.ok && parsed.parsed !== undefined && parsed.parsed >= 0 && parsed.parsed <= 100) {
-                instrument.take(instrument.name, parsed.parsed);
-              } else currentTarget.value = numberText(instrument.maxErrorMm, display.unit);
-            }}
-          />
-        </label>
+        <InstrumentFields {instrument} />
         <label class="grid gap-0.5">
           <span class="text-muted text-xs">Readings of each part</span>
           <select class="select select-sm w-full" bind:value={repeats}>

@@ -10,6 +10,7 @@
   import { THEMES } from '$lib/ui/preferences.ts';
   import { counted, sizeInWords } from '$lib/ui/size.ts';
   import { scaleLinear } from 'd3-scale';
+  import CalculationSection from './CalculationSection.svelte';
   import BackupSection from './BackupSection.svelte';
   import { setFrameLimit } from './transport.ts';
 
@@ -105,6 +106,8 @@
       >
     </div>
   </section>
+
+  <CalculationSection />
 
   <section class="mt-8" aria-labelledby="room">
     <div class="flex flex-wrap items-baseline justify-between gap-2">

@@ -13,6 +13,7 @@
   import { CATALOGUE_NOTE } from '@lodestone/core/catalogue';
   import { HOST_KIND_WORDS, type CameraElement, type Host, type Train } from '@lodestone/core/train';
   import { useDrawer } from '$lib/parts/drawer.svelte.ts';
+  import { NewTrains } from '$lib/train/newTrains.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { fieldInError } from '$lib/ui/form.ts';
   import { onMount } from 'svelte';
@@ -31,6 +32,8 @@
   const display = useDisplay();
   const drawer = useDrawer();
   const start = new Start(() => display.unit);
+  const newTrains = new NewTrains();
+  onMount(() => newTrains.recall());
   const draft = $derived(start.draft);
 
   let message = $state<string>();
@@ -88,7 +91,7 @@
     }
     busy = true;
     try {
-      await oncreate(start.train);
+      await oncreate(newTrains.begin(start.train));
       sessionStorage.removeItem(KEPT_AS);
       start.clear();
     } catch (error) {

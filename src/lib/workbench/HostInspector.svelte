@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { HOST_KIND_WORDS, HOST, TRAIN, focalRatio } from '@lodestone/core/train';
+  import { GLASS_RULES, HOST_KIND_WORDS, HOST, TRAIN, focalRatio } from '@lodestone/core/train';
   import { useTrain } from '$lib/train/context.ts';
   import PortEditor from '$lib/ui/PortEditor.svelte';
   import Choice from '$lib/element/Choice.svelte';
@@ -283,12 +283,7 @@
     path={['glassRule']}
     current={train.document.glassRule ?? 'paraxial'}
     unset="paraxial"
-    options={[
-      ['paraxial', 't (1 − 1/n), near the axis'],
-      ['third', 't/3, rule of thumb'],
-      ['marginal', 'the marginal ray, outer bound'],
-      ['none', 'nothing: not counted']
-    ]}
+    options={GLASS_RULES}
   />
   <Field
     label="Tags"

@@ -37,7 +37,7 @@ export const TABLES: readonly BackedTable[] = [
   { name: 'build_record', key: ['train_id', 'number'], atOnce: 500, of: 'train' },
   { name: 'record_photo', key: ['record_id', 'position'], atOnce: 2, of: 'train' },
   { name: 'frame', key: ['train_id', 'number'], atOnce: 20, of: 'train' },
-  { name: 'frame_piece', key: ['frame_id', 'position'], atOnce: 2, of: 'train' },
+  { name: 'frame_piece', key: ['frame_id', 'position'], atOnce: 1, of: 'train' },
   { name: 'scan', key: ['hash'], atOnce: 2, of: 'owner' },
   { name: 'setting', key: ['demo_at'], leave: ['backup_at', 'backup_failure'], atOnce: 1, of: 'owner' }
 ];

@@ -7,6 +7,10 @@ import { BACKUP_TAG, type BackupFile, type BackupManifest } from '$lib/api/backu
 import { readSnapshot, type Queryable } from '../database.ts';
 import { MANIFEST, TABLES, fileOf, type BackedTable } from './tables.ts';
 
+/** Pixels are noise for the most part: more effort packs them hardly smaller. */
+const LITTLE_EFFORT = 1;
+const USUAL_EFFORT = 6;
+
 /** Entries carry no time of their own: equal contents make equal archives. */
 const NO_TIME = new Date(Date.UTC(1980, 0, 1));
 
@@ -62,12 +66,16 @@ export async function writeBackup(owner: string, path: string, pixels: boolean):
       if (table.name === 'frame_piece' && !pixels) continue;
       const file: BackupFile = { path: fileOf(table), rows: 0, bytes: 0, sha256: '' };
       manifest.files.push(file);
-      const lines = Readable.from(linesOf(table, owner, on, file), { objectMode: true });
+      // A line may be a piece of a frame: no more of them wait than one is written.
+      const lines = Readable.from(linesOf(table, owner, on, file), { objectMode: true, highWaterMark: 1 });
       const added = new Promise<void>((done, failed) => {
         lines.once('end', done);
         lines.once('error', failed);
       });
-      zip.addReadStream(lines, file.path, { mtime: NO_TIME });
+      zip.addReadStream(lines, file.path, {
+        mtime: NO_TIME,
+        compressionLevel: table.name === 'frame_piece' ? LITTLE_EFFORT : USUAL_EFFORT
+      });
       await Promise.race([added, written.then(() => undefined)]);
     }
   });
