@@ -14,7 +14,7 @@ test('a figure has its source and the leaflet it was read from; “why?” names
   const inspector = page.locator('#inspector');
   await inspector.locator('summary', { hasText: 'Sources' }).click();
   await inspector.getByRole('button', { name: 'Add a source' }).click();
-  await inspector.getByLabel('Who says it, source 1').fill('the seller');
+  await inspector.getByLabel('Stated by, source 1').fill('the seller');
   await inspector.getByLabel('Where, source 1').fill('leaflet, page 3');
   await inspector.getByLabel('Read on, source 1').fill('last May');
   await page.keyboard.press('Tab');
@@ -43,7 +43,7 @@ test('a figure has its source and the leaflet it was read from; “why?” names
   await page.locator('.asks-why', { hasText: /^\d/ }).first().focus();
   await page.getByRole('region', { name: 'Verdict' }).locator('.asks-why').nth(1).click();
   const why = page.locator('#why');
-  await expect(why.locator('[data-published]')).toContainText('the seller, leaflet, page 3, read 2026-05-02');
+  await expect(why.locator('[data-published]')).toContainText('the seller, leaflet, page 3, read 2 May 2026');
   const saving = page.waitForEvent('download');
   await why.getByRole('link', { name: 'leaflet.pdf' }).click();
   const saved = await saving;
@@ -72,7 +72,7 @@ test('the three planes of a back focus are chosen in a picture, by pointer and k
   await expect(planes.getByRole('radio', { name: /^the shoulder/ })).toBeChecked();
   await expect(planes.getByRole('radio', { name: /^the shoulder/ })).toBeFocused();
   await expect.poll(datum).toBeUndefined();
-  await page.getByText('The leaflet says “edge”').click();
+  await page.getByText('Only “edge”').click();
   await expect(page.getByText('Is the back focus of 58.30 mm of Osmere 0.79× reducer-flattener')).toBeVisible();
   await expectAccessible(page, 'The three planes');
 });

@@ -83,7 +83,6 @@ const PICTURES = [
         .first()
         .click()
   },
-  { name: 'phone', train: 'Heron', path: 'build', size: PHONE },
   {
     name: 'finder',
     train: 'Heron',
@@ -125,6 +124,25 @@ const PICTURES = [
   },
   { name: 'drawer', path: '/drawer' },
   {
+    name: 'reach',
+    path: '/reach',
+    theme: 'daylight',
+    act: (page) => page.locator('[data-reach]').waitFor()
+  },
+  {
+    name: 'share',
+    theme: 'daylight',
+    isStill: true,
+    path: async ({ url, ids }) => {
+      const made = await fetch(`${url}/api/trains/${ids.get('Heron')}/links`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: '{}'
+      });
+      return new URL((await made.json()).path, url).pathname;
+    }
+  },
+  {
     name: 'measure',
     path: '/drawer',
     act: async (page) => {
@@ -143,7 +161,6 @@ const PICTURES = [
     theme: 'daylight',
     act: (page) => panel(page, 'framing')
   },
-  { name: 'slots', train: 'Long Tom', path: 'check', act: (page) => panel(page, 'slots') },
   {
     name: 'assemble',
     train: 'Long Tom',
@@ -280,7 +297,7 @@ const wanted = process.argv.slice(2);
 const demo = await startDemo();
 const browser = await chromium.launch({ executablePath: CHROMIUM, args: ['--no-sandbox', '--disable-gpu'] });
 try {
-  for (const { name, path, train, act, theme = 'dusk', size = LAPTOP } of PICTURES) {
+  for (const { name, path, train, act, theme = 'dusk', size = LAPTOP, isStill = false } of PICTURES) {
     if (wanted.length > 0 && !wanted.includes(name)) continue;
     const context = await browser.newContext({ viewport: size, baseURL: demo.url, locale: 'en-GB' });
     await context.addCookies([{ name: 'lodestone-theme', value: theme, url: demo.url }]);
@@ -288,7 +305,8 @@ try {
     page.setDefaultTimeout(20_000);
     const at = typeof path === 'function' ? await path(demo) : train ? `/trains/${demo.ids.get(train)}/${path}` : path;
     await page.goto(at);
-    await page.locator('html[data-alive]').waitFor({ state: 'attached' });
+    // A page without a program has nothing that comes alive.
+    if (!isStill) await page.locator('html[data-alive]').waitFor({ state: 'attached' });
     await page.waitForTimeout(REST_MS);
     try {
       await act?.(page);

@@ -97,7 +97,7 @@ describe('two versions, row by row', () => {
       ['ring', 'length', '10.00 mm', '10.10 mm'],
       ['ring', 'note', 'nothing', '“turned”']
     ]);
-    expect(rows({ ...base, elements: [lens, tube, cam] })).toEqual([['ring', undefined, 'in the train', 'taken out']]);
+    expect(rows({ ...base, elements: [lens, tube, cam] })).toEqual([['ring', undefined, 'in the train', 'removed']]);
     expect(rows({ ...base, elements: [lens, tube, ring, cam] })).toHaveLength(1);
     expect(rows({ ...base, elements: [lens, part('new', 3), ring, tube, cam], name: 'other' })).toEqual([
       ['new', undefined, 'not in the train', 'put in'],

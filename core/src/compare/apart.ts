@@ -56,7 +56,7 @@ function inWords(key: string, value: unknown, unit: LengthUnit): string {
 
 /** What two sides say: where both read the same, they are told apart at least. */
 const told = (a: string, b: string): Pick<RowApart, 'first' | 'second'> =>
-  a === b ? { first: a, second: `${b}, but otherwise` } : { first: a, second: b };
+  a === b ? { first: a, second: `${b}, changed` } : { first: a, second: b };
 
 const fieldRows = (
   { at, name, but }: { at: string; name: string; but: ReadonlySet<string> },
@@ -94,7 +94,7 @@ export function rowsApart(first: Train, second: Train, unit: LengthUnit): RowApa
     ...first.elements
       .filter(({ id }) => !has.has(id))
       .map(({ id, name }): RowApart => ({
-        ...{ id, name, ...whole, first: 'in the train', second: 'taken out' },
+        ...{ id, name, ...whole, first: 'in the train', second: 'removed' },
         operation: { op: 'remove', id }
       })),
     ...second.elements.flatMap((element, index): RowApart[] => {

@@ -20,9 +20,9 @@ export const SOURCE_OF_WORDS: Readonly<Record<SourceOf, string>> = {
 export const sourcesOf = (element: Element | Host | undefined, of: SourceOf): readonly Source[] =>
   element && 'sources' in element ? (element.sources ?? []).filter((source) => source.of === of) : [];
 
-/** `the maker, leaflet of 2024, page 3, read 2026-05-01`; undefined where only the scan is kept. */
-export function sourceInWords({ by, where, on }: Source): string | undefined {
-  const words = [by, where, on === undefined ? undefined : `read ${on}`].filter((each) => each !== undefined);
+/** `the maker, leaflet of 2024, page 3`; undefined where only the day or the scan is kept. */
+export function sourceInWords({ by, where }: Source): string | undefined {
+  const words = [by, where].filter((each) => each !== undefined);
   return words.length === 0 ? undefined : words.join(', ');
 }
 
@@ -33,6 +33,7 @@ export const publishedBy = (train: Train, id: string, of: SourceOf): { published
   return {
     published: found.map((source) => ({
       words: sourceInWords(source),
+      on: source.on,
       scan: source.scan,
       scanName: source.scanName
     }))

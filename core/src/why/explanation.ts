@@ -6,8 +6,10 @@ export type Subject = `${'length' | 'doubt' | 'light' | 'guide' | 'load' | 'focu
 
 /** Where a published figure stands. */
 export interface PublishedBy {
-  /** Who says it, where and when; undefined where nobody wrote that down. */
+  /** Who says it, and where; undefined where nobody wrote that down. */
   words: string | undefined;
+  /** Day it was read there. */
+  on?: string | undefined;
   /** Hash of the scan it was read from, and its name. */
   scan?: string | undefined;
   scanName?: string | undefined;

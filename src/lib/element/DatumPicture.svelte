@@ -63,7 +63,7 @@
   }
 
   const question = $derived(
-    `Is the back focus${backFocusMm === undefined ? '' : ` of ${display.length(backFocusMm)}`} of ${name ?? 'this corrector'} measured from the shoulder its thread stands on, from the tip of that thread, or from its last lens surface?`
+    `Is the back focus${backFocusMm === undefined ? '' : ` of ${display.length(backFocusMm)}`} of ${name ?? 'this corrector'} measured from the shoulder behind its thread, from the tip of that thread, or from its last lens surface?`
   );
   const copy = () =>
     notices.attempt(async () => {
@@ -112,7 +112,7 @@
       </g>
     {/each}
   </svg>
-  <Fold title="The leaflet says “edge”, “top”, “end” or “back”" titleClass="text-muted text-xs">
+  <Fold title="Only “edge”, “top”, “end” or “back” is stated" titleClass="text-muted text-xs">
     <p class="text-muted text-xs">
       Each of these words was seen to mean any of the three. Until you know, the same figure may be wrong by the length
       of the thread, or by the depth of the glass. Ask whoever sells it:

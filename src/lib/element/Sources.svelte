@@ -42,14 +42,14 @@
   }
 
   const TEXTS = [
-    { key: 'by', label: 'Who says it', placeholder: 'the maker' },
+    { key: 'by', label: 'Stated by', placeholder: 'the maker' },
     { key: 'where', label: 'Where', placeholder: 'leaflet, page 3' },
     { key: 'on', label: 'Read on', placeholder: '2026-05-01' }
   ] as const;
 </script>
 
 <Section title="Sources" gist={sources.length === 0 ? 'none' : String(sources.length)}>
-  <p class="text-muted text-xs">Where its published figures stand. “Why?” names them beside each number.</p>
+  <p class="text-muted text-xs">Who published its figures, and where. “Why?” names them beside each number.</p>
   <ul class="grid gap-2" data-sources>
     {#each sources as source, index (index)}
       <li class="border-line grid gap-1 border-t pt-2">

@@ -2,6 +2,7 @@
   import { quantityInWords, type Explanation, type Quantity } from '@lodestone/core/why';
   import { scanAddress } from '$lib/api/scans.ts';
   import { anchored } from './anchored.ts';
+  import { dayOf } from './time.ts';
   import { useDisplay } from './display.svelte.ts';
   import { useWhy } from './why.svelte.ts';
 
@@ -50,9 +51,9 @@
         <tr class="align-top">
           <td class="py-0.5 pr-3">
             {label}<span class="text-muted block">{source(display.unit)}</span>
-            {#each published ?? [] as { words, scan, scanName }, at (at)}
+            {#each published ?? [] as { words, on, scan, scanName }, at (at)}
               <span class="text-muted block" data-published>
-                {words ?? 'read from a scan'}{#if scan}:
+                {words ?? 'published'}{on === undefined ? '' : `, read ${dayOf(on)}`}{#if scan}:
                   <a class="link-quiet" href={scanAddress(scan)}>{scanName ?? 'scan'}</a>{/if}
               </span>
             {/each}

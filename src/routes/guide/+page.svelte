@@ -156,6 +156,10 @@
         adds a part where the selection is. <kbd class="kbd kbd-sm">D</kbd> at a joint shows the parts of your drawer that
         fit.
       </p>
+      <p class="mt-2">
+        Ctrl click chooses one part more, Shift click all up to it; by keys <kbd class="kbd kbd-sm">Shift</kbd> with the arrows.
+        What you do then, moving, copying or removing, is done to all of them.
+      </p>
       <p class="mt-2">The staircase under the rail has one step per part. Filled: measured. Dashed: published only.</p>
       <p class="mt-2">
         What can be taken off a part, as a nose, a tilt plate or the mount of a lens, is under “Can be taken off” in its
@@ -170,6 +174,10 @@
         <div>
           <dt class="inline font-semibold">A joint is red.</dt>
           <dd class="inline">Its faces do not fit. The finding names the adapter, and whether you own one.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">A leaflet does not say from where it measures.</dt>
+          <dd class="inline">The three planes are drawn in the fields of the corrector, with the question to ask.</dd>
         </div>
         <div>
           <dt class="inline font-semibold">A length looks wrong.</dt>
@@ -206,7 +214,8 @@
       </p>
       <p class="mt-2">
         Two pages state different lengths? Keep both with their sources under “Other published lengths”: either may be
-        true until you measure the part.
+        true until you measure the part. “Sources” keeps who states a figure, where and when, with a scan; asked “why?”,
+        the number names them.
       </p>
       <p class="mt-2">
         “Lengths” shows which lengths the rings of one thread make, which they do not, and the one to three rings that
@@ -481,8 +490,8 @@
       </p>
       <p class="mt-2">
         “Write down tonight” keeps hours by filter, guiding, seeing, HFR and what was wrong, on a phone and without a
-        network. Around each change of the train the log compares the nights before and after it, with the uncertainty
-        of the difference.
+        network. Frames that arrived fill in their night. Around each change of the train the log compares the nights
+        before and after it, with the uncertainty of the difference.
       </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
@@ -502,7 +511,7 @@
       <p class="mt-2">
         The three dots beside the name of a train share, duplicate, archive and delete it, or start another train from
         it. Tags, under Train on Build, narrow the list of trains down. <kbd class="kbd kbd-sm">Ctrl C</kbd> copies the
-        chosen part, <kbd class="kbd kbd-sm">Ctrl V</kbd> puts it into this train or another one.
+        chosen parts, <kbd class="kbd kbd-sm">Ctrl V</kbd> puts them into this train or another one.
       </p>
       <p class="mt-2">
         “Web page” is one file with drawing, sums, parts and steps that opens without a network. A link shows one train
@@ -515,7 +524,8 @@
       </p>
       <p class="mt-2">
         Settings makes a backup of everything as one ZIP archive, and restores one after a look at what that adds.
-        Trains and parts that are here already stay as they are.
+        Trains and parts that are here already stay as they are. It also makes backups on a schedule and keeps the
+        newest ones on the server; copy them to another disk from time to time.
       </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
@@ -566,7 +576,7 @@
       <dl class="mt-1 grid gap-1">
         <div>
           <dt class="inline font-semibold">Two devices changed the same value.</dt>
-          <dd class="inline">The saved one stays, and you choose what to do with yours.</dd>
+          <dd class="inline">The saved one stays, and you choose value by value, with what each choice comes to.</dd>
         </div>
       </dl>
     </section>
