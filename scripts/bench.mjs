@@ -1,10 +1,12 @@
 // `npm run bench`: figures, each beside a reference where there is one. Nothing here passes or fails.
 import { spawn, spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
+import { runCompared } from './bench/compare.mjs';
 import { measureFrames, measureInfinities, measureLargeFrame, measureSweep } from './bench/frames.mjs';
 import { measureKeeping, measureTabs } from './bench/keeping.mjs';
 import { measureSteps } from './bench/steps.mjs';
@@ -250,6 +252,17 @@ async function measureDrawer(browser, page, url) {
   line('the same, brought in and stored', rows.stored);
   say('\nThe page while the finder searches (8 pieces, 100 parts):');
   say(`  ${'longest time between two frames'.padEnd(44)} ${frames.toFixed(1).padStart(10)} ms`);
+}
+
+if (process.argv[2] === 'compare') {
+  const [file, ...parts] = process.argv.slice(3);
+  if (file === undefined || !existsSync(file)) {
+    console.error(
+      'Name what an earlier run printed: npm run bench > before.txt, then npm run bench -- compare before.txt'
+    );
+    process.exit(2);
+  }
+  process.exit(await runCompared(fileURLToPath(import.meta.url), file, parts));
 }
 
 checkNode();
