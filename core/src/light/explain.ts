@@ -31,12 +31,12 @@ function cornerExplanation(train: Train, light: Light): Explanation {
   }
   const range = light.hostPupil.rangeMm;
   if (range) {
-    const [least, most] = light.cornerRange;
+    const [least, most] = light.cornerRange.map((share) => (share * 100).toFixed(0));
+    const shares = least === most ? `${least} %` : `${least} to ${most} %`;
     lines.push({
       label: 'exit pupil assumed',
       quantity: percent(0),
-      source: (unit) =>
-        `${pupilRangeInWords(range, unit)} ahead of the host’s focus: ${(least * 100).toFixed(0)} to ${(most * 100).toFixed(0)} % over that range`
+      source: (unit) => `${pupilRangeInWords(range, unit)} ahead of the host’s focus: ${shares} over that range`
     });
   }
   const shared = corner - left;

@@ -137,8 +137,10 @@
   </div>
   {#if pupil !== ''}
     <p class="text-muted mt-2 text-xs" data-pupil-assumed>
-      {capitalised(pupil)}: the corners get {share(light.cornerRange[0])} to {share(light.cornerRange[1])} over that range.
-      State it on the telescope to be sure.
+      {capitalised(pupil)}: the corners get {share(light.cornerRange[0]) === share(light.cornerRange[1])
+        ? share(light.cornerRange[0])
+        : `${share(light.cornerRange[0])} to ${share(light.cornerRange[1])}`} over that range. State it on the telescope to
+      be sure.
     </p>
   {/if}
   {#if light.filter}

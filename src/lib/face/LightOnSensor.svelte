@@ -45,6 +45,11 @@
   const lines = $derived(map ? isoLines(map, [widthMm, heightMm], view.relative) : []);
   const otherLines = $derived(other ? isoLines(other, [widthMm, heightMm], view.relative) : []);
   const [half, tall] = $derived([(widthMm / 2) * pxPerMm, (heightMm / 2) * pxPerMm]);
+  /** Room that two words beside each other need in the sensor, and one row of them, px. */
+  const CORNER_WORDS_PX = 92;
+  const CORNER_ROW_PX = 15;
+  /** The words of the corners stand outside it. */
+  const isSmall = $derived(2 * half < CORNER_WORDS_PX || 2 * tall < 3 * CORNER_ROW_PX);
   const splitX = $derived((view.split - 0.5) * widthMm * pxPerMm);
 
   const shareAt = (at: readonly [number, number], optics: typeof light.optics): number => {
@@ -106,9 +111,9 @@
   {#each corners as { x, y, share } (`${x} ${y}`)}
     <text
       class={['corner', share < light.wanted - 0.005 && !view.relative && 'bad']}
-      x={x * (half - 5)}
-      y={-y * (tall - 9) + 4}
-      text-anchor={x > 0 ? 'end' : 'start'}
+      x={x * (isSmall ? half + 5 : half - 5)}
+      y={-y * (isSmall ? Math.max(tall, CORNER_ROW_PX / 2) : tall - 9) + 4}
+      text-anchor={x > 0 === isSmall ? 'start' : 'end'}
       data-corner>{Math.round(share * 100)} %</text
     >
   {/each}
