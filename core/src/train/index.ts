@@ -1,5 +1,5 @@
 // The train document: what it is, how it is read, changed, combined and written.
-export { SOURCE_OF_WORDS, publishedBy, sourceInWords, sourcesOf, type SourceOf } from './sources.ts';
+export { SOURCE_OF_WORDS, publishedBy, sourceInWords, type SourceOf } from './sources.ts';
 export { removalOf, shiftOf } from './several.ts';
 export {
   GLASS_RULES,

@@ -17,7 +17,7 @@ export const SOURCE_OF_WORDS: Readonly<Record<SourceOf, string>> = {
 };
 
 /** Sources of one kind of figure of a part or of the host; none of what has no body. */
-export const sourcesOf = (element: Element | Host | undefined, of: SourceOf): readonly Source[] =>
+const sourcesOf = (element: Element | Host | undefined, of: SourceOf): readonly Source[] =>
   element && 'sources' in element ? (element.sources ?? []).filter((source) => source.of === of) : [];
 
 /** `the maker, leaflet of 2024, page 3`; undefined where only the day or the scan is kept. */

@@ -1,7 +1,7 @@
 // Everything into an archive and back: the same bytes, nothing of what is here touched, and nothing bad let in.
 import { randomUUID } from 'node:crypto';
 import { createWriteStream, readFileSync } from 'node:fs';
-import { mkdir, mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, rm, utimes, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { NO_FAULTS } from '@lodestone/core/experiment';
@@ -189,12 +189,16 @@ describe('backups that are made by themselves', () => {
     const by = elsewhere();
     await restoreInto(by, {});
     await writeFile(join(folder, 'from-the-old-server.zip'), 'whatever');
+    // What two servers were killed over: one long ago, one just now.
+    const [old, fresh] = ['.lodestone-1.zip.half', '.lodestone-2.zip.half'].map((name) => join(folder, name));
+    for (const half of [old!, fresh!]) await writeFile(half, 'half');
+    await utimes(old!, 0, 0);
     for (const day of [1, 2, 3, 4]) await keepBackup(by, folder, 2, at(day));
     const { list } = await keptBackups(by);
     const own = list.filter(({ isOwn }) => isOwn);
     expect(own.map(({ madeAt }) => madeAt)).toEqual(['2026-11-04T03:04:05Z', '2026-11-03T03:04:05Z']);
     expect(list.map(({ name }) => name)).toContain('from-the-old-server.zip');
-    expect((await readdir(folder)).filter((name) => name.startsWith('.'))).toEqual([]);
+    expect((await readdir(folder)).filter((name) => name.startsWith('.'))).toEqual(['.lodestone-2.zip.half']);
     const path = (await pathOfKept(own[0]!.name))!;
     expect((await restoreFrom(elsewhere(), path, true)).trains.fresh).toEqual(['Heron']);
     for (const name of ['../../etc/passwd', 'none.zip', '']) expect(await pathOfKept(name)).toBeUndefined();

@@ -29,6 +29,9 @@ const nameAt = (at: Date): string => `lodestone-${at.toISOString().slice(0, 19).
 /** Written half, it is no backup yet. */
 const HALF = '.half';
 
+/** So old, nobody is writing it any more, ms. */
+const LEFT_MS = 24 * 3_600_000;
+
 /** An hour after one that failed it is tried again. */
 const RETRY_AFTER = '1 hour';
 
@@ -46,6 +49,15 @@ async function listKept(folder: string): Promise<KeptBackup[]> {
     })
   );
   return kept.sort((a, b) => b.madeAt.localeCompare(a.madeAt));
+}
+
+/** Takes away what was left half when a server was killed over it. */
+async function dropLeft(folder: string): Promise<void> {
+  for (const name of await readdir(folder)) {
+    if (!name.endsWith(HALF)) continue;
+    const { mtimeMs } = await stat(join(folder, name));
+    if (Date.now() - mtimeMs > LEFT_MS) await rm(join(folder, name), { force: true });
+  }
 }
 
 async function scheduleOf(owner: string): Promise<BackupSchedule & { failure: string | null }> {
@@ -86,6 +98,7 @@ export async function keepBackup(owner: string, folder: string, keep: number, at
   const name = nameAt(at);
   const half = join(folder, `.${name}${HALF}`);
   try {
+    await dropLeft(folder);
     await rm(half, { force: true });
     await writeBackup(owner, half, false);
     await verifyBackup(half);
