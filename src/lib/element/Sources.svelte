@@ -1,7 +1,7 @@
 <script lang="ts">
   import { SOURCE_OF_WORDS, type Source, type SourceOf } from '@lodestone/core/train';
   import { scanAddress } from '$lib/api/scans.ts';
-  import { sendScan } from '$lib/parts/scans.ts';
+  import { sendScan } from './scans.ts';
   import DraftInput from '$lib/ui/DraftInput.svelte';
   import { today } from '$lib/ui/time.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';

@@ -8,7 +8,7 @@
   import { tellOf } from '$lib/parts/told.svelte.ts';
   import DrawerAside from '$lib/parts/DrawerAside.svelte';
   import SyncMark from '$lib/sync/SyncMark.svelte';
-  import TrainAside from '$lib/train/TrainAside.svelte';
+  import TrainAside from '$lib/workbench/TrainAside.svelte';
   import { provideTrain } from '$lib/train/context.ts';
   import { TrainSession } from '$lib/train/session.svelte.ts';
   import { Frames, droppedFiles, provideFrames } from '$lib/frames/frames.svelte.ts';

@@ -5,8 +5,8 @@
   import SetAside from '$lib/sync/SetAside.svelte';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { SvelteSet } from 'svelte/reactivity';
-  import { changedTrain } from './rules.ts';
-  import type { TrainSession } from './session.svelte.ts';
+  import { changedTrain } from '$lib/train/rules.ts';
+  import type { TrainSession } from '$lib/train/session.svelte.ts';
 
   const { session, onkeep }: { session: TrainSession; onkeep: () => void } = $props();
   const display = useDisplay();
