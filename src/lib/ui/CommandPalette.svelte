@@ -59,7 +59,7 @@
         aria-selected={index === combo.active}
         class={[
           'flex cursor-pointer items-center justify-between rounded px-3 py-1.5',
-          index === combo.active && 'bg-neutral text-neutral-content'
+          index === combo.active && 'bg-neutral text-neutral-content [&_.text-muted]:text-neutral-content'
         ]}
         onclick={() => run(command)}
       >
