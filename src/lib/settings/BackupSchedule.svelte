@@ -29,14 +29,31 @@
   const KEEP = [3, 8, 15, 30];
   const choices = $derived([...new Set([...KEEP, schedule.keep])].sort((a, b) => a - b));
 
-  async function settle(work: () => Promise<KeptBackups>) {
+  /** One after the other: what was chosen last is what is kept. */
+  let queue: Promise<unknown> = Promise.resolve();
+  let waiting = 0;
+  function settle(work: () => Promise<KeptBackups>) {
     working = true;
-    await notices.attempt(async () => {
-      kept = await work();
-    });
-    working = false;
+    waiting++;
+    queue = queue
+      .then(() =>
+        notices.attempt(async () => {
+          const answer = await work();
+          // What was chosen meanwhile is on its way still.
+          kept = waiting > 1 ? { ...answer, schedule: kept.schedule } : answer;
+        })
+      )
+      .finally(() => {
+        waiting--;
+        working = waiting > 0;
+      });
   }
-  const change = (to: Partial<BackupSchedule>) => void settle(() => setSchedule({ ...schedule, ...to }));
+  function change(to: Partial<BackupSchedule>) {
+    const next = { ...schedule, ...to };
+    // Shown at once: what is chosen next goes on from it.
+    kept = { ...kept, schedule: next };
+    settle(() => setSchedule(next));
+  }
 </script>
 
 {#if folder !== null}
@@ -65,7 +82,7 @@
         {#each choices as each (each)}<option value={String(each)}>{each}</option>{/each}
       </select></label
     >
-    <button class="btn btn-outline btn-sm" disabled={working || busy} onclick={() => void settle(makeKept)}
+    <button class="btn btn-outline btn-sm" disabled={working || busy} onclick={() => settle(makeKept)}
       >{working ? 'At it …' : 'Make one there now'}</button
     >
   </div>
@@ -101,7 +118,7 @@
               aria-label="Delete {name}"
               title="Delete"
               disabled={working}
-              onclick={() => void settle(() => dropKept(name))}><Trash2 size={13} /></button
+              onclick={() => settle(() => dropKept(name))}><Trash2 size={13} /></button
             >
           </span>
         </li>
