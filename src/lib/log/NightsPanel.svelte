@@ -100,6 +100,10 @@
       ...(hfrPx === undefined ? [] : [`HFR ${figure(hfrPx)} px`]),
       ...(temperatureC === undefined ? [] : [`${figure(temperatureC)} °C`])
     ].join(', ') || 'nothing but the time';
+  const SENTENCES = [
+    ['balance', 'Balance', 'as marked, or what was moved'],
+    ['wrong', 'What was wrong', 'nothing']
+  ] as const;
   const FIGURE_WORDS = { guideRmsArcsec: ['Guiding', '″'], hfrPx: ['HFR', 'px'] } as const;
   const signed = (value: number): string => `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(2)}`;
 
@@ -164,28 +168,19 @@
           {/each}
         </div>
       </fieldset>
-      <label class="col-span-2 grid gap-0.5 text-sm" for="{uid}-balance"
-        >Balance
-        <input
-          id="{uid}-balance"
-          class="input w-full"
-          maxlength="200"
-          autocomplete="off"
-          placeholder="as marked, or what was moved"
-          bind:value={form.balance}
-        /></label
-      >
-      <label class="col-span-2 grid gap-0.5 text-sm" for="{uid}-wrong"
-        >What was wrong
-        <input
-          id="{uid}-wrong"
-          class="input w-full"
-          maxlength="200"
-          autocomplete="off"
-          placeholder="nothing"
-          bind:value={form.wrong}
-        /></label
-      >
+      {#each SENTENCES as [key, label, placeholder] (key)}
+        <label class="col-span-2 grid gap-0.5 text-sm" for="{uid}-{key}"
+          >{label}
+          <input
+            id="{uid}-{key}"
+            class="input w-full"
+            maxlength="200"
+            autocomplete="off"
+            {placeholder}
+            bind:value={form[key]}
+          /></label
+        >
+      {/each}
       <label class="col-span-2 grid gap-0.5 text-sm" for="{uid}-note"
         >Note
         <textarea id="{uid}-note" class="textarea w-full" rows="2" maxlength="4000" bind:value={form.note}

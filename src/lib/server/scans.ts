@@ -26,20 +26,18 @@ async function isPdf(path: string): Promise<boolean> {
  *
  * @throws NotAPicture
  */
-export async function keepScan(owner: string, { path }: WrittenFile): Promise<KeptScan> {
-  const type: KeptScan['type'] = (await isPdf(path)) ? 'application/pdf' : 'image/jpeg';
-  const bytes = type === 'application/pdf' ? await readFile(path) : (await reencode(path)).bytes;
-  const hash = createHash('sha256').update(bytes).digest();
-  await asOwner(
-    owner,
-    (on) =>
-      on.query('insert into scan (owner, hash, type, bytes) values ($1, $2, $3, $4) on conflict do nothing', [
-        owner,
-        hash,
-        type,
-        bytes
-      ]),
-    'change'
+export async function keepScan(owner: string, { path, hash: ofFile }: WrittenFile): Promise<KeptScan> {
+  const isAsItIs = await isPdf(path);
+  const type: KeptScan['type'] = isAsItIs ? 'application/pdf' : 'image/jpeg';
+  const bytes = isAsItIs ? await readFile(path) : (await reencode(path)).bytes;
+  const hash = isAsItIs ? ofFile : createHash('sha256').update(bytes).digest();
+  await asOwner(owner, (on) =>
+    on.query('insert into scan (owner, hash, type, bytes) values ($1, $2, $3, $4) on conflict do nothing', [
+      owner,
+      hash,
+      type,
+      bytes
+    ])
   );
   return { scan: hash.toString('hex'), type };
 }

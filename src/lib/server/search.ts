@@ -1,15 +1,12 @@
 import { MOST_FOUND, type Found } from '$lib/api/search.ts';
 import { readAs } from './database.ts';
 
-/** Holds every word, in any order; what stands for any letter elsewhere is a letter here. */
-const holds = (text: string): string =>
-  `not exists (select from unnest($2::text[]) word where position(word in lower(${text})) = 0)`;
-
+/** What stands for any letter elsewhere is a letter here. */
 const pattern = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
 
-/** The same by patterns, from the second value on: one comparison a word. */
+/** Holds every word, in any order: their patterns are asked from the second value on. */
 const like = (text: string, words: readonly string[]): string =>
-  words.map((_, index) => `and lower(${text}) like $${index + 2}`).join(' ');
+  words.map((_, index) => `lower(${text}) like $${index + 2}`).join(' and ');
 
 /**
  * Records whose note holds some words: asked with the owner and a pattern for each. An index over the letters of the
@@ -22,7 +19,7 @@ export const recordsByWords = (words: readonly string[]): { text: string; values
    join train_revision revision on revision.owner = record.owner and revision.train_id = record.train_id
                                and revision.number = record.revision
   where record.owner = $1 and record.note <> ''
-        ${like('record.note', words)}
+        and ${like('record.note', words)}
   order by record.finished_at desc
   limit ${MOST_FOUND}`,
   values: words.map(pattern)
@@ -43,7 +40,7 @@ const nightsByWords = (words: readonly string[]): string => `select train_id, na
   -- Unpacked once, whatever is asked of it.
   cross join lateral jsonb_to_record(document) as train(name text, nights jsonb)
   cross join lateral jsonb_each(nights) each(id, night)
-  where true ${like("concat_ws(' ', night ->> 'on', night ->> 'wrong', night ->> 'note', night ->> 'balance', night ->> 'hours')", words)}
+  where ${like("concat_ws(' ', night ->> 'on', night ->> 'wrong', night ->> 'note', night ->> 'balance', night ->> 'hours')", words)}
   order by night ->> 'on' desc, id
   limit ${MOST_FOUND}`;
 
@@ -51,6 +48,7 @@ const nightsByWords = (words: readonly string[]): string => `select train_id, na
 export function search(owner: string, query: string): Promise<Found[]> {
   const words = query.toLowerCase().split(/\s+/).filter(Boolean);
   if (words.length === 0) return Promise.resolve([]);
+  const { text, values } = recordsByWords(words);
   return readAs(owner, async (on) => {
     const trains = on.query<{ id: string; name: string; host: string; state: string }>(
       `select id, name, host, state
@@ -68,19 +66,18 @@ export function search(owner: string, query: string): Promise<Found[]> {
                     as said(name text, host jsonb, note text, tags text, elements jsonb)
             where train.owner = $1 and train.state <> 'deleted'
          ) listed
-        where ${holds('text')}
-        order by ${holds('name')} desc, state, created_at desc
+        where ${like('text', words)}
+        order by (${like('name', words)}) desc, state, created_at desc
         limit ${MOST_FOUND}`,
-      [owner, words]
+      [owner, ...values]
     );
     const parts = on.query<{ part_id: string; name: string }>(
       `select part_id, element ->> 'name' as name from part
-        where owner = $1 and deleted_at is null and ${holds(`concat_ws(' ', part_id, element ->> 'name', element ->> 'note')`)}
-        order by ${holds('part_id')} desc, part_id
+        where owner = $1 and deleted_at is null and ${like("concat_ws(' ', part_id, element ->> 'name', element ->> 'note')", words)}
+        order by (${like('part_id', words)}) desc, part_id
         limit ${MOST_FOUND}`,
-      [owner, words]
+      [owner, ...values]
     );
-    const { text, values } = recordsByWords(words);
     const records = on.query<{ train_id: string; number: number; note: string; name: string }>(text, [
       owner,
       ...values

@@ -1,4 +1,5 @@
 // A train as one page that needs nothing else: no script, no server, no network.
+import { DAY, formatted } from '$lib/api/day.ts';
 import { createHash } from 'node:crypto';
 import { assemblySheet } from '@lodestone/core/assembly';
 import { assess, explain, nextStep, type Assessment } from '@lodestone/core/check';
@@ -27,10 +28,7 @@ const escaped = (text: string): string =>
   text.replace(/[&<>"']/g, (mark) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[mark]!);
 
 /** A day, the same for every reader: nobody knows where one sits. */
-const day = (at: string): string =>
-  new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(
-    new Date(at)
-  );
+const day = (at: string): string => formatted(at, { ...DAY, timeZone: 'UTC' });
 
 /** How each kind of shape looks: what fills it, what its line is. */
 const LOOKS: Readonly<Partial<Record<Shape['role'], string>>> = {
