@@ -4,6 +4,7 @@ import { randomUUID } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import avocet from '../demo/avocet.json' with { type: 'json' };
 import {
+  copyOf,
   expect,
   expectAccessible,
   expectAccessibleInAllThemes,
@@ -184,6 +185,51 @@ function taken(moment: string, filter: string): Buffer {
   put('INSTRUME', `FILTER  = '${filter}'`);
   return bytes;
 }
+
+test('a season adds up the nights of all trains, and what a change did to them', async ({ page }) => {
+  const day = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+  const { id, name } = await copyOf(page, 'Long Tom');
+  await wheelOf(page, id, 21);
+  const { revision, document } = await stored(page, id);
+  const nights = Object.fromEntries(
+    [
+      [-4, 0.92],
+      [-3, 0.9],
+      [1, 0.7],
+      [2, 0.71]
+    ].map(([on, guideRmsArcsec], at) => [`n-${at}`, { on: day(on!), guideRmsArcsec, hours: { Luminance: 1.5 } }])
+  );
+  const reply = await page.request.post(`/api/trains/${id}/revisions`, {
+    data: { saveId: randomUUID(), basedOn: revision.number, document: { ...document, nights } }
+  });
+  expect(reply.ok(), await reply.text()).toBe(true);
+
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Season' }).click();
+  const line = page.locator(`[data-train="${name}"]`);
+  await expect(line).toContainText('Luminance 6 h');
+  await expect(page.locator('[data-effects]')).toContainText(`${name}, `);
+  await expect(page.locator('[data-effects]')).toContainText('Guiding 0.91 to 0.70 ″, −0.21');
+  await expectAccessibleInAllThemes(page, 'season');
+  await page.getByLabel('From the evening of').fill(day(0));
+  await expect(line).toContainText('Luminance 3 h');
+  await page.getByLabel('to that of').fill(day(0));
+  await expect(page.locator('[data-season-of-trains]')).toHaveText('No night was written down in that time.');
+  await page.getByRole('button', { name: 'All nights' }).click();
+  await expect(line).toContainText('Luminance 6 h');
+});
+
+test('a sitting says on which device it was, as its owner calls that', async ({ page }) => {
+  await page.goto('/settings');
+  const device = page.getByLabel('This device in the history of trains');
+  await expect(device).toHaveValue('Computer');
+  await device.fill('  Roll-off shed ');
+  await device.press('Enter');
+  await expect(device).toHaveValue('Roll-off shed');
+  await openCopy(page, 'Long Tom', 'log');
+  await page.getByRole('button', { name: 'Flats were taken today' }).click();
+  await expect(page.locator('[data-timeline]')).toContainText('revisions 1 to 2, Roll-off shed');
+});
 
 test('frames that arrived fill in the night they were taken in', async ({ page }) => {
   const { id } = await openCopy(page, 'Long Tom', 'log');

@@ -1,7 +1,16 @@
 import fc from 'fast-check';
 import jstat from 'jstat';
 import { describe, expect, it } from 'vitest';
-import { apart, effectsOf, hoursOf, nightsOf, nightsOfFrames, seasonOf } from '../src/nights/index.ts';
+import {
+  apart,
+  effectsOf,
+  hoursByEvening,
+  hoursOf,
+  nightsOf,
+  nightsOfFrames,
+  seasonOf,
+  seasonOfTrains
+} from '../src/nights/index.ts';
 import type { FrameSummary } from '../src/frame/index.ts';
 import { readTrain, type Night } from '../src/train/index.ts';
 import { camera, train } from './trains.ts';
@@ -139,5 +148,82 @@ describe('before and after', () => {
       ['2026-11-05', 'guideRmsArcsec', [2, 2]]
     ]);
     expect(effects[0]!.difference).toBeCloseTo(-0.4, 9);
+  });
+});
+
+describe('a season over several trains', () => {
+  const two = [
+    {
+      id: 'a',
+      name: 'Reed',
+      nights: [
+        { on: '2026-10-01', hours: { 'Hydrogen alpha 5 nm': 2, Luminance: 1 } },
+        { on: '2026-10-03', hours: { Luminance: 1.5 } }
+      ]
+    },
+    {
+      id: 'b',
+      name: 'Bittern',
+      nights: [
+        { on: '2026-10-01', hours: { 'H alpha': 4 } },
+        { on: '2026-11-05', hours: { Lum: 1 } },
+        { on: '2026-11-05', wrong: 'Cloud from two' }
+      ]
+    },
+    { id: 'c', name: 'Still in its box', nights: [] }
+  ];
+
+  it('counts an evening once, and one filter by whatever name', () => {
+    const season = seasonOfTrains(two);
+    expect([season.nights, season.hours, season.days]).toEqual([3, 9.5, ['2026-10-01', '2026-11-05']]);
+    expect(season.byFilter).toEqual([
+      ['H alpha', 6],
+      ['Luminance', 3.5]
+    ]);
+    expect(season.trains.map(({ name, season: own }) => [name, own.nights, own.hours])).toEqual([
+      ['Bittern', 3, 5],
+      ['Reed', 2, 4.5]
+    ]);
+    expect(hoursByEvening(two[1]!.nights)).toEqual([
+      ['2026-10-01', 4],
+      ['2026-11-05', 1]
+    ]);
+  });
+
+  it('ends where it is told to, and may be of nobody', () => {
+    expect(seasonOfTrains(two, '2026-10-02', '2026-10-31')).toMatchObject({
+      nights: 1,
+      hours: 1.5,
+      trains: [{ name: 'Reed' }]
+    });
+    expect(seasonOfTrains([])).toEqual({ nights: 0, days: undefined, hours: 0, byFilter: [], trains: [] });
+  });
+
+  it('comes to the same hours however it is cut', () => {
+    const night = fc.record({
+      on: fc.integer({ min: 1, max: 28 }).map((day) => `2026-10-${String(day).padStart(2, '0')}`),
+      hours: fc.dictionary(
+        fc.constantFrom('Luminance', 'L', 'OIII', 'O III', 'no name'),
+        fc.integer({ min: 0, max: 9 })
+      )
+    });
+    fc.assert(
+      fc.property(
+        fc.array(fc.array(night, { maxLength: 6 }), { maxLength: 4 }),
+        fc.integer({ min: 1, max: 28 }),
+        (all, cut) => {
+          const trains = all.map((nights, at) => ({ id: String(at), name: `Train ${at}`, nights }));
+          const day = (of: number) => `2026-10-${String(of).padStart(2, '0')}`;
+          const [whole, early, late] = [
+            seasonOfTrains(trains),
+            seasonOfTrains(trains, undefined, day(cut)),
+            seasonOfTrains(trains, day(cut + 1))
+          ];
+          expect(early.hours + late.hours).toBe(whole.hours);
+          expect(early.nights + late.nights).toBe(whole.nights);
+          expect(whole.byFilter.reduce((sum, [, hours]) => sum + hours, 0)).toBe(whole.hours);
+        }
+      )
+    );
   });
 });

@@ -77,6 +77,7 @@
     { id: 'trains', group: 'Lodestone', title: 'All trains', key: 'Alt+T', run: () => void goto('/') },
     { id: 'drawer', group: 'Lodestone', title: 'The drawer', key: 'Alt+D', run: () => void goto('/drawer') },
     { id: 'new', group: 'Lodestone', title: 'Start a new train', key: 'Alt+N', run: () => void goto('/new') },
+    { id: 'season', group: 'Lodestone', title: 'Season: nights of all trains', run: () => void goto('/season') },
     { id: 'settings', group: 'Lodestone', title: 'Open settings', run: () => void goto('/settings') },
     { id: 'guide', group: 'Lodestone', title: 'Open the guide', run: () => void goto('/guide') },
     {

@@ -14,6 +14,7 @@
   import TopBar from '$lib/ui/TopBar.svelte';
   import { takeHanded } from '$lib/ui/handover.ts';
   import FileUp from '@lucide/svelte/icons/file-up';
+  import Moon from '@lucide/svelte/icons/moon';
   import Plus from '@lucide/svelte/icons/plus';
   import { onMount } from 'svelte';
 
@@ -36,6 +37,7 @@
   const tagged = $derived(tags.some(([each]) => each === tag) ? tag : undefined);
   const trains = $derived(searchable || tagged !== undefined ? shelved(readable, query, order, tagged) : readable);
   const deleted = $derived(listed.filter(isDeleted));
+  const hasNights = $derived(data.trains.some((train) => isReadable(train) && train.document.nights !== undefined));
   const unreadable = $derived(listed.flatMap((train) => ('unreadable' in train ? [train] : [])));
   const nameOf = (train: ListedTrain): string => (isReadable(train) ? train.document.name : train.name);
   const count = (state: StoredTrain['state']) => data.trains.filter((train) => train.state === state).length;
@@ -129,7 +131,8 @@
 <main class="mx-auto max-w-6xl px-6 py-8">
   <div class="flex flex-wrap items-center justify-between gap-4">
     <h1 bind:this={heading} tabindex="-1" class="text-2xl font-semibold">Trains</h1>
-    <div class="flex gap-2">
+    <div class="flex flex-wrap gap-2">
+      {#if hasNights}<a class="btn btn-ghost btn-sm font-normal" href="/season"><Moon size={15} />Season</a>{/if}
       <button class="btn btn-outline btn-sm" onclick={() => (importing = true)}
         ><FileUp size={15} />Import a document</button
       >

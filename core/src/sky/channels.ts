@@ -4,9 +4,9 @@ const CHANNELS = {
   red: ['r', 'red'],
   green: ['g', 'green'],
   blue: ['b', 'blue'],
-  'hydrogen alpha': ['ha', 'hα', 'halpha', 'h-alpha', 'hydrogen', 'hydrogen alpha'],
-  oxygen: ['oiii', 'o3', 'o-iii', 'oxygen', 'oxygen iii'],
-  sulphur: ['sii', 's2', 's-ii', 'sulphur', 'sulfur', 'sulphur ii']
+  'hydrogen alpha': ['ha', 'hα', 'halpha', 'h-alpha', 'h alpha', 'hydrogen', 'hydrogen alpha'],
+  oxygen: ['oiii', 'o3', 'o-iii', 'o iii', 'oxygen', 'oxygen iii'],
+  sulphur: ['sii', 's2', 's-ii', 's ii', 'sulphur', 'sulfur', 'sulphur ii']
 } as const;
 
 export type Channel = keyof typeof CHANNELS;
@@ -18,8 +18,10 @@ const BY_NAME = new Map(
 /** Channel that the whole name of a filter stands for; undefined of a name of its own. */
 export const channelOf = (filter: string): Channel | undefined => BY_NAME.get(filter.trim().toLowerCase());
 
-/** What tells filters apart whose names are written in several ways: the channel of the first word, or the name itself. */
+/** What tells filters apart whose names are written in several ways: the channel it begins with, or the name itself. */
 export function filterKey(name: string): string {
   const plain = name.trim().toLowerCase();
-  return BY_NAME.get(plain) ?? BY_NAME.get(plain.split(/\s+/)[0] ?? '') ?? plain;
+  const words = plain.split(/\s+/);
+  const begun = words.map((_word, without) => words.slice(0, words.length - without).join(' '));
+  return begun.map((each) => BY_NAME.get(each)).find((each) => each !== undefined) ?? plain;
 }

@@ -5,6 +5,8 @@ export interface Sitting {
   /** Number of its first revision, and of its last. */
   first: number;
   last: number;
+  /** Devices it was made on, as their owner calls them; none where the server made it. */
+  devices: string[];
   /** ISO 8601. */
   beganAt: string;
   endedAt: string;

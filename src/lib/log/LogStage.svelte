@@ -2,8 +2,6 @@
   import { reasonOf } from '$lib/api/reason.ts';
   import { onMount, untrack } from 'svelte';
   import type { BuildRecord } from '$lib/api/records.ts';
-  import { isOfParts } from '@lodestone/core/compare';
-  import { today } from '$lib/ui/time.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { fetchRevision } from '$lib/train/transport.ts';
   import { useAssembled } from '$lib/workbench/assembled.svelte.ts';
@@ -13,6 +11,7 @@
   import GitCompareArrows from '@lucide/svelte/icons/git-compare-arrows';
   import PackageCheck from '@lucide/svelte/icons/package-check';
   import Split from '@lucide/svelte/icons/split';
+  import { daysOfChanges } from './changes.ts';
   import FlatsCard from './FlatsCard.svelte';
   import { History } from './history.svelte.ts';
   import HistoryPanel from './HistoryPanel.svelte';
@@ -50,11 +49,7 @@
     name: (number, name) => sendName(train.id, number, name)
   });
   /** Days on which something of the train itself was changed. */
-  const days = $derived(
-    (history.sittings ?? [])
-      .filter(({ last }) => history.states.get(last)?.changes.some(isOfParts))
-      .map(({ endedAt }) => today(new Date(endedAt)))
-  );
+  const days = $derived(daysOfChanges(history.sittings ?? [], history.states));
   // Saved just now, here or elsewhere: there is one state more.
   $effect(() => {
     if (train.savedAt !== '') untrack(() => void history.load());

@@ -15,6 +15,7 @@
   import Moon from '@lucide/svelte/icons/moon';
   import Pencil from '@lucide/svelte/icons/pencil';
   import Trash2 from '@lucide/svelte/icons/trash-2';
+  import EffectList from './EffectList.svelte';
   import { FIGURES, NightForm } from './nights.svelte.ts';
 
   /** Nights with the train: one is written down in a few taps, and all of them say what became of it. */
@@ -104,8 +105,6 @@
     ['balance', 'Balance', 'as marked, or what was moved'],
     ['wrong', 'What was wrong', 'nothing']
   ] as const;
-  const FIGURE_WORDS = { guideRmsArcsec: ['Guiding', '″'], hfrPx: ['HFR', 'px'] } as const;
-  const signed = (value: number): string => `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(2)}`;
 
   function keep(event: SubmitEvent) {
     event.preventDefault();
@@ -222,22 +221,10 @@
     </p>
     {#if effects.length > 0}
       <h3 class="text-muted mt-2 text-xs">Before and after a change</h3>
-      <ul class="text-sm">
-        {#each effects.slice(0, 4) as { figure, on, before, after, difference, halfWidth95, nights: counts } (`${figure} ${on}`)}
-          {@const [words, unit] = FIGURE_WORDS[figure]}
-          <li class={Math.abs(difference) > halfWidth95 ? '' : 'text-muted'}>
-            {dayOf(on)}: {words}
-            {before.toFixed(2)} to {after.toFixed(2)}
-            {unit}, {signed(difference)} ±{halfWidth95.toFixed(2)}, {counts[0]} and {counts[1]} nights{Math.abs(
-              difference
-            ) > halfWidth95
-              ? ''
-              : ': no difference that is certain'}
-          </li>
-        {/each}
-      </ul>
+      <EffectList effects={effects.slice(0, 4)} />
     {/if}
-    <ul class="mt-2" data-nights>
+    <a class="link-quiet mt-2 inline-flex min-h-6 items-center text-sm" href="/season">Nights of all trains</a>
+    <ul class="mt-1" data-nights>
       {#each found.slice(0, shown) as night (night.id)}
         <li class="border-line flex items-start justify-between gap-2 border-t py-1.5">
           <div class="min-w-0 text-sm">

@@ -89,7 +89,11 @@
     {@render line(
       sitting.last,
       state,
-      `${when}, ${sitting.first === sitting.last ? `revision ${sitting.last}` : `revisions ${sitting.first} to ${sitting.last}`}`,
+      [
+        when,
+        sitting.first === sitting.last ? `revision ${sitting.last}` : `revisions ${sitting.first} to ${sitting.last}`,
+        ...(sitting.devices.length > 0 ? [sitting.devices.join(' and ')] : [])
+      ].join(', '),
       true
     )}
     {#each named as [number, name] (number)}

@@ -3,6 +3,7 @@ import { MOST_STATES, type Sitting, type StateOfTrain, type TrainHistory } from 
 import { reasonOf } from '$lib/api/reason.ts';
 import type { StoredTrain } from '$lib/api/trains.ts';
 import type { TrainSession } from '$lib/train/session.svelte.ts';
+import { askedSince } from './changes.ts';
 import { SvelteMap, SvelteSet } from 'svelte/reactivity';
 
 /** How the history is asked for. */
@@ -12,9 +13,6 @@ export interface HistoryWays {
   revision: (number: number) => Promise<StoredTrain>;
   name: (number: number, name: string | undefined) => Promise<void>;
 }
-
-/** A state is told from an earlier one, the very first from none. */
-const asked = (number: number, since: number): string => (number > 1 ? `${Math.max(1, since)}-${number}` : '1');
 
 /**
  * Every state a train was in, by sittings: what changed in each, how far it was off, and any of them to look at on the
@@ -87,7 +85,7 @@ export class History {
   async tell(sittings: readonly Sitting[]): Promise<void> {
     const of = sittings
       .filter(({ last }) => !this.states.has(last))
-      .map(({ first, last }) => asked(last, first - 1))
+      .map(({ first, last }) => askedSince(last, first - 1))
       .filter((each) => !this.#wanted.has(each));
     await this.#ask(of, this.states);
   }
@@ -95,7 +93,7 @@ export class History {
   /** Asks what changed from one revision to the next, from one number down to another. */
   async tellSingle(from: number, to: number): Promise<void> {
     const numbers = Array.from({ length: Math.max(0, from - to + 1) }, (_, index) => from - index);
-    const of = numbers.filter((number) => !this.single.has(number)).map((number) => asked(number, number - 1));
+    const of = numbers.filter((number) => !this.single.has(number)).map((number) => askedSince(number, number - 1));
     await this.#ask(of, this.single);
   }
 

@@ -18,6 +18,7 @@ const stored = (document: Train, number: number): StoredTrain => ({
 });
 const sitting = (first: number, last: number, day: string): Sitting => ({
   first,
+  devices: [],
   last,
   beganAt: `${day}T20:00:00Z`,
   endedAt: `${day}T21:00:00Z`

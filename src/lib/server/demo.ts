@@ -54,7 +54,7 @@ function loadTrains(): Promise<number> {
     );
     if (offered.rowCount === 0 || (await hasTrains(LOCAL_OWNER, on))) return 0;
     for (const [path, file] of files) {
-      await insertTrain(LOCAL_OWNER, saveIdOf(path), valid(path, readTrain(file)), on);
+      await insertTrain(LOCAL_OWNER, { saveId: saveIdOf(path), document: valid(path, readTrain(file)) }, on);
     }
     await on.query('insert into due (owner, what) values ($1, $2) on conflict do nothing', [LOCAL_OWNER, FRAMES_DUE]);
     return files.length;

@@ -57,8 +57,8 @@ export async function followDrawer(
     };
     const reading = readTrain(document);
     if (!reading.ok || sameJson(reading.document, train.document)) continue;
-    const number = train.revision.number + 1;
-    const revision = await insertRevision(owner, train.id, number, randomUUID(), reading.document, on);
+    const next = { number: train.revision.number + 1, saveId: randomUUID(), document: reading.document };
+    const revision = await insertRevision(owner, train.id, next, on);
     followed.push({ ...train, revision, document: reading.document });
   }
   return followed;

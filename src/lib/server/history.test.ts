@@ -55,6 +55,16 @@ describe('the history of a train', () => {
     );
   });
 
+  it('knows the devices of a sitting, each once, and none where the server made a state', async () => {
+    const { id: shared } = stored(await createTrain(owner, randomUUID(), heron, 'Desk'));
+    for (const [index, device] of ['Phone', undefined, 'Desk', 'Phone'].entries()) {
+      const save = { saveId: randomUUID(), basedOn: index + 1, document: longer(21 + index / 10), device };
+      expect((await saveRevision(owner, shared, save)).kind).toBe('stored');
+    }
+    expect((await readHistory(owner, shared))!.sittings.map(({ devices }) => devices)).toEqual([['Desk', 'Phone']]);
+    expect((await readHistory(owner, id))!.sittings[0]!.devices).toEqual([]);
+  });
+
   it('ends before a revision, and knows no other owner', async () => {
     expect((await readHistory(owner, id, 4))!.sittings.map(({ last }) => last)).toEqual([3]);
     expect(await readHistory('somebody else', id)).toBeUndefined();

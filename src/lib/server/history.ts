@@ -15,16 +15,23 @@ const PAUSE_MINUTES = 30;
  */
 export function readHistory(owner: string, trainId: string, before?: number): Promise<TrainHistory | undefined> {
   return readAs(owner, async (on) => {
-    const { rows } = await on.query<{ first: number; last: number; began: Date; ended: Date }>(
+    const { rows } = await on.query<{
+      first: number;
+      last: number;
+      began: Date;
+      ended: Date;
+      devices: string[] | null;
+    }>(
       `with marked as (
-         select number, created_at,
+         select number, created_at, device,
                 created_at - lag(created_at) over (order by number) > make_interval(mins => $3) as begins
            from train_revision
           where owner = $1 and train_id = $2 and ($4::integer is null or number < $4)
        ), counted as (
-         select number, created_at, count(*) filter (where begins) over (order by number) as sitting from marked
+         select number, created_at, device, count(*) filter (where begins) over (order by number) as sitting from marked
        )
-       select min(number) as first, max(number) as last, min(created_at) as began, max(created_at) as ended
+       select min(number) as first, max(number) as last, min(created_at) as began, max(created_at) as ended,
+              array_agg(distinct device) filter (where device is not null) as devices
          from counted
         group by sitting
         order by first desc
@@ -37,9 +44,10 @@ export function readHistory(owner: string, trainId: string, before?: number): Pr
       [owner, trainId]
     );
     return {
-      sittings: rows.map(({ first, last, began, ended }) => ({
+      sittings: rows.map(({ first, last, began, ended, devices }) => ({
         first,
         last,
+        devices: devices ?? [],
         beganAt: began.toISOString(),
         endedAt: ended.toISOString()
       })),

@@ -82,20 +82,26 @@ export async function findSave(owner: string, saveId: string, on: Queryable): Pr
   return rows[0] && toStored(rows[0]);
 }
 
+export interface NewRevision {
+  number: number;
+  saveId: string;
+  document: Train;
+  /** What it was made on, as its owner calls that; undefined where the server makes it. */
+  device?: string | undefined;
+}
+
 /** Stores one more revision of a train whose row the caller has locked. @returns when, and its hash */
 export async function insertRevision(
   owner: string,
   id: string,
-  number: number,
-  saveId: string,
-  document: Train,
+  { number, saveId, document, device }: NewRevision,
   on: Queryable
 ): Promise<StoredTrain['revision']> {
   const { rows } = await on.query<{ hash: string; created_at: Date }>(
-    `insert into train_revision (owner, train_id, number, save_id, document)
-     values ($1, $2, $3, $4, $5)
+    `insert into train_revision (owner, train_id, number, save_id, document, device)
+     values ($1, $2, $3, $4, $5, $6)
      returning encode(hash, 'hex') as hash, created_at`,
-    [owner, id, number, saveId, JSON.stringify(document)]
+    [owner, id, number, saveId, JSON.stringify(document), device ?? null]
   );
   const { hash, created_at } = rows[0]!;
   return { number, hash, savedAt: created_at.toISOString() };

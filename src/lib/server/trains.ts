@@ -2,7 +2,16 @@ import { sameJson, type Train } from '@lodestone/core/train';
 import type { ListedTrain, StoredTrain, TrainState } from '$lib/api/trains.ts';
 import { UNIQUE_VIOLATION, asOwner, hasCode, readAs, type Queryable } from './database.ts';
 import { drawerNumber, followDrawer, nextDrawerNumber } from './following.ts';
-import { findSave, insertRevision, readHead, readRevision, selectRevision, toListed, type Row } from './revisions.ts';
+import {
+  findSave,
+  insertRevision,
+  readHead,
+  readRevision,
+  selectRevision,
+  toListed,
+  type NewRevision,
+  type Row
+} from './revisions.ts';
 import { shared } from './shared.ts';
 
 interface ListedRow extends Row {
@@ -98,20 +107,24 @@ async function onceBySaveId(
 }
 
 /** A new train with its first revision, in the caller's transaction. */
-export async function insertTrain(owner: string, saveId: string, document: Train, on: Queryable): Promise<StoredTrain> {
+export async function insertTrain(
+  owner: string,
+  first: Omit<NewRevision, 'number'>,
+  on: Queryable
+): Promise<StoredTrain> {
   const { rows } = await on.query<{ id: string }>('insert into train (owner) values ($1) returning id', [owner]);
   const { id } = rows[0]!;
-  const revision = await insertRevision(owner, id, 1, saveId, document, on);
-  return { id, state: 'active', revision, document };
+  const revision = await insertRevision(owner, id, { ...first, number: 1 }, on);
+  return { id, state: 'active', revision, document: first.document };
 }
 
 /** Stores a new train with its first revision. The same save id again gives the train it made. */
-export function createTrain(owner: string, saveId: string, document: Train): Promise<SaveOutcome> {
+export function createTrain(owner: string, saveId: string, document: Train, device?: string): Promise<SaveOutcome> {
   return onceBySaveId(owner, saveId, document, () =>
     asOwner(owner, async (client): Promise<SaveOutcome> => {
       const earlier = await findSave(owner, saveId, client);
       if (earlier) return settledAs(earlier, document);
-      return { kind: 'stored', train: await insertTrain(owner, saveId, document, client) };
+      return { kind: 'stored', train: await insertTrain(owner, { saveId, document, device }, client) };
     })
   );
 }
@@ -123,11 +136,13 @@ export interface Save {
   document: Train;
   /** Number of the drawer's state that parts were taken from: what has changed there since is caught up with. */
   drawer?: number | undefined;
+  /** What it was made on, as its owner calls that. */
+  device?: string | undefined;
 }
 
 /** Stores the next revision of a train. */
 export function saveRevision(owner: string, id: string, save: Save): Promise<SaveOutcome> {
-  const { saveId, basedOn, document, drawer } = save;
+  const { saveId, basedOn, document, drawer, device } = save;
   return onceBySaveId(owner, saveId, document, () =>
     asOwner(
       owner,
@@ -153,7 +168,8 @@ export function saveRevision(owner: string, id: string, save: Save): Promise<Sav
         if (saved) return settledAs((await findSave(owner, saveId, client))!, document, id);
         if (row.state === 'deleted') return { kind: 'deleted' };
         if (head !== basedOn) return { kind: 'stale', head: (await readRevision(owner, id, undefined, client))! };
-        const revision = await insertRevision(owner, id, basedOn + 1, saveId, document, client);
+        const next = { number: basedOn + 1, saveId, document, device };
+        const revision = await insertRevision(owner, id, next, client);
         const train: StoredTrain = { id, state: row.state, revision, document };
         if (drawer === undefined) return { kind: 'stored', train };
         const [followed] = await followDrawer(owner, [train], { since: drawer }, client);

@@ -2,6 +2,7 @@
   import { MOST_WITH_PIXELS } from '$lib/api/frames.ts';
   import type { KeptBackups } from '$lib/api/backup.ts';
   import { MOST_FRAME_BYTES, type Room } from '$lib/api/room.ts';
+  import { LONGEST_DEVICE_NAME, deviceName, nameDevice } from '$lib/ui/device.ts';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import Modal from '$lib/ui/Modal.svelte';
@@ -11,6 +12,7 @@
   import { counted, sizeInWords } from '$lib/ui/size.ts';
   import { scaleLinear } from 'd3-scale';
   import CalculationSection from './CalculationSection.svelte';
+  import { onMount } from 'svelte';
   import BackupSection from './BackupSection.svelte';
   import { setFrameLimit } from './transport.ts';
 
@@ -23,6 +25,8 @@
   const display = useDisplay();
   const commands = useCommands();
   const notices = useNotices();
+  let device = $state('');
+  onMount(() => (device = deviceName() ?? ''));
 
   const rows = $derived([
     ['trains', 'Trains', counted(room.trains.count, 'train'), room.trains.bytes],
@@ -103,6 +107,16 @@
           checked={commands.singleKeys}
           onchange={({ currentTarget }) => commands.useSingleKeys(currentTarget.checked)}
         />Single letters are keys (Shift, Ctrl and Alt keys work either way)</label
+      >
+      <label class="grid gap-1"
+        ><span class="text-muted text-sm">This device in the history of trains</span>
+        <input
+          class="input input-sm w-full"
+          maxlength={LONGEST_DEVICE_NAME}
+          autocomplete="off"
+          bind:value={device}
+          onchange={() => (device = nameDevice(device) ?? '')}
+        /></label
       >
     </div>
   </section>

@@ -1,5 +1,6 @@
 import { readTrain, type Train } from '@lodestone/core/train';
 import { Unreachable, ask, isRecord, sent, settled, type Answer, type Reply } from '$lib/api/ask.ts';
+import { deviceName } from '$lib/ui/device.ts';
 import type { ListedTrain, StoredTrain, TrainState } from '$lib/api/trains.ts';
 
 /** One save as it is sent, and sent again when no reply came. */
@@ -67,7 +68,7 @@ export async function listTrains(): Promise<StoredTrain[]> {
 }
 
 export const createTrain = async (saveId: string, document: Train): Promise<StoredTrain> =>
-  storedTrain(await ask('POST', '/api/trains', { saveId, document }));
+  storedTrain(await ask('POST', '/api/trains', { saveId, document, device: deviceName() }));
 
 export const changeState = async (id: string, state: TrainState): Promise<ListedTrain> =>
   toListed(settled(await ask('PATCH', `/api/trains/${id}`, { state })));
@@ -79,6 +80,6 @@ export async function purgeTrain(id: string): Promise<void> {
 
 /** Sends a save and says what became of it. */
 export const sendSave = (id: string, save: Save): Promise<SaveReply> =>
-  sent(ask('POST', `/api/trains/${id}/revisions`, save), toStored, ({ head }) =>
+  sent(ask('POST', `/api/trains/${id}/revisions`, { ...save, device: deviceName() }), toStored, ({ head }) =>
     head === undefined ? undefined : toStored(head)
   );

@@ -491,7 +491,7 @@
       <p class="mt-2">
         “Write down tonight” keeps hours by filter, guiding, seeing, HFR and what was wrong, on a phone and without a
         network. Frames that arrived fill in their night. Around each change of the train the log compares the nights
-        before and after it, with the uncertainty of the difference.
+        before and after it, with the uncertainty of the difference. “Season” adds up the nights of all trains.
       </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">

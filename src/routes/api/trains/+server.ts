@@ -6,8 +6,8 @@ import { error, json } from '@sveltejs/kit';
 export const GET = async ({ locals }) => json(await listTrains(locals.owner));
 
 export async function POST({ request, locals }) {
-  const { saveId, document } = await readBody(request, validateCreateTrain, MAX_TRAIN_BYTES);
-  const outcome = await createTrain(locals.owner, saveId, readDocument(document));
+  const { saveId, document, device } = await readBody(request, validateCreateTrain, MAX_TRAIN_BYTES);
+  const outcome = await createTrain(locals.owner, saveId, readDocument(document), device);
   switch (outcome.kind) {
     case 'stored':
       return json(outcome.train, { status: 201, headers: { location: `/api/trains/${outcome.train.id}` } });

@@ -6,8 +6,9 @@ import { error, json } from '@sveltejs/kit';
 
 export async function POST({ params, request, locals }) {
   const { id } = readPath(params, validateTrainPath);
-  const { saveId, basedOn, document, drawer } = await readBody(request, validateSaveRevision, MAX_TRAIN_BYTES);
-  const outcome = await saveRevision(locals.owner, id, { saveId, basedOn, document: readDocument(document), drawer });
+  const { document, ...save } = await readBody(request, validateSaveRevision, MAX_TRAIN_BYTES);
+  const { basedOn } = save;
+  const outcome = await saveRevision(locals.owner, id, { ...save, document: readDocument(document) });
   switch (outcome.kind) {
     case 'stored':
       return json(outcome.train, {
