@@ -92,4 +92,51 @@ describe('a train of somebody else', () => {
     const [stranger] = strangersParts(document, [asks(55.2, 'C-1'), asks(70, 'C-2'), ring('R-1', 30)]);
     expect(stranger!.substitutes.map(({ part: { partId } }) => partId)).toEqual(['C-1']);
   });
+
+  it('tells filters in a wheel that is here from one’s own of the same number', () => {
+    const wheel = (first: string, thicknessMm: number) =>
+      part('W-1', 20, {
+        kind: 'filter-wheel',
+        partId: 'W-1',
+        glass: [
+          { name: 'Ha 5 nm', partId: first, thicknessMm, index: 1.5168, fromSkyMm: 10, slot: 1 },
+          { name: 'Red', partId: 'F-9', thicknessMm: 2, index: 1.5168, fromSkyMm: 10, slot: 2 }
+        ]
+      });
+    const own = (partId: string, name: string, thicknessMm: number) => ({
+      partId,
+      kind: 'filter',
+      name,
+      lengthMm: thicknessMm,
+      glass: [{ name, thicknessMm, index: 1.5168 }]
+    });
+    const reading = readDrawer({
+      lodestone: 'drawer/1',
+      parts: [
+        { partId: 'W-1', kind: 'filter-wheel', name: 'Wheel', lengthMm: 20 },
+        own('F-1', 'Hydrogen alpha', 3),
+        own('F-2', 'Hydrogen alpha', 2.05),
+        own('F-9', 'R', 2)
+      ]
+    });
+    if (!reading.ok) throw new Error(JSON.stringify(reading.complaints));
+    const document = train([corrector({ backFocusMm: 55 }), wheel('F-1', 2), camera(17.5)]);
+    const found = strangersParts(document, reading.document);
+    expect(found.map(({ key, isNamesake }) => [key, isNamesake])).toEqual([['W-1/glass/0', true]]);
+    expect(
+      found[0]!.substitutes.map(({ part: { partId }, longerMm }) => [partId, Number(longerMm.toFixed(3))])
+    ).toEqual([
+      ['F-2', 0.05],
+      ['F-1', 1]
+    ]);
+    const mine = withSubstitutes(document, found, asGood(found));
+    expect(readTrain(mine).ok).toBe(true);
+    expect(mine.elements[1]).toMatchObject({
+      partId: 'W-1',
+      glass: [{ partId: 'F-2', thicknessMm: 2.05, slot: 1, fromSkyMm: 10 }, { partId: 'F-9' }]
+    });
+    const theirOwn = withSubstitutes(document, found, new Map());
+    expect(theirOwn.elements.flatMap(partIdsOf)).toEqual(['W-1', 'F-9']);
+    expect(checkTrain(theirOwn).residualMm).toBe(checkTrain(document).residualMm);
+  });
 });

@@ -3,6 +3,7 @@ import { KINDS } from '../train/kinds.ts';
 import {
   cameraPort,
   correctorOf,
+  glassOf,
   isBody,
   isSolid,
   lengthOf,
@@ -11,11 +12,14 @@ import {
   seatOf,
   skyPort,
   type Element,
+  type Glass,
   type Port,
   type SolidElement,
   type Train
 } from '../train/model.ts';
 import { turnedRound } from '../joint/fit.ts';
+import { filterKey } from '../sky/channels.ts';
+import { filterGlass } from './filterGlass.ts';
 import { partLength, placedPart, type Part } from './part.ts';
 
 /** A part of one’s own that can stand where another’s stands. */
@@ -26,9 +30,22 @@ export interface Substitute {
   longerMm: number;
 }
 
+/** What has a number of its own inside of an element, and where it stands there. */
+export interface Inside {
+  of: 'glass' | 'tubes';
+  at: number;
+  name: string;
+  /** Thickness of a filter, length of a tube, mm. */
+  lengthMm: number;
+}
+
 /** A part of somebody else’s train that is not in this drawer. */
 export interface StrangersPart {
+  /** What tells it from the others: the id of its element, and its place in that where it is inside of one. */
+  key: string;
   element: SolidElement;
+  /** A filter or a tube in an element that is itself of this drawer; undefined of an element. */
+  inside?: Inside;
   /** Its number where it comes from; undefined where it has none. */
   number: string | undefined;
   /** This drawer has another part of that number. */
@@ -90,13 +107,57 @@ export function strangersParts(train: Train, parts: readonly Part[]): StrangersP
   return solid.flatMap((element): StrangersPart[] => {
     const number = partIdOf(element);
     const namesake = number === undefined ? undefined : byId.get(number);
-    if (number === undefined || (namesake && isIt(element, namesake))) return [];
-    const substitutes = parts
-      .flatMap((part) => substituteFor(element, part) ?? [])
-      .sort((a, b) => Math.abs(a.longerMm) - Math.abs(b.longerMm))
-      .slice(0, MOST_SUBSTITUTES);
-    return [{ element, number, isNamesake: namesake !== undefined, substitutes }];
+    if (number === undefined || (namesake && isIt(element, namesake))) return strangersInside(element, parts, byId);
+    const substitutes = nearest(parts.flatMap((part) => substituteFor(element, part) ?? []));
+    return [{ key: element.id, element, number, isNamesake: namesake !== undefined, substitutes }];
   });
+}
+
+const nearest = (substitutes: readonly Substitute[]): Substitute[] =>
+  [...substitutes].sort((a, b) => Math.abs(a.longerMm) - Math.abs(b.longerMm)).slice(0, MOST_SUBSTITUTES);
+
+/** What a filter lets through, as it tells filters apart. */
+const lets = ({ passband, name }: Pick<Glass, 'passband' | 'name'>): string => filterKey(passband ?? name ?? '');
+
+/** A filter of this drawer for one that lets the same through and is as large, as far as both say so. */
+function filterFor(theirs: Glass, part: Part): Substitute | undefined {
+  const own = part.owned && part.state !== 'set-aside' ? filterGlass(part) : undefined;
+  if (!own || lets(own) !== lets(theirs)) return undefined;
+  if (own.format !== undefined && theirs.format !== undefined && own.format !== theirs.format) return undefined;
+  return { part, reversed: false, longerMm: own.thicknessMm - theirs.thicknessMm };
+}
+
+/** Filters and tubes in an element of this drawer that have numbers, and are not what those mean here. */
+function strangersInside(
+  element: SolidElement,
+  parts: readonly Part[],
+  byId: ReadonlyMap<string, Part>
+): StrangersPart[] {
+  const stranger = (number: string, inside: Inside, substitutes: Substitute[]): StrangersPart => ({
+    key: `${element.id}/${inside.of}/${inside.at}`,
+    element,
+    inside,
+    number,
+    isNamesake: byId.has(number),
+    substitutes
+  });
+  const filters = (glassOf(element) ?? []).flatMap((plate, at): StrangersPart[] => {
+    const { partId: number, thicknessMm, name = number } = plate;
+    if (number === undefined || name === undefined) return [];
+    const namesake = byId.get(number);
+    const own = namesake && filterGlass(namesake);
+    if (own && lets(own) === lets(plate) && Math.abs(own.thicknessMm - thicknessMm) <= SAME_MM) return [];
+    const inside = { of: 'glass', at, name, lengthMm: thicknessMm } as const;
+    return [stranger(number, inside, nearest(parts.flatMap((part) => filterFor(plate, part) ?? [])))];
+  });
+  const tubes = ((isBody(element) && element.pickoff?.tubes) || []).flatMap((tube, at): StrangersPart[] => {
+    const { partId: number, lengthMm, name = number } = tube;
+    if (number === undefined || name === undefined) return [];
+    const namesake = byId.get(number);
+    if (namesake && Math.abs(namesake.element.lengthMm - lengthMm) <= SAME_MM) return [];
+    return [stranger(number, { of: 'tubes', at, name, lengthMm }, [])];
+  });
+  return [...filters, ...tubes];
 }
 
 /** A substitute that is as good as theirs, mm: within what rings of one length differ by (common practice, no source). */
@@ -106,13 +167,13 @@ const AS_GOOD_MM = 0.1;
 export function asGood(strangers: readonly StrangersPart[]): Map<string, Substitute> {
   const taken = new Map<string, number>();
   const chosen = new Map<string, Substitute>();
-  for (const { element, substitutes } of strangers) {
+  for (const { key, substitutes } of strangers) {
     const found = substitutes.find(
       ({ part, longerMm }) => Math.abs(longerMm) <= AS_GOOD_MM && (taken.get(part.partId) ?? 0) < part.quantity
     );
     if (!found) continue;
     taken.set(found.part.partId, (taken.get(found.part.partId) ?? 0) + 1);
-    chosen.set(element.id, found);
+    chosen.set(key, found);
   }
   return chosen;
 }
@@ -127,21 +188,53 @@ function unnumbered(element: SolidElement, number: string | undefined): SolidEle
   return { ...bare, ...(glass ? { glass } : {}), ...(note ? { note } : {}) } as SolidElement;
 }
 
+/** An element with filters of one’s own for those of somebody else inside of it; what stays theirs has no number. */
+function withInside(
+  element: SolidElement,
+  inside: readonly StrangersPart[],
+  chosen: ReadonlyMap<string, Substitute>
+): SolidElement {
+  const own = (of: Inside['of'], at: number) => inside.find((each) => each.inside?.of === of && each.inside.at === at);
+  const glass = glassOf(element)?.map((plate, at): Glass => {
+    const stranger = own('glass', at);
+    if (!stranger) return plate;
+    const { partId: _number, ...bare } = plate;
+    const found = chosen.get(stranger.key);
+    const filter = found && filterGlass(found.part, plate.slot);
+    if (!filter) return bare;
+    const { fromSkyMm, counted } = plate;
+    return {
+      ...filter,
+      ...(fromSkyMm === undefined ? {} : { fromSkyMm }),
+      ...(counted === undefined ? {} : { counted })
+    };
+  });
+  const changed = glass ? ({ ...element, glass } as SolidElement) : element;
+  if (!isBody(changed) || !changed.pickoff?.tubes) return changed;
+  const tubes = changed.pickoff.tubes.map((tube, at) => {
+    if (!own('tubes', at)) return tube;
+    const { partId: _number, ...bare } = tube;
+    return bare;
+  });
+  return { ...changed, pickoff: { ...changed.pickoff, tubes: tubes as typeof changed.pickoff.tubes } };
+}
+
 /**
  * A train with parts of one’s own for those of somebody else; what stays theirs has no number of this drawer.
  *
- * @param chosen by the id of the element
+ * @param chosen by the key of the part
  */
 export function withSubstitutes(
   train: Train,
   strangers: readonly StrangersPart[],
   chosen: ReadonlyMap<string, Substitute>
 ): Train {
-  const theirs = new Map(strangers.map((each) => [each.element.id, each]));
+  const theirs = new Map(strangers.map((each) => [each.key, each]));
   const elements = train.elements.map((element): Element => {
     const stranger = theirs.get(element.id);
-    if (!stranger) return element;
-    const own = chosen.get(element.id);
+    const inside = strangers.filter((each) => each.inside && each.element.id === element.id);
+    if (!stranger) return inside.length > 0 && isSolid(element) ? withInside(element, inside, chosen) : element;
+    const own = chosen.get(stranger.key);
     if (!own) return unnumbered(stranger.element, stranger.number);
     const placed = placedPart(own.part, { id: element.id, reversed: own.reversed });
     const seat = seatOf(element);

@@ -20,18 +20,19 @@
   const result = $derived(withSubstitutes(train, strangers, chosen));
   const toBuy = $derived(strangers.length - chosen.size);
 
+  /** A filter is as thick, everything else as long. */
+  const AS = { thick: ['as thick', 'thicker', 'thinner'], long: ['as long', 'longer', 'shorter'] } as const;
   const inWords = ({ part, reversed, longerMm }: Substitute): string => {
+    const [same, more, less] = AS[part.element.kind === 'filter' ? 'thick' : 'long'];
     const apart =
-      Math.abs(longerMm) < 0.005
-        ? 'as long'
-        : `${display.length(Math.abs(longerMm))} ${longerMm > 0 ? 'longer' : 'shorter'}`;
+      Math.abs(longerMm) < 0.005 ? same : `${display.length(Math.abs(longerMm))} ${longerMm > 0 ? more : less}`;
     return `${part.partId} ${part.element.name}${reversed ? ', turned round' : ''}: ${apart}`;
   };
 
-  function choose({ element, substitutes }: StrangersPart, partId: string) {
+  function choose({ key, substitutes }: StrangersPart, partId: string) {
     const found = substitutes.find(({ part }) => part.partId === partId);
-    if (found) chosen.set(element.id, found);
-    else chosen.delete(element.id);
+    if (found) chosen.set(key, found);
+    else chosen.delete(key);
   }
 </script>
 
@@ -44,20 +45,23 @@
     class="divide-line border-line max-h-[45dvh] divide-y overflow-y-auto border-y"
     aria-label="Parts that are not yours"
   >
-    {#each strangers as stranger (stranger.element.id)}
-      {@const { element, number, isNamesake, substitutes } = stranger}
+    {#each strangers as stranger (stranger.key)}
+      {@const { key, element, inside, number, isNamesake, substitutes } = stranger}
+      {@const name = inside ? `${inside.name}, in ${element.name}` : element.name}
       <li class="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-2">
         <div class="min-w-0">
-          <span class="block truncate">{element.name}</span>
+          <span class="block truncate">{name}</span>
           <span class="text-muted block text-xs"
-            >{number}, {display.length(lengthOf(element))}{isNamesake ? `. Your ${number} is another part.` : ''}</span
+            >{number}, {display.length(inside ? inside.lengthMm : lengthOf(element))}{isNamesake
+              ? `. Your ${number} is another part.`
+              : ''}</span
           >
         </div>
         {#if substitutes.length > 0}
           <select
             class="select select-sm w-full"
-            aria-label="In place of {element.name}"
-            value={chosen.get(element.id)?.part.partId ?? ''}
+            aria-label="In place of {name}"
+            value={chosen.get(key)?.part.partId ?? ''}
             onchange={({ currentTarget: { value } }) => choose(stranger, value)}
           >
             <option value="">keep theirs, to be bought</option>

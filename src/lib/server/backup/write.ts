@@ -14,7 +14,10 @@ const USUAL_EFFORT = 6;
 /** Entries carry no time of their own: equal contents make equal archives. */
 const NO_TIME = new Date(Date.UTC(1980, 0, 1));
 
-/** Rows of a table as lines of JSON, in the order of its key. What it yields is added up in `file`. */
+/** A row may be a piece of a frame: it comes in slices of this many characters, and no more than one of them is held. */
+const SLICE = 500_000;
+
+/** Rows of a table as lines of JSON, in the order of its key, slice by slice. What it yields is added up in `file`. */
 async function* linesOf(
   { name, key, leave = [], beside = {}, atOnce }: BackedTable,
   owner: string,
@@ -26,17 +29,22 @@ async function* linesOf(
   const cursor = `backup_${name}`;
   await on.query(
     `declare ${cursor} no scroll cursor for
-     select (${row})::text as line from ${name} t where t.owner = $1 order by ${key.map((each) => `t.${each}`).join(', ')}`,
-    [owner, ['owner', ...leave]]
+     select substr(line, at * $3 + 1, $3) as slice, at = last as ends
+       from (select * from ${name}
+              where owner = $1 order by ${key.join(', ')} offset 0) t
+      cross join lateral (select (${row})::text as line offset 0) lines
+      cross join lateral (select (length(line) - 1) / $3 as last) slices
+      cross join lateral generate_series(0, last) at`,
+    [owner, ['owner', ...leave], SLICE]
   );
   const hash = createHash('sha256');
   for (;;) {
-    const { rows } = await on.query<{ line: string }>(`fetch forward ${atOnce} from ${cursor}`);
+    const { rows } = await on.query<{ slice: string; ends: boolean }>(`fetch forward ${atOnce} from ${cursor}`);
     if (rows.length === 0) break;
-    for (const { line } of rows) {
-      const text = `${line}\n`;
+    for (const { slice, ends } of rows) {
+      const text = ends ? `${slice}\n` : slice;
       hash.update(text);
-      file.rows++;
+      if (ends) file.rows++;
       file.bytes += Buffer.byteLength(text);
       yield text;
     }
@@ -66,7 +74,7 @@ export async function writeBackup(owner: string, path: string, pixels: boolean):
       if (table.name === 'frame_piece' && !pixels) continue;
       const file: BackupFile = { path: fileOf(table), rows: 0, bytes: 0, sha256: '' };
       manifest.files.push(file);
-      // A line may be a piece of a frame: no more of them wait than one is written.
+      // No more slices wait than one is written.
       const lines = Readable.from(linesOf(table, owner, on, file), { objectMode: true, highWaterMark: 1 });
       const added = new Promise<void>((done, failed) => {
         lines.once('end', done);
