@@ -83,6 +83,17 @@ const targets = [
   }
 ];
 
+/** Words for people, which Ajv would carry into the page: they are a third of what is sent. Keys may be called like them. */
+function withoutWords(node, areNames = false) {
+  if (Array.isArray(node)) return node.map((child) => withoutWords(child));
+  if (node === null || typeof node !== 'object') return node;
+  return Object.fromEntries(
+    Object.entries(node)
+      .filter(([key]) => areNames || (key !== 'title' && key !== 'description'))
+      .map(([key, child]) => [key, withoutWords(child, !areNames && (key === 'properties' || key === '$defs'))])
+  );
+}
+
 /** Ajv's standalone module, with the few runtime helpers it requires bundled into it. */
 async function validatorModule(schema, validators) {
   const ajv = new Ajv2020({
@@ -95,7 +106,7 @@ async function validatorModule(schema, validators) {
     inlineRefs: false,
     code: { source: true, esm: true }
   });
-  ajv.addSchema(schema);
+  ajv.addSchema(withoutWords(schema));
   const exported = Object.fromEntries(
     Object.entries(validators).map(([name, { ref }]) => [name, `${schema.$id}${ref}`])
   );

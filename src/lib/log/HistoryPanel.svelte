@@ -49,12 +49,19 @@
   const PAGE = MOST_STATES / 2;
   /** What is seen of the timeline comes in one go; the rest when it is asked for. */
   let shown = $state(PAGE);
+  /** Entries that are added between two frames: more of them make scrolling stick. */
+  const AT_ONCE = 5;
+  function show(many: number) {
+    shown = Math.min(many, shown + AT_ONCE);
+    if (shown < many) requestAnimationFrame(() => show(many));
+  }
   function older() {
-    shown += PAGE;
-    const sittings = happened.slice(0, shown).flatMap((each) => (each.kind === 'sitting' ? [each.sitting] : []));
+    const wanted = shown + PAGE;
+    show(wanted);
+    const sittings = happened.slice(0, wanted).flatMap((each) => (each.kind === 'sitting' ? [each.sitting] : []));
     attempt(async () => {
       await history.tell(sittings);
-      if (shown > happened.length && history.more) await history.loadMore();
+      if (wanted > happened.length && history.more) await history.loadMore();
     });
   }
 

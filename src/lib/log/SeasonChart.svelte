@@ -2,7 +2,8 @@
   import { lineThrough } from '$lib/charts/plot.ts';
   import { formatted } from '$lib/api/day.ts';
   import { dayOf } from '$lib/ui/time.ts';
-  import { scaleLinear, scaleUtc } from 'd3-scale';
+  import { scaleLinear } from 'd3-scale';
+  import { dayTicks } from './ticks.ts';
 
   /** Evenings of several trains on one line of days, a lane each: how long each was, and when the train was changed. */
   interface Props {
@@ -23,7 +24,9 @@
   const at = (day: string): number => Date.parse(day);
 
   const days = $derived(lanes.flatMap(({ evenings }) => evenings.map(([on]) => at(on))));
-  const x = $derived(scaleUtc([Math.min(...days) - DAY_MS, Math.max(...days) + DAY_MS], [6, Math.max(7, width - 6)]));
+  const x = $derived(
+    scaleLinear([Math.min(...days) - DAY_MS, Math.max(...days) + DAY_MS], [6, Math.max(7, width - 6)])
+  );
   const height = $derived(FOOT + LANE * lanes.length);
   const longest = $derived(Math.max(0, ...lanes.flatMap(({ evenings }) => evenings.map(([, hours]) => hours))));
   const tall = $derived(scaleLinear([0, longest || 1], [0, LANE - TITLE - 10]));
@@ -31,7 +34,9 @@
   const bar = $derived(Math.max(3, Math.min(14, x(DAY_MS) - x(0) - 1)));
   const HALF_WORD = 22;
   const ticks = $derived(
-    x.ticks(Math.max(2, Math.floor(width / 90))).filter((tick) => x(tick) > HALF_WORD && x(tick) < width - HALF_WORD)
+    dayTicks(...(x.domain() as [number, number]), Math.max(2, Math.floor(width / 90))).filter(
+      (tick) => x(tick) > HALF_WORD && x(tick) < width - HALF_WORD
+    )
   );
   const hoursInWords = (hours: number): string => (hours === 0 ? 'no exposure' : `${Number(hours.toFixed(1))} h`);
 </script>
@@ -45,7 +50,7 @@
     role="img"
     aria-label="Hours of each evening by train, and days on which the train was changed"
   >
-    {#each ticks as tick (tick.getTime())}
+    {#each ticks as tick (tick)}
       <path
         class="grid"
         d={lineThrough([
@@ -54,7 +59,7 @@
         ])}
       />
       <text x={x(tick)} y={height - 6} text-anchor="middle"
-        >{formatted(tick.toISOString(), { day: 'numeric', month: 'short', timeZone: 'UTC' })}</text
+        >{formatted(new Date(tick).toISOString(), { day: 'numeric', month: 'short', timeZone: 'UTC' })}</text
       >
     {/each}
     {#each lanes as { name, evenings, changes }, index (index)}

@@ -3,7 +3,6 @@
   import type { NightOf } from '@lodestone/core/nights';
   import { reasonOf } from '$lib/api/reason.ts';
   import { counted } from '$lib/ui/size.ts';
-  import { dayOf } from '$lib/ui/time.ts';
   import { onMount } from 'svelte';
   import { fetchDaysOfChanges } from './changes.ts';
   import EffectList from './EffectList.svelte';

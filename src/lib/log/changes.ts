@@ -24,7 +24,7 @@ export const daysOfChanges = (
  */
 export async function fetchDaysOfChanges(trainId: string, from: string, to: string): Promise<string[]> {
   let { sittings, more } = await fetchHistory(trainId);
-  for (let oldest = sittings.at(-1); more && oldest && today(new Date(oldest.endedAt)) >= from; ) {
+  for (let oldest = sittings.at(-1); more && oldest && today(new Date(oldest.endedAt)) >= from;) {
     const earlier = await fetchHistory(trainId, oldest.first);
     sittings = [...sittings, ...earlier.sittings];
     ({ more } = earlier);

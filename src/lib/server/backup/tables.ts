@@ -9,8 +9,6 @@ export interface BackedTable {
   leave?: readonly string[];
   /** What is written beside its columns: SQL over the row `t`, by key. */
   beside?: Readonly<Record<string, string>>;
-  /** Rows that are fetched at once: few where they are large. */
-  atOnce: number;
   /** What a row belongs to: it is restored with that, or not at all. */
   of: 'train' | 'part' | 'owner';
 }
@@ -24,22 +22,22 @@ const PLACE = `(with recursive up as (
   ) select string_agg(name, ' / ' order by depth desc) from up)`;
 
 export const TABLES: readonly BackedTable[] = [
-  { name: 'train', key: ['id'], atOnce: 500, of: 'train' },
-  { name: 'train_revision', key: ['train_id', 'number'], leave: ['previous'], atOnce: 100, of: 'train' },
-  { name: 'revision_name', key: ['train_id', 'number'], atOnce: 500, of: 'train' },
-  { name: 'share_link', key: ['id'], atOnce: 500, of: 'train' },
-  { name: 'part', key: ['part_id'], leave: ['location_id'], beside: { place: PLACE }, atOnce: 200, of: 'part' },
-  { name: 'part_copy', key: ['part_id', 'copy'], atOnce: 500, of: 'part' },
-  { name: 'measurement', key: ['part_id', 'position'], atOnce: 500, of: 'part' },
-  { name: 'part_photo', key: ['part_id'], atOnce: 2, of: 'part' },
-  { name: 'assembly', key: ['train_id'], atOnce: 500, of: 'train' },
-  { name: 'holding', key: ['part_id', 'copy'], atOnce: 500, of: 'train' },
-  { name: 'build_record', key: ['train_id', 'number'], atOnce: 500, of: 'train' },
-  { name: 'record_photo', key: ['record_id', 'position'], atOnce: 2, of: 'train' },
-  { name: 'frame', key: ['train_id', 'number'], atOnce: 20, of: 'train' },
-  { name: 'frame_piece', key: ['frame_id', 'position'], atOnce: 1, of: 'train' },
-  { name: 'scan', key: ['hash'], atOnce: 2, of: 'owner' },
-  { name: 'setting', key: ['demo_at'], leave: ['backup_at', 'backup_failure'], atOnce: 1, of: 'owner' }
+  { name: 'train', key: ['id'], of: 'train' },
+  { name: 'train_revision', key: ['train_id', 'number'], leave: ['previous'], of: 'train' },
+  { name: 'revision_name', key: ['train_id', 'number'], of: 'train' },
+  { name: 'share_link', key: ['id'], of: 'train' },
+  { name: 'part', key: ['part_id'], leave: ['location_id'], beside: { place: PLACE }, of: 'part' },
+  { name: 'part_copy', key: ['part_id', 'copy'], of: 'part' },
+  { name: 'measurement', key: ['part_id', 'position'], of: 'part' },
+  { name: 'part_photo', key: ['part_id'], of: 'part' },
+  { name: 'assembly', key: ['train_id'], of: 'train' },
+  { name: 'holding', key: ['part_id', 'copy'], of: 'train' },
+  { name: 'build_record', key: ['train_id', 'number'], of: 'train' },
+  { name: 'record_photo', key: ['record_id', 'position'], of: 'train' },
+  { name: 'frame', key: ['train_id', 'number'], of: 'train' },
+  { name: 'frame_piece', key: ['frame_id', 'position'], of: 'train' },
+  { name: 'scan', key: ['hash'], of: 'owner' },
+  { name: 'setting', key: ['demo_at'], leave: ['backup_at', 'backup_failure'], of: 'owner' }
 ];
 
 /** Tables that stay out of a backup, each for a reason. */

@@ -14,39 +14,43 @@ const USUAL_EFFORT = 6;
 /** Entries carry no time of their own: equal contents make equal archives. */
 const NO_TIME = new Date(Date.UTC(1980, 0, 1));
 
-/** A row may be a piece of a frame: it comes in slices of this many characters, and no more than one of them is held. */
-const SLICE = 500_000;
+/** A row may be a piece of a frame: it comes in slices of so many bytes, and no more of them are held than come at once. */
+const SLICE = 65_536;
+const SLICES_AT_ONCE = 32;
+const LINE_END = Buffer.from('\n');
 
 /** Rows of a table as lines of JSON, in the order of its key, slice by slice. What it yields is added up in `file`. */
 async function* linesOf(
-  { name, key, leave = [], beside = {}, atOnce }: BackedTable,
+  { name, key, leave = [], beside = {} }: BackedTable,
   owner: string,
   on: Queryable,
   file: BackupFile
-): AsyncGenerator<string> {
+): AsyncGenerator<Buffer> {
   const further = Object.entries(beside).map(([word, sql]) => `'${word}', ${sql}`);
   const row = `(to_jsonb(t) - $2::text[])${further.length > 0 ? ` || jsonb_build_object(${further.join(', ')})` : ''}`;
   const cursor = `backup_${name}`;
   await on.query(
     `declare ${cursor} no scroll cursor for
-     select substr(line, at * $3 + 1, $3) as slice, at = last as ends
+     select substring(line from at * $3 + 1 for $3) as slice, at = last as ends
        from (select * from ${name}
               where owner = $1 order by ${key.join(', ')} offset 0) t
-      cross join lateral (select (${row})::text as line offset 0) lines
+      cross join lateral (select convert_to((${row})::text, 'UTF8') as line offset 0) lines
       cross join lateral (select (length(line) - 1) / $3 as last) slices
       cross join lateral generate_series(0, last) at`,
     [owner, ['owner', ...leave], SLICE]
   );
   const hash = createHash('sha256');
   for (;;) {
-    const { rows } = await on.query<{ slice: string; ends: boolean }>(`fetch forward ${atOnce} from ${cursor}`);
+    // As bytes, which nobody turns into words and back.
+    const fetched = { text: `fetch forward ${SLICES_AT_ONCE} from ${cursor}`, binary: true };
+    const { rows } = await on.query<{ slice: Buffer; ends: boolean }>(fetched);
     if (rows.length === 0) break;
     for (const { slice, ends } of rows) {
-      const text = ends ? `${slice}\n` : slice;
-      hash.update(text);
+      const bytes = ends ? Buffer.concat([slice, LINE_END]) : slice;
+      hash.update(bytes);
       if (ends) file.rows++;
-      file.bytes += Buffer.byteLength(text);
-      yield text;
+      file.bytes += bytes.byteLength;
+      yield bytes;
     }
   }
   await on.query(`close ${cursor}`);
