@@ -6,6 +6,8 @@ import { thisEvening } from '$lib/ui/time.ts';
 import heron from '../../../demo/heron.json' with { type: 'json' };
 import { NightForm } from './nights.svelte.ts';
 
+/** As it came, before the first night. */
+const { nights: _nights, ...document } = heron;
 let train: TrainSession;
 let form: NightForm;
 
@@ -16,7 +18,7 @@ beforeEach(() => {
       id: 'heron',
       state: 'active',
       revision: { number: 1, hash: 'h', savedAt: '2026-11-22T00:00:00Z' },
-      document: heron as Train
+      document: document as Train
     },
     new FakePage()
   );
