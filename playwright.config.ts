@@ -29,6 +29,8 @@ export default defineConfig({
       executablePath: process.env.LODESTONE_CHROMIUM ?? '/usr/bin/chromium-headless-shell',
       args: CHROMIUM_FLAGS
     },
+    // Each page would fetch the whole program once more; what works without the server is tested where it is allowed.
+    serviceWorkers: 'block',
     actionTimeout: 60_000,
     trace: 'off'
   }

@@ -10,6 +10,8 @@ export default {
     // What is sent over a network is packed beforehand; the tests do not leave the machine.
     adapter: adapter({ out: build, precompress: build === 'build' }),
     outDir: build === 'build' ? '.svelte-kit' : '.svelte-kit-test',
+    // One page stands in for all while the server is away: addresses in it must not depend on where it is shown.
+    paths: { relative: false },
     alias: { $demo: 'demo', $database: 'database', $docs: 'docs' },
     csp: {
       mode: 'nonce',

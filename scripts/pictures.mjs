@@ -299,7 +299,12 @@ const browser = await chromium.launch({ executablePath: CHROMIUM, args: ['--no-s
 try {
   for (const { name, path, train, act, theme = 'dusk', size = LAPTOP, isStill = false } of PICTURES) {
     if (wanted.length > 0 && !wanted.includes(name)) continue;
-    const context = await browser.newContext({ viewport: size, baseURL: demo.url, locale: 'en-GB' });
+    const context = await browser.newContext({
+      viewport: size,
+      baseURL: demo.url,
+      locale: 'en-GB',
+      serviceWorkers: 'block'
+    });
     await context.addCookies([{ name: 'lodestone-theme', value: theme, url: demo.url }]);
     const page = await context.newPage();
     page.setDefaultTimeout(20_000);

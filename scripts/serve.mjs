@@ -31,6 +31,10 @@ const SECURITY_HEADERS = {
 /** For whatever is no page: pages bring their own, and scripts of workers need one that lets them load the others. */
 const NOTHING_ALLOWED = "default-src 'none'; frame-ancestors 'none'";
 
+/** What keeps pages for when the server is away asks the server for all of it. */
+const SERVICE_WORKER = '/service-worker.js';
+const SERVICE_WORKER_POLICY = "default-src 'none'; script-src 'self'; connect-src 'self'";
+
 /** Whom the server becomes when it is started as root. */
 const UNPRIVILEGED = 'nobody';
 
@@ -166,7 +170,10 @@ export async function serve({
       if (!request.complete) request.removeAllListeners('data').removeAllListeners('readable').resume();
     });
     for (const [name, text] of Object.entries(SECURITY_HEADERS)) response.setHeader(name, text);
-    if (!request.url.startsWith('/_app/')) response.setHeader('content-security-policy', NOTHING_ALLOWED);
+    if (!request.url.startsWith('/_app/')) {
+      const policy = request.url.split('?', 1)[0] === SERVICE_WORKER ? SERVICE_WORKER_POLICY : NOTHING_ALLOWED;
+      response.setHeader('content-security-policy', policy);
+    }
     if (stopping) response.setHeader('connection', 'close');
     const foreign = isForeign(request);
     if (foreign) return refuse(response, 403, foreign);

@@ -90,7 +90,7 @@ const TABS = 10;
 
 /** Time from a change in one of ten open tabs until it is stored, ms. */
 export async function measureTabs(browser, url, say) {
-  const context = await browser.newContext({ baseURL: url });
+  const context = await browser.newContext({ baseURL: url, serviceWorkers: 'block' });
   const tabs = [];
   const trains = await (await context.request.get('/api/trains')).json();
   for (let tab = 0; tab < TABS; tab++) {

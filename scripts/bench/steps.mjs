@@ -6,7 +6,7 @@ const SLOWER = 4;
 
 /** Prints the time from “Done” to the next step painted, on a throttled phone. */
 export async function measureSteps(browser, url, say) {
-  const context = await browser.newContext({ viewport: { width: 390, height: 844 } });
+  const context = await browser.newContext({ viewport: { width: 390, height: 844 }, serviceWorkers: 'block' });
   const page = await context.newPage();
   const train = (await (await page.request.get(`${url}/api/trains`)).json()).find(
     ({ document }) => document.name === 'Long Tom'

@@ -10,6 +10,7 @@
   import DropZone from '$lib/ui/DropZone.svelte';
   import { handOver, pageFor } from '$lib/ui/handover.ts';
   import { provideNotices } from '$lib/ui/notices.svelte.ts';
+  import { isKept, provideOffline } from '$lib/ui/offline/offline.svelte.ts';
   import { isServerThere, whenThere } from '$lib/ui/reach.ts';
   import { onMount, untrack } from 'svelte';
 
@@ -17,6 +18,18 @@
   const display = provideDisplay(untrack(() => data.preferences));
   const commands = provideCommands();
   const notices = provideNotices();
+  const offline = provideOffline();
+  onMount(() => offline.start());
+  $effect(() => offline.tell({ theme: display.theme }));
+  $effect(() => {
+    if (!offline.hasNewer) return;
+    untrack(() =>
+      notices.say('A newer version of Lodestone is ready. All windows of it are opened anew.', {
+        label: 'Use it',
+        run: () => offline.useNewer()
+      })
+    );
+  });
 
   /** A page of the server's is only left for when it can be fetched: without it the browser would show its own error. */
   let going: string | undefined;
@@ -34,9 +47,9 @@
       delete document.documentElement.dataset.away;
       void goto(url);
     };
-    void isServerThere().then((there) => {
+    void Promise.all([isServerThere(), isKept(url)]).then(([there, kept]) => {
       stopWaiting?.();
-      if (there) return go();
+      if (there || kept) return go();
       notices.complain('The server does not answer. The page opens when it does; what you changed is kept here.');
       stopWaiting = whenThere(go);
     });
@@ -62,6 +75,7 @@
   onMount(() => {
     commands.recall();
     display.tellZone();
+    display.recall();
     document.documentElement.dataset.alive = '';
   });
 

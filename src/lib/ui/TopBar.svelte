@@ -2,11 +2,14 @@
   import { afterNavigate } from '$app/navigation';
   import Menu from '@lucide/svelte/icons/menu';
   import Search from '@lucide/svelte/icons/search';
+  import WifiOff from '@lucide/svelte/icons/wifi-off';
   import Settings from '@lucide/svelte/icons/settings';
   import type { Snippet } from 'svelte';
   import { useCommands } from './commands.svelte.ts';
   import { useDisplay } from './display.svelte.ts';
   import Mark from './Mark.svelte';
+  import { useOffline } from './offline/offline.svelte.ts';
+  import { minuteOf } from './time.ts';
   import ThemeMenu from './ThemeMenu.svelte';
 
   interface Props {
@@ -21,6 +24,7 @@
   ] as const;
   const commands = useCommands();
   const display = useDisplay();
+  const offline = useOffline();
   const uid = $props.id();
 
   let menu: HTMLElement;
@@ -58,6 +62,11 @@
     {/each}
   </nav>
   {@render children?.()}
+  {#if offline.keptAt !== undefined}
+    <span class="text-warning flex items-center gap-1 text-xs whitespace-nowrap" role="status" data-offline
+      ><WifiOff size={14} class="shrink-0" />as of {minuteOf(offline.keptAt)}</span
+    >
+  {/if}
   <div class="ml-auto flex items-center max-lg:hidden">
     <button
       class="btn btn-ghost btn-sm text-muted font-normal max-xl:px-2"

@@ -1,6 +1,14 @@
 import { formatLength, formatLengthNumber, formatTolerance, formatWithin, type LengthUnit } from '@lodestone/core/why';
 import { getContext, setContext } from 'svelte';
-import { THEMES, THEME_COOKIE, UNIT_COOKIE, ZONE_COOKIE, type Preferences, type Theme } from './preferences.ts';
+import {
+  THEMES,
+  THEME_COOKIE,
+  UNIT_COOKIE,
+  ZONE_COOKIE,
+  readPreferences,
+  type Preferences,
+  type Theme
+} from './preferences.ts';
 
 const A_YEAR_S = 365 * 24 * 3600;
 const remember = (name: string, choice: string): void => {
@@ -24,6 +32,16 @@ export class Display {
   tellZone(): void {
     const { timeZone } = new Intl.DateTimeFormat().resolvedOptions();
     if (timeZone !== this.#zone) remember(ZONE_COOKIE, timeZone);
+  }
+
+  /** Takes over what this browser likes now: a page that was kept was made when it liked something else. */
+  recall(): void {
+    const cookies = document.cookie.split('; ');
+    const { theme, unit } = readPreferences((name) =>
+      cookies.find((pair) => pair.startsWith(`${name}=`))?.slice(name.length + 1)
+    );
+    if (theme !== this.theme || document.documentElement.dataset.theme !== theme) this.chooseTheme(theme);
+    this.unit = unit;
   }
 
   chooseTheme(theme: Theme): void {

@@ -17,6 +17,7 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import TrainMenu from '$lib/share/TrainMenu.svelte';
+  import { beganKept, useOffline } from '$lib/ui/offline/offline.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
   import { handOver, pageFor } from '$lib/ui/handover.ts';
   import { STAGES, STAGE_OF_FRAMES, looksAtFrames, stageAt } from '$lib/stages.ts';
@@ -42,6 +43,11 @@
 
   const keepAsTrain = () => notices.attempt(async () => goto(`/trains/${await session.keepAsideAsTrain()}/build`));
   onMount(() => session.open());
+  // What was kept of the page may be older than what was kept of the train.
+  const offline = useOffline();
+  onMount(() => {
+    if (beganKept() || offline.keptAt !== undefined) void session.load();
+  });
   onMount(() => drawer.open());
   const rowOrder = $derived(rowOrderOf(session.document));
   const frames = provideFrames(new Frames(session.id, () => rowOrder));

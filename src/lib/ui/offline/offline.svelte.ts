@@ -1,0 +1,93 @@
+import { afterNavigate, invalidateAll } from '$app/navigation';
+import { whenThere } from '../reach.ts';
+import { getContext, setContext } from 'svelte';
+import { keyOf, type ToPage, type ToWorker } from './rules.ts';
+
+/** Whether a page can be shown without the server: it was visited in this browser. */
+export async function isKept(url: URL): Promise<boolean> {
+  if (!('serviceWorker' in navigator) || !navigator.serviceWorker.controller) return false;
+  return (await caches.match(keyOf(url))) !== undefined;
+}
+
+/** Whether this page was begun without the server. */
+export const beganKept = (): boolean => document.documentElement.dataset.shell !== undefined;
+
+/**
+ * What works without the server: when what is shown was kept, and whether a newer version of the program waits. Where
+ * there is no service worker (a page of plain HTTP that is not on loopback) nothing is kept, and nothing is said.
+ */
+export class Offline {
+  /** ISO 8601, of the oldest that is shown; undefined where all of it came from the server. */
+  keptAt = $state.raw<string>();
+  hasNewer = $state.raw(false);
+  #stopWaiting: (() => void) | undefined;
+  #worker: ServiceWorkerRegistration | undefined;
+
+  /** Begins to listen; in the browser only. @returns what ends it */
+  start(): () => void {
+    if (!('serviceWorker' in navigator)) return () => undefined;
+    const workers = navigator.serviceWorker;
+    const over = new AbortController();
+    const { signal } = over;
+    const { shell } = document.documentElement.dataset;
+    if (shell) this.#shownAsOf(shell);
+    let isControlled = workers.controller !== null;
+    workers.addEventListener('message', (event: MessageEvent<ToPage>) => this.#shownAsOf(event.data.kept), { signal });
+    workers.addEventListener(
+      'controllerchange',
+      () => {
+        // The first one only takes the page over; a newer one has other files than this page was begun with.
+        if (isControlled) location.reload();
+        isControlled = true;
+      },
+      { signal }
+    );
+    void workers.ready.then((worker) => {
+      this.#worker = worker;
+      const look = (): void => {
+        this.hasNewer = worker.waiting !== null && workers.controller !== null;
+      };
+      look();
+      worker.addEventListener(
+        'updatefound',
+        () => worker.installing?.addEventListener('statechange', look, { signal }),
+        { signal }
+      );
+      this.tell({ page: location.pathname + location.search });
+    });
+    return () => {
+      over.abort();
+      this.#stopWaiting?.();
+    };
+  }
+
+  /** Tells the service worker something, where there is one. */
+  tell(message: ToWorker): void {
+    this.#worker?.active?.postMessage(message);
+  }
+
+  /** Goes on with the newer version. What is typed in a field is taken over first; all else is kept anyway. */
+  useNewer(): void {
+    if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+    this.#worker?.waiting?.postMessage({ use: 'newest' } satisfies ToWorker);
+  }
+
+  #shownAsOf(kept: string): void {
+    if (this.keptAt === undefined || kept < this.keptAt) this.keptAt = kept;
+    this.#stopWaiting ??= whenThere(() => {
+      this.#stopWaiting = undefined;
+      this.keptAt = undefined;
+      void invalidateAll();
+    });
+  }
+}
+
+const KEY = Symbol('offline');
+export function provideOffline(): Offline {
+  const offline = new Offline();
+  afterNavigate(({ to }) => {
+    if (to) offline.tell({ page: to.url.pathname + to.url.search });
+  });
+  return setContext(KEY, offline);
+}
+export const useOffline = (): Offline => getContext<Offline>(KEY);

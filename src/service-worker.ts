@@ -1,0 +1,269 @@
+/// <reference no-default-lib="true"/>
+/// <reference lib="esnext" />
+/// <reference lib="webworker" />
+/// <reference types="@sveltejs/kit" />
+import { build, files, version } from '$service-worker';
+import { CacheExpiration } from 'workbox-expiration';
+import { cleanupOutdatedCaches, matchPrecache, precacheAndRoute } from 'workbox-precaching';
+import {
+  BARE,
+  KEPT_HEADER,
+  SHELL,
+  answersOf,
+  asShell,
+  isOfFrame,
+  isOfDrawer,
+  isPage,
+  isWorthKeeping,
+  keyOf,
+  trainChangedAt,
+  DATA_SUFFIX,
+  type ToPage,
+  type ToWorker
+} from './lib/ui/offline/rules.ts';
+
+/**
+ * Lodestone without a network: the program is kept as a whole; pages by their data, every stage of a train by that of
+ * the train; and what pages ask of the server. The network is asked first, always, and what was kept says when.
+ */
+declare const self: ServiceWorkerGlobalScope;
+
+/** Data of one version may mean nothing to another. */
+const PAGES = `pages-${version}`;
+const ANSWERS = `answers-${version}`;
+const STATE = 'state';
+const MOST_PAGES = 200;
+const MOST_ANSWERS = 500;
+const LARGEST_ANSWER_BYTES = 5_000_000;
+
+/** Waits before the kept answer is shown in place of one that does not come, ms. */
+const PATIENCE_MS = 8000;
+/** What was saved is fetched once nothing more is saved for a moment, ms. */
+const REST_MS = 800;
+
+const PICTURES = /\.png$/;
+const hashed = (url: string): boolean => url.startsWith('/_app/immutable/');
+precacheAndRoute([
+  ...[...build, ...files]
+    .filter((url) => !PICTURES.test(url))
+    .map((url) => ({ url, revision: hashed(url) ? null : version })),
+  { url: SHELL, revision: version }
+]);
+cleanupOutdatedCaches();
+
+const expirations = {
+  [PAGES]: new CacheExpiration(PAGES, { maxEntries: MOST_PAGES }),
+  [ANSWERS]: new CacheExpiration(ANSWERS, { maxEntries: MOST_ANSWERS })
+};
+
+/** Keeps an answer, with the moment it came. */
+async function keep(name: typeof PAGES | typeof ANSWERS, key: string, response: Response): Promise<void> {
+  const body = await response.arrayBuffer();
+  if (body.byteLength > LARGEST_ANSWER_BYTES) return;
+  const headers = new Headers(response.headers);
+  headers.set(KEPT_HEADER, new Date().toISOString());
+  try {
+    const cache = await caches.open(name);
+    await cache.put(key, new Response(body, { status: response.status, headers }));
+    await expirations[name]?.updateTimestamp(new URL(key, location.origin).href);
+    await expirations[name]?.expireEntries();
+  } catch (error) {
+    // Its storage is full: pages are worth more than answers, and what is stale is worth nothing.
+    if (!(error instanceof DOMException) || error.name !== 'QuotaExceededError') throw error;
+    await caches.delete(ANSWERS);
+  }
+}
+
+/** What was kept under a key, by this version. */
+const kept = async (name: string, key: string): Promise<Response | undefined> => (await caches.open(name)).match(key);
+
+async function tell(message: ToPage): Promise<void> {
+  for (const client of await self.clients.matchAll({ type: 'window' })) client.postMessage(message);
+}
+
+/** Fetches the data of a page, all of it, and keeps it. A page that leads elsewhere, or fails, is not kept. */
+async function keepPage(key: string): Promise<void> {
+  try {
+    const response = await fetch(key, { cache: 'no-store' });
+    if (!response.ok) return;
+    const { type, nodes } = (await response.clone().json()) as { type?: string; nodes?: ({ type?: string } | null)[] };
+    if (type !== 'data' || nodes?.some((node) => node?.type === 'error')) return;
+    await keep(PAGES, key, response);
+  } catch {
+    // The network is away, or this is no page with data: there is nothing to keep.
+  }
+}
+
+/** Keeps pages and answers once nothing more is asked of them for a moment. */
+const resting = new Map<string, ReturnType<typeof setTimeout>>();
+function keepSoon(key: string, work: (key: string) => Promise<void>): Promise<void> {
+  clearTimeout(resting.get(key));
+  return new Promise((done) => {
+    resting.set(
+      key,
+      setTimeout(() => {
+        resting.delete(key);
+        void work(key).finally(done);
+      }, REST_MS)
+    );
+    // Whoever waits for one that was put off waits for the last.
+    setTimeout(done, 10 * REST_MS);
+  });
+}
+
+async function keepAnswer(key: string): Promise<void> {
+  try {
+    const response = await fetch(key, { cache: 'no-store' });
+    if (response.ok) await keep(ANSWERS, key, response);
+  } catch {
+    // Away: what was kept before stays.
+  }
+}
+
+/** A response from the network, as long as somebody would wait for it; where something was kept, no longer. */
+async function fromNetwork(request: Request, hasKept: boolean): Promise<Response> {
+  const patience = hasKept ? AbortSignal.timeout(PATIENCE_MS) : undefined;
+  return fetch(request, patience ? { signal: patience } : {});
+}
+
+/** A proxy before a server that is away answers too. */
+const isAway = ({ status }: Response): boolean => status === 502 || status === 503 || status === 504;
+
+async function answerFrom(response: Response): Promise<Response> {
+  await tell({ kept: response.headers.get(KEPT_HEADER) ?? new Date(0).toISOString() });
+  return response;
+}
+
+/** @param data of the page it stands in for */
+async function shell(data: Response | undefined): Promise<Response | undefined> {
+  const page = await matchPrecache(SHELL);
+  if (!page) return undefined;
+  const theme = await (await kept(STATE, '/theme'))?.text();
+  return new Response(asShell(await page.text(), theme, data?.headers.get(KEPT_HEADER) ?? ''), {
+    headers: page.headers
+  });
+}
+
+async function navigated(event: FetchEvent, url: URL): Promise<Response> {
+  const key = keyOf(url);
+  const known = await kept(PAGES, key);
+  try {
+    const response = await fromNetwork(event.request, known !== undefined);
+    if (response.ok && !response.redirected) event.waitUntil(keepSoon(key, keepPage));
+    if (!isAway(response) || !known) return response;
+  } catch (error) {
+    // Without its data the page says itself that it was never opened here.
+    const page = await shell(known);
+    if (page) return page;
+    throw error;
+  }
+  return (await shell(known)) ?? Response.error();
+}
+
+const NEVER_OPENED = { message: 'The server is away, and this page was not opened in this browser yet.' };
+
+/** What is round every page, without the page. */
+async function frameAlone(): Promise<Response | undefined> {
+  const bare = await kept(PAGES, BARE);
+  if (!bare) return undefined;
+  const { nodes } = (await bare.json()) as { nodes: unknown[] };
+  return new Response(`${JSON.stringify({ type: 'data', nodes: nodes.slice(0, 1) })}\n`, { headers: bare.headers });
+}
+
+async function dataOf(event: FetchEvent, url: URL): Promise<Response> {
+  const key = keyOf(url);
+  const known = await kept(PAGES, key);
+  try {
+    const response = await fromNetwork(event.request, known !== undefined);
+    if (response.ok) event.waitUntil(keepSoon(key, keepPage));
+    if (!isAway(response) || !known) return response;
+  } catch {
+    if (!known)
+      return (isOfFrame(url) ? await frameAlone() : undefined) ?? Response.json(NEVER_OPENED, { status: 503 });
+  }
+  return answerFrom(known);
+}
+
+async function answered(event: FetchEvent, url: URL): Promise<Response> {
+  const key = url.pathname + url.search;
+  const known = await kept(ANSWERS, key);
+  try {
+    const response = await fromNetwork(event.request, known !== undefined);
+    if (response.ok) event.waitUntil(keep(ANSWERS, key, response.clone()));
+    if (!isAway(response) || !known) return response;
+  } catch (error) {
+    if (!known) throw error;
+  }
+  return answerFrom(known);
+}
+
+/** What somebody changes here is kept as it is then. */
+async function changed(event: FetchEvent, url: URL): Promise<Response> {
+  const response = await fetch(event.request);
+  if (!response.ok) return response;
+  const id = trainChangedAt(url);
+  if (id !== undefined) {
+    // The train as it is now: a page that is opened without a network begins with it.
+    if (url.pathname.endsWith('/revisions')) event.waitUntil(keep(ANSWERS, `/api/trains/${id}`, response.clone()));
+    event.waitUntil(keepSoon(keyOf(new URL(`/trains/${id}`, url)), keepPage));
+  }
+  if (isOfDrawer(url)) event.waitUntil(keepSoon('/api/drawer', keepAnswer));
+  return response;
+}
+
+self.addEventListener('fetch', (event) => {
+  const { request } = event;
+  const url = new URL(request.url);
+  if (url.origin !== location.origin) return;
+  if (request.method !== 'GET' && request.method !== 'HEAD') {
+    if (trainChangedAt(url) !== undefined || isOfDrawer(url)) event.respondWith(changed(event, url));
+    return;
+  }
+  if (request.method === 'HEAD') return;
+  if (request.mode === 'navigate') {
+    if (isPage(url)) event.respondWith(navigated(event, url));
+  } else if (url.pathname.endsWith(DATA_SUFFIX)) event.respondWith(dataOf(event, url));
+  else if (isWorthKeeping(url)) event.respondWith(answered(event, url));
+});
+
+/** Kept anew no more often than that, ms: whoever looks at a page asks for what is in it anyway. */
+const FRESH_MS = 60_000;
+
+/** A page that somebody has come to, be it without asking the server: it is kept, with what it is read from. */
+async function visited(url: URL): Promise<void> {
+  if (!isPage(url)) return;
+  const isFresh = async (name: string, key: string): Promise<boolean> => {
+    const at = (await kept(name, key))?.headers.get(KEPT_HEADER);
+    return at !== undefined && at !== null && Date.now() - Date.parse(at) < FRESH_MS;
+  };
+  const key = keyOf(url);
+  if (!(await isFresh(PAGES, key))) await keepSoon(key, keepPage);
+  if (!(await kept(PAGES, BARE))) await keepPage(BARE);
+  for (const answer of answersOf(url)) if (!(await isFresh(ANSWERS, answer))) await keepAnswer(answer);
+}
+
+/** Pages that an older version kept are fetched anew: this one understands its own. */
+async function renew(): Promise<void> {
+  for (const name of await caches.keys()) {
+    if (name === PAGES || name === ANSWERS || !/^(pages|answers)-/.test(name)) continue;
+    const isPages = name.startsWith('pages-');
+    const old = await (await caches.open(name)).keys();
+    for (const { url } of old) {
+      const { pathname, search } = new URL(url);
+      await (isPages ? keepPage : keepAnswer)(pathname + search);
+    }
+    await caches.delete(name);
+  }
+}
+
+self.addEventListener('activate', (event) => {
+  event.waitUntil(self.clients.claim());
+  event.waitUntil(renew());
+});
+
+self.addEventListener('message', (event) => {
+  const message = event.data as ToWorker;
+  if ('use' in message) event.waitUntil(self.skipWaiting());
+  else if ('page' in message) event.waitUntil(visited(new URL(message.page, location.origin)));
+  else event.waitUntil(caches.open(STATE).then((state) => state.put('/theme', new Response(message.theme))));
+});
