@@ -80,6 +80,22 @@ test('pages open from one another without the server; one that was never opened 
   await expect(page.getByRole('heading', { name: 'Settings' })).toBeVisible();
 });
 
+test('settings say what is kept in this browser, and delete it', async ({ page }) => {
+  const { id } = await opened(page);
+  await page.goto('/settings');
+  const state = page.getByRole('region', { name: 'Without the server' });
+  await expect(state).toContainText(/^.*1 train and \d+ pages? kept/s);
+  await expectAccessible(page, 'settings with what is kept');
+  await state.getByRole('button', { name: 'Delete kept pages' }).click();
+  await expect(page.getByText('Kept pages deleted.')).toBeVisible();
+  const stays = await page.evaluate(async (key) => (await caches.match(key)) !== undefined, `/api/trains/${id}`);
+  expect(stays).toBe(false);
+  // The program itself stays.
+  expect(await page.evaluate(async () => (await caches.match('/shell', { ignoreSearch: true })) !== undefined)).toBe(
+    true
+  );
+});
+
 test('a newer version waits until somebody uses it, and takes over what was typed', async ({ page }) => {
   const { id } = await opened(page);
   await page.evaluate(async () => {

@@ -197,6 +197,15 @@ async function answered(event: FetchEvent, url: URL): Promise<Response> {
   return answerFrom(known);
 }
 
+/** A picture whose name has its hash is the same for ever. */
+async function pictured(event: FetchEvent, url: URL): Promise<Response> {
+  const known = await kept(ANSWERS, url.pathname);
+  if (known) return known;
+  const response = await fetch(event.request);
+  if (response.ok) event.waitUntil(keep(ANSWERS, url.pathname, response.clone()));
+  return response;
+}
+
 /** What somebody changes here is kept as it is then. */
 async function changed(event: FetchEvent, url: URL): Promise<Response> {
   const response = await fetch(event.request);
@@ -224,6 +233,7 @@ self.addEventListener('fetch', (event) => {
     if (isPage(url)) event.respondWith(navigated(event, url));
   } else if (url.pathname.endsWith(DATA_SUFFIX)) event.respondWith(dataOf(event, url));
   else if (isWorthKeeping(url)) event.respondWith(answered(event, url));
+  else if (hashed(url.pathname) && PICTURES.test(url.pathname)) event.respondWith(pictured(event, url));
 });
 
 /** Kept anew no more often than that, ms: whoever looks at a page asks for what is in it anyway. */

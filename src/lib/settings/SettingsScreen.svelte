@@ -14,6 +14,7 @@
   import CalculationSection from './CalculationSection.svelte';
   import { onMount } from 'svelte';
   import BackupSection from './BackupSection.svelte';
+  import OfflineSection from './OfflineSection.svelte';
   import { setFrameLimit } from './transport.ts';
 
   interface Props {
@@ -122,6 +123,8 @@
   </section>
 
   <CalculationSection />
+
+  <OfflineSection />
 
   <section class="mt-8" aria-labelledby="room">
     <div class="flex flex-wrap items-baseline justify-between gap-2">

@@ -12,6 +12,38 @@ export async function isKept(url: URL): Promise<boolean> {
 /** Whether this page was begun without the server. */
 export const beganKept = (): boolean => document.documentElement.dataset.shell !== undefined;
 
+/** What is kept in this browser. */
+export type KeptHere =
+  /** `impossible`: the address is not a secure one. `preparing`: the program is being copied. */
+  | { state: 'impossible' }
+  | { state: 'preparing' }
+  | {
+      state: 'ready';
+      trains: number;
+      /** Pages beside those of trains. */
+      pages: number;
+      /** All that this address keeps in the browser; undefined where that is not told. */
+      bytes: number | undefined;
+    };
+
+const OF_PAGES = /^(pages|answers)-/;
+
+/** Looks what is kept in this browser. */
+export async function keptHere(): Promise<KeptHere> {
+  if (!('serviceWorker' in navigator) || !('caches' in window)) return { state: 'impossible' };
+  if (!navigator.serviceWorker.controller) return { state: 'preparing' };
+  const names = (await caches.keys()).filter((name) => name.startsWith('pages-'));
+  const keys = (await Promise.all(names.map(async (name) => (await caches.open(name)).keys()))).flat();
+  const trains = keys.filter(({ url }) => new URL(url).pathname.startsWith('/trains/')).length;
+  const { usage } = (await navigator.storage?.estimate?.()) ?? {};
+  return { state: 'ready', trains, pages: keys.length - trains, bytes: usage };
+}
+
+/** Deletes what was kept of pages; the program stays, and so does what was not sent yet. */
+export async function forgetKept(): Promise<void> {
+  for (const name of await caches.keys()) if (OF_PAGES.test(name)) await caches.delete(name);
+}
+
 /**
  * What works without the server: when what is shown was kept, and whether a newer version of the program waits. Where
  * there is no service worker (a page of plain HTTP that is not on loopback) nothing is kept, and nothing is said.
