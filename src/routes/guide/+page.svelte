@@ -572,8 +572,21 @@
           class="kbd kbd-sm">Esc</kbd
         > in a field restores its value.
       </p>
+      <p class="mt-2">
+        Before a night without a network, open the trains you need on the phone. Pages you visited and trains you opened
+        then open without the server, every stage of them, with what was there last; the top of the page says from when
+        it is. Your browser’s menu can install Lodestone as an application. <a class="link" href="/settings">Settings</a
+        >
+        show what is kept, and delete it.
+      </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">Nothing opens without the server.</dt>
+          <dd class="inline">
+            Browsers keep pages only from <code>https://…</code> or from this computer itself. Start the server with a certificate.
+          </dd>
+        </div>
         <div>
           <dt class="inline font-semibold">Two devices changed the same value.</dt>
           <dd class="inline">The saved one stays, and you choose value by value, with what each choice comes to.</dd>

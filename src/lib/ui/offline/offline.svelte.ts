@@ -1,7 +1,7 @@
 import { afterNavigate, invalidateAll } from '$app/navigation';
 import { whenThere } from '../reach.ts';
 import { getContext, setContext } from 'svelte';
-import { keyOf, type ToPage, type ToWorker } from './rules.ts';
+import { WAITING, keyOf, type ToPage, type ToWorker } from './rules.ts';
 
 /** Whether a page can be shown without the server: it was visited in this browser. */
 export async function isKept(url: URL): Promise<boolean> {
@@ -61,6 +61,7 @@ export class Offline {
     const workers = navigator.serviceWorker;
     const over = new AbortController();
     const { signal } = over;
+    document.getElementById(WAITING)?.remove();
     const { shell } = document.documentElement.dataset;
     if (shell) this.#shownAsOf(shell);
     let isControlled = workers.controller !== null;

@@ -85,7 +85,8 @@ describe('the page that stands in for others', () => {
   const html = '<html lang="en" data-theme="dusk"><body></body></html>';
   it('has the theme of now, and says when its data was kept', () => {
     expect(asShell(html, 'night', '2026-12-01T20:00:00.000Z')).toBe(
-      '<html lang="en" data-theme="night" data-shell="2026-12-01T20:00:00.000Z"><body></body></html>'
+      '<html lang="en" data-theme="night" data-shell="2026-12-01T20:00:00.000Z"><body>' +
+        '<p id="waiting">Opening without the server …</p></body></html>'
     );
     expect(asShell(html, undefined, '')).toContain('data-theme="dusk" data-shell=""');
   });

@@ -71,6 +71,9 @@ export function answersOf({ pathname }: Pick<URL, 'pathname'>): string[] {
   ];
 }
 
+/** What is seen of it until the program runs: on a phone that is a while. */
+export const WAITING = 'waiting';
+
 /**
  * The page that stands in for others, as it is shown: with the theme that is chosen now, for it was kept with the one of
  * then, and marked with the moment its data was kept.
@@ -80,5 +83,7 @@ export function answersOf({ pathname }: Pick<URL, 'pathname'>): string[] {
 export function asShell(html: string, theme: string | undefined, keptAt: string): string {
   const themed = theme !== undefined && /^[a-z]+$/.test(theme) ? `data-theme="${theme}"` : undefined;
   const at = /^[\d.:TZ-]*$/.test(keptAt) ? keptAt : '';
-  return html.replace(/data-theme="[a-z]*"/, (was) => `${themed ?? was} data-shell="${at}"`);
+  return html
+    .replace(/data-theme="[a-z]*"/, (was) => `${themed ?? was} data-shell="${at}"`)
+    .replace(/<body[^>]*>/, `$&<p id="${WAITING}">Opening without the server …</p>`);
 }
