@@ -36,7 +36,7 @@ test('a train that was opened works without the server, reload included, and wha
   await page.reload();
   await alive(page);
   // What was saved last is there, and when it was kept is said.
-  await expect(mark(page)).toContainText('as of');
+  await expect(mark(page)).toContainText('shown as of');
   await expect(page.locator('[data-flats=valid]')).toBeVisible();
   await page.getByRole('button', { name: 'Write down tonight' }).click();
   await page.getByRole('textbox', { name: 'Guiding RMS, ″' }).fill('0.66');

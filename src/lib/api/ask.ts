@@ -20,6 +20,12 @@ export interface Answer {
   answer: unknown;
 }
 
+/** Why no answer came: browsers say of it that something “failed to fetch”, each in its own words. */
+const awayInWords = (error: unknown): string =>
+  error instanceof TypeError || (error instanceof DOMException && error.name === 'TimeoutError')
+    ? 'The server does not answer.'
+    : reasonOf(error);
+
 /** Asks the server for JSON. @throws Unreachable when no answer came, or one that is not the server's */
 export async function ask(method: string, path: string, body?: unknown, timeoutMs = TIMEOUT_MS): Promise<Answer> {
   let response: Response;
@@ -37,7 +43,7 @@ export async function ask(method: string, path: string, body?: unknown, timeoutM
     });
     text = await response.text();
   } catch (error) {
-    throw new Unreachable(reasonOf(error));
+    throw new Unreachable(awayInWords(error));
   }
   try {
     return { status: response.status, answer: JSON.parse(text) };
@@ -68,7 +74,7 @@ export async function askFile(path: string, body: unknown): Promise<Blob> {
     });
     if (response.ok) return await response.blob();
   } catch (error) {
-    throw new Unreachable(reasonOf(error));
+    throw new Unreachable(awayInWords(error));
   }
   throw new Refused(messageOf(await response.json().catch(() => undefined)));
 }

@@ -4,6 +4,7 @@
   import type { BuildRecord } from '$lib/api/records.ts';
   import { useTrain } from '$lib/train/context.ts';
   import { fetchRevision } from '$lib/train/transport.ts';
+  import { useOffline } from '$lib/ui/offline/offline.svelte.ts';
   import { useAssembled } from '$lib/workbench/assembled.svelte.ts';
   import { Frame } from '$lib/workbench/frame.svelte.ts';
   import StageFrame from '$lib/workbench/StageFrame.svelte';
@@ -22,6 +23,7 @@
 
   const train = useTrain();
   const assembled = useAssembled();
+  const offline = useOffline();
   const frame = new Frame({ folds: true });
 
   let records = $state.raw<readonly BuildRecord[]>();
@@ -50,8 +52,9 @@
   });
   /** Days on which something of the train itself was changed. */
   const days = $derived(daysOfChanges(history.sittings ?? [], history.states));
-  // Saved just now, here or elsewhere: there is one state more.
+  // Saved just now, here or elsewhere: there is one state more. Once the server is back, what was kept is read anew.
   $effect(() => {
+    void offline.keptAt;
     if (train.savedAt !== '') untrack(() => void history.load());
   });
 </script>

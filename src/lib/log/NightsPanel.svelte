@@ -74,7 +74,7 @@
   const effects = $derived(effectsOf(nights, days));
 
   const figure = (of: number): string => String(Number(of.toFixed(2))).replace('-', '−');
-  const hours = (of: number): string => `${Number(of.toFixed(1))} h`;
+  const hours = (of: number): string => `${Number(of.toFixed(1))}\u00a0h`;
   const inPixels = (arcsec: number): string => (scale ? ` (${(arcsec / scale).toFixed(2)} px)` : '');
   function told(night: NightOf): string {
     const parts = [

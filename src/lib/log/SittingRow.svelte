@@ -44,7 +44,7 @@
 
   /** @param isWhole the whole sitting is told, not one state of it */
   function told(of: StateOfTrain | undefined, number: number, isWhole: boolean): string {
-    if (!of) return 'Reading …';
+    if (!of) return history.untold === undefined ? 'Reading …' : `Not known now: ${history.untold}`;
     if (of.unreadable !== undefined) return `Cannot be read by this version: ${of.unreadable}`;
     const words = of.changes.map((change) => changeInWords(change, display.unit));
     if (number === 1) return 'Begun';

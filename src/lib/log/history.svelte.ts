@@ -31,6 +31,8 @@ export class History {
   sittings = $state.raw<readonly Sitting[]>();
   more = $state.raw(false);
   failure = $state.raw<string>();
+  /** Why it is not known what changed in sittings that are. */
+  untold = $state.raw<string>();
   readonly names = new SvelteMap<number, string>();
   /** What a state is, told from the one before its sitting, by the last revision of that. */
   readonly states = new SvelteMap<number, StateOfTrain>();
@@ -61,11 +63,19 @@ export class History {
       this.names.clear();
       for (const { number, name } of names) this.names.set(number, name);
       this.failure = undefined;
+    } catch (error) {
+      this.failure = reasonOf(error);
+      return;
+    }
+    try {
+      const { sittings } = this;
       await this.tell(sittings.slice(0, MOST_STATES));
       // The newest each by itself: they make the line.
       await this.tellSingle(this.head, Math.max(1, this.head - MOST_STATES + 1));
+      this.untold = undefined;
     } catch (error) {
-      this.failure = reasonOf(error);
+      // Without the server the sittings may be known, and not what changed in them.
+      this.untold = reasonOf(error);
     }
   }
 

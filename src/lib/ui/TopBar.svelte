@@ -9,7 +9,7 @@
   import { useDisplay } from './display.svelte.ts';
   import Mark from './Mark.svelte';
   import { useOffline } from './offline/offline.svelte.ts';
-  import { minuteOf } from './time.ts';
+  import { minuteOf, shortly } from './time.ts';
   import ThemeMenu from './ThemeMenu.svelte';
 
   interface Props {
@@ -63,13 +63,23 @@
   </nav>
   {@render children?.()}
   {#if offline.keptAt !== undefined}
-    <span class="text-warning flex items-center gap-1 text-xs whitespace-nowrap" role="status" data-offline
-      ><WifiOff size={14} class="shrink-0" />as of {minuteOf(offline.keptAt)}</span
+    <span
+      class="text-warning flex items-center gap-1 text-xs whitespace-nowrap"
+      role="status"
+      title="The server is away: shown as of {minuteOf(offline.keptAt)}"
+      data-offline
+      ><WifiOff size={14} class="shrink-0" /><span class="sr-only">The server is away: shown as of</span>{shortly(
+        offline.keptAt
+      )}</span
     >
   {/if}
   <div class="ml-auto flex items-center max-lg:hidden">
     <button
-      class="btn btn-ghost btn-sm text-muted font-normal max-xl:px-2"
+      class={[
+        'btn btn-ghost btn-sm text-muted font-normal max-xl:px-2',
+        // There is room for one of the two.
+        offline.keptAt !== undefined && 'max-[1439px]:hidden'
+      ]}
       title="Find a command (Ctrl K)"
       onclick={() => (commands.paletteOpen = true)}
     >

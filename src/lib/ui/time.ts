@@ -17,6 +17,10 @@ export const dayOf = (at: string): string =>
 /** Day and minute where the reader is: `30 Nov 2026, 22:41`. @param at ISO 8601 */
 export const minuteOf = (at: string): string => formatted(at, { ...DAY, hour: '2-digit', minute: '2-digit' });
 
+/** The minute where the reader is, of today; else the day. @param at ISO 8601 */
+export const shortly = (at: string): string =>
+  today(new Date(at)) === today() ? formatted(at, { hour: '2-digit', minute: '2-digit' }) : dayOf(at);
+
 /** This moment, ISO 8601. */
 export const rightNow = (): string => new Date().toISOString();
 

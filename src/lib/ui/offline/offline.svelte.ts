@@ -34,7 +34,7 @@ export async function keptHere(): Promise<KeptHere> {
   if (!navigator.serviceWorker.controller) return { state: 'preparing' };
   const names = (await caches.keys()).filter((name) => name.startsWith('pages-'));
   const keys = (await Promise.all(names.map(async (name) => (await caches.open(name)).keys()))).flat();
-  const trains = keys.filter(({ url }) => new URL(url).pathname.startsWith('/trains/')).length;
+  const trains = keys.filter(({ url }) => url.startsWith(`${location.origin}/trains/`)).length;
   const { usage } = (await navigator.storage?.estimate?.()) ?? {};
   return { state: 'ready', trains, pages: keys.length - trains, bytes: usage };
 }
