@@ -65,6 +65,11 @@ export class Lodestone {
     return fromEnvironment('LODESTONE_TEST_OWNER_URL').replace(/DATABASE$/, this.database);
   }
 
+  /** Of the administrator, who alone sees the rows of all owners. */
+  get adminUrl(): string {
+    return fromEnvironment('LODESTONE_TEST_ADMIN_URL').replace(/postgres$/, this.database);
+  }
+
   async start(): Promise<void> {
     const serving = spawn(process.execPath, ['scripts/serve.mjs'], {
       cwd: root,

@@ -368,7 +368,7 @@ test('a stored train that this version cannot read is listed as such, can be exp
   lodestone
 }) => {
   const { id } = await openCopy(page);
-  const owner = new pg.Client({ connectionString: lodestone.ownerUrl });
+  const owner = new pg.Client({ connectionString: lodestone.adminUrl });
   await owner.connect();
   const future = { lodestone: 'train/9', name: `From the future ${tag()}`, warp: 9 };
   await owner.query(

@@ -124,7 +124,8 @@ function jobs(cluster) {
     await makeDatabase(cluster.url(ADMIN, 'postgres'), 'server_tests');
     await vitest('Server tests', ['server'], [], {
       DATABASE_URL: cluster.url(APP, 'server_tests'),
-      LODESTONE_MIGRATE_URL: cluster.url(OWNER, 'server_tests')
+      LODESTONE_MIGRATE_URL: cluster.url(OWNER, 'server_tests'),
+      LODESTONE_ADMIN_URL: cluster.url(ADMIN, 'server_tests')
     });
   };
   // Starts and ends of servers are waited for more than computed.

@@ -4,7 +4,7 @@ import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { Agent, request as ask } from 'node:http';
 import { join } from 'node:path';
-import { APP, OWNER, freePort } from '../setup/cluster.mjs';
+import { ADMIN, freePort } from '../setup/cluster.mjs';
 import { ROOT } from '../setup/paths.mjs';
 
 const CONNECTIONS = 4;
@@ -130,9 +130,9 @@ export async function measureTabs(browser, url, say) {
 export async function measureKeeping(url, folder, say) {
   const databaseUrl = databaseOf(folder);
   const { default: pg } = await import('pg');
-  const owner = new pg.Client({ connectionString: databaseUrl(OWNER) });
+  const owner = new pg.Client({ connectionString: databaseUrl(ADMIN) });
   await owner.connect();
-  const bare = await startBare(databaseUrl(APP));
+  const bare = await startBare(databaseUrl(ADMIN));
   try {
     const document = JSON.parse(readFileSync(join(ROOT, 'demo/heron.json'), 'utf8'));
     const make = async () => {

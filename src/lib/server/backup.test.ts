@@ -26,7 +26,7 @@ import { endStreams } from './live.ts';
 import { withPath } from './scratch.ts';
 import { keepScan } from './scans.ts';
 import { makeLink } from './share.ts';
-import { asFile, frameOf, heron, ownerUrl, summaryOf } from './testing.ts';
+import { adminUrl, asFile, frameOf, heron, ownerUrl, summaryOf } from './testing.ts';
 import { createTrain, listTrains, saveRevision } from './trains.ts';
 
 const owner = `backup ${randomUUID()}`;
@@ -241,7 +241,7 @@ describe('backups that are made by themselves', () => {
 
 /** Takes everything of an owner away, as whoever owns the tables. */
 async function purge(of: string): Promise<void> {
-  const client = new pg.Client({ connectionString: ownerUrl });
+  const client = new pg.Client({ connectionString: adminUrl });
   await client.connect();
   await client.query('begin');
   await client.query(`select set_config('lodestone.purges', 'yes', true)`);
@@ -289,7 +289,7 @@ async function smallBackup(changes: Record<string, (text: string) => string>): P
 }
 
 it('every table with an owner is in a backup, or stays out for a reason', async () => {
-  const client = new pg.Client({ connectionString: ownerUrl });
+  const client = new pg.Client({ connectionString: adminUrl });
   await client.connect();
   const { rows } = await client.query<{ name: string }>(
     `select table_name as name from information_schema.columns

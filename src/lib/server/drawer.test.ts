@@ -15,7 +15,7 @@ import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { readPhoto, storePhoto } from './photos.ts';
 import { readRevision } from './revisions.ts';
 import { keepScan, readScan, scanResponse } from './scans.ts';
-import { asFile, heron, owner, ownerUrl, ring } from './testing.ts';
+import { adminUrl, asFile, heron, owner, ownerUrl, ring } from './testing.ts';
 import { changeState, createTrain } from './trains.ts';
 
 const reading = readDrawer(drawerFile);
@@ -163,7 +163,7 @@ describe('who holds what', () => {
     const [one, other] = [await made(by, using('one', 'R-1')), await made(by, using('other'))];
     await assembleTrain(by, one.id, 1);
     await assembleTrain(by, other.id, 1);
-    const client = new pg.Client({ connectionString: ownerUrl });
+    const client = new pg.Client({ connectionString: adminUrl });
     await client.connect();
     const steal = client.query(
       `insert into holding (owner, part_id, copy, train_id, element_id) values ($1, 'R-1', 1, $2, 'x')`,

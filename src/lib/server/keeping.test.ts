@@ -14,7 +14,7 @@ import { endStreams, eventsOf, readHeads } from './live.ts';
 import { listParts } from './parts.ts';
 import { readPhoto, storePhoto } from './photos.ts';
 import { readRevision } from './revisions.ts';
-import { asFile, heron, owner, ownerUrl, ring } from './testing.ts';
+import { adminUrl, asFile, heron, owner, ownerUrl, ring } from './testing.ts';
 import { changeState, createTrain, listTrains, saveRevision } from './trains.ts';
 
 const put = (by: string, part: Part, basedOn: number | null = null, changeId: string = randomUUID()) =>
@@ -41,7 +41,7 @@ const lengthOf = async (by: string, id: string): Promise<number | undefined> => 
 let admin: pg.Client;
 beforeAll(async () => {
   await migrate(ownerUrl);
-  admin = new pg.Client({ connectionString: ownerUrl });
+  admin = new pg.Client({ connectionString: adminUrl });
   await admin.connect();
 });
 afterAll(async () => {

@@ -10,13 +10,13 @@ import { asOwner, closeDatabase } from './database.ts';
 import { NotAPicture } from './errands/index.ts';
 import { endStreams } from './live.ts';
 import { addRecordPhoto, listRecords, readRecord, readRecordPhoto } from './records.ts';
-import { asFile, heron, owner, ownerUrl } from './testing.ts';
+import { adminUrl, asFile, heron, owner, ownerUrl } from './testing.ts';
 import { createTrain, saveRevision } from './trains.ts';
 
 let admin: pg.Client;
 beforeAll(async () => {
   await migrate(ownerUrl);
-  admin = new pg.Client({ connectionString: ownerUrl });
+  admin = new pg.Client({ connectionString: adminUrl });
   await admin.connect();
 });
 afterAll(async () => {

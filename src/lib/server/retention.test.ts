@@ -13,7 +13,7 @@ import { framePixels, listFrames, storeFrame } from './frames.ts';
 import { endStreams } from './live.ts';
 import { STARS_WITHOUT_PIXELS, roomOf, setFrameLimit, tidy } from './retention.ts';
 import { readRevision } from './revisions.ts';
-import { asFile, frameOf, heron, owner, ownerUrl, summaryOf } from './testing.ts';
+import { adminUrl, asFile, frameOf, heron, owner, ownerUrl, summaryOf } from './testing.ts';
 import { changeState, createTrain, listTrains, purgeTrain, saveRevision } from './trains.ts';
 
 beforeAll(() => migrate(ownerUrl));
@@ -41,7 +41,7 @@ async function rowsOf(table: string, by: string): Promise<number> {
 }
 
 async function asTables(sql: string, values: unknown[] = []) {
-  const client = new pg.Client({ connectionString: ownerUrl });
+  const client = new pg.Client({ connectionString: adminUrl });
   await client.connect();
   try {
     return await client.query(sql, values);

@@ -5,7 +5,7 @@ import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { MOST_LINKS } from '../api/share.ts';
 import { closeDatabase } from './database.ts';
 import { listLinks, makeLink, takeBackLink, trainOfLink } from './share.ts';
-import { heron, ownerUrl } from './testing.ts';
+import { adminUrl, heron, ownerUrl } from './testing.ts';
 import { changeState, createTrain } from './trains.ts';
 import { PAGE_POLICY, trainPage } from './webPage.ts';
 
@@ -43,7 +43,7 @@ describe('a link to a train', () => {
 
   it('is kept as a hash only', async () => {
     const { secret } = await linked();
-    const client = new pg.Client({ connectionString: ownerUrl });
+    const client = new pg.Client({ connectionString: adminUrl });
     await client.connect();
     const { rows } = await client.query<{ row: string }>('select share_link::text as row from share_link');
     await client.end();
@@ -54,7 +54,7 @@ describe('a link to a train', () => {
   it('ends when it expires, and with its train', async () => {
     const { link, secret } = await linked(7);
     expect(Date.parse(link.expiresAt!) - Date.parse(link.madeAt)).toBe(7 * 24 * 3600 * 1000);
-    const client = new pg.Client({ connectionString: ownerUrl });
+    const client = new pg.Client({ connectionString: adminUrl });
     await client.connect();
     await client.query('update share_link set expires_at = now() where id = $1', [link.id]);
     await client.end();

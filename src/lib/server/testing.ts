@@ -10,14 +10,17 @@ import heronFile from '../../../demo/heron.json';
 import { readFrameFile, takeFrame } from './errands/index.ts';
 import { withPath, writeFile, type WrittenFile } from './scratch.ts';
 
-function databaseUrl(): string {
-  const url = process.env.LODESTONE_MIGRATE_URL;
+function databaseUrl(name: string): string {
+  const url = process.env[name];
   if (!url) throw new Error('There is no database to test on: run these with “npm test -- server”');
   return url;
 }
 
 /** Connection string of the role that owns the tables. */
-export const ownerUrl = databaseUrl();
+export const ownerUrl = databaseUrl('LODESTONE_MIGRATE_URL');
+
+/** Connection string of the administrator, who alone sees the rows of all owners. */
+export const adminUrl = databaseUrl('LODESTONE_ADMIN_URL');
 
 function demoTrain(): Train {
   const reading = readTrain(heronFile);

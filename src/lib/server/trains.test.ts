@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closeDatabase, database } from './database.ts';
 import { MIGRATIONS, migrate } from '../../../scripts/setup/migrate.mjs';
 import { readRevision } from './revisions.ts';
-import { heron, owner, ownerUrl } from './testing.ts';
+import { adminUrl, heron, owner, ownerUrl } from './testing.ts';
 import { changeState, createTrain, listTrains, saveRevision } from './trains.ts';
 
 const document = (name: string): Train => ({ ...heron, name });
@@ -20,7 +20,7 @@ const save = (by: string, id: string, basedOn: number, name: string, saveId: str
   saveRevision(by, id, { saveId, basedOn, document: document(name) });
 
 async function asOwner(sql: string, values: unknown[] = []) {
-  const client = new pg.Client({ connectionString: ownerUrl });
+  const client = new pg.Client({ connectionString: adminUrl });
   await client.connect();
   try {
     return await client.query(sql, values);
@@ -146,10 +146,13 @@ describe('what the database itself guards', () => {
     const by = owner();
     const { id } = await made(by);
     const insert = (number: number) =>
-      database().query(
-        'insert into train_revision (owner, train_id, number, save_id, document) values ($1, $2, $3, $4, $5)',
-        [by, id, number, randomUUID(), JSON.stringify(document('x'))]
-      );
+      asOwner('insert into train_revision (owner, train_id, number, save_id, document) values ($1, $2, $3, $4, $5)', [
+        by,
+        id,
+        number,
+        randomUUID(),
+        JSON.stringify(document('x'))
+      ]);
     await expect(insert(3)).rejects.toThrow('foreign key');
     await expect(insert(0)).rejects.toThrow();
     await expect(insert(1)).rejects.toThrow('duplicate key');
