@@ -59,6 +59,25 @@ test('serves the schema of the format, and its own health', async ({ request }) 
   expect(await (await request.get('/healthz')).json()).toEqual({ status: 'ok' });
 });
 
+test('tells how it does: alive, able to serve, and in figures; each answer has an id', async ({ request }) => {
+  expect(await (await request.get('/livez')).json()).toEqual({ status: 'alive' });
+  const [one, other] = await Promise.all([request.get('/api/trains'), request.get('/api/trains/none')]);
+  const ids = [one, other].map((answer) => answer.headers()['x-request-id']);
+  for (const id of ids) expect(id).toMatch(/^[\w-]{36}$/);
+  expect(ids[0]).not.toBe(ids[1]);
+  // Nobody who is not a proxy of ours names a request.
+  const named = await request.get('/livez', { headers: { 'x-request-id': 'mine\u0020forged' } });
+  expect(named.headers()['x-request-id']).not.toContain('mine');
+  const metrics = await request.get('/metrics');
+  expect(metrics.headers()['content-type']).toContain('text/plain');
+  const text = await metrics.text();
+  expect(text).toMatch(
+    /^lodestone_request_seconds_count\{method="GET",route="\/api\/trains",status="200"\} [1-9]\d*$/m
+  );
+  expect(text).toMatch(/^lodestone_pool_connections [1-9]/m);
+  expect(text).toMatch(/^lodestone_process_resident_memory_bytes \d{8,}/m);
+});
+
 test.describe('bad input is refused with a 4xx that names the place, and nothing is stored', () => {
   const element = (change: object) => ({
     ...heron,

@@ -1,6 +1,7 @@
 // The server round SvelteKit's handler: who may ask, security headers, log lines, a clean end. As root it binds its
 // port, reads its keys, and goes on as a user who may nothing else.
 import { spawnSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { chownSync, existsSync, mkdirSync, readFileSync, realpathSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { createServer as createTlsServer } from 'node:https';
@@ -52,6 +53,24 @@ function isDecodable(url) {
   } catch {
     return false;
   }
+}
+
+/** Says that the process runs, and nothing of whether it can serve: that is what /healthz is for. */
+const ALIVE = '/livez';
+function alive(response) {
+  response.writeHead(200, { 'content-type': 'application/json', 'cache-control': 'no-store' });
+  response.end(JSON.stringify({ status: 'alive' }));
+}
+
+/** Addresses that are a secret: they stand in no log. */
+const SECRET_ADDRESS = /^(\/shared\/)[^?]*/;
+
+/** What a request is called in the log and in its answer: as a proxy that is trusted calls it, or by a name of its own. */
+const REQUEST_ID = 'x-request-id';
+function requestIdOf({ headers, socket }, proxies) {
+  const peer = (socket.remoteAddress ?? '').replace(/^::ffff:/, '');
+  const given = headers[REQUEST_ID];
+  return proxies.includes(peer) && /^[\w-]{1,64}$/.test(given ?? '') ? given : randomUUID();
 }
 
 const hasBody = ({ headers }) => Number(headers['content-length'] ?? 0) > 0 || 'transfer-encoding' in headers;
@@ -127,6 +146,7 @@ export async function serve({
   process.env.BODY_SIZE_LIMIT = String(LARGEST_BODY_BYTES);
   process.env.LODESTONE_ERRANDS = join(build, 'errands/runner.js');
 
+  const json = process.env.LODESTONE_LOG === 'json';
   let known = new Set();
   let stopping = false;
   const isForeign = ({ method, headers }) => {
@@ -159,12 +179,21 @@ export async function serve({
 
   const answer = async (request, response) => {
     const began = performance.now();
+    const id = requestIdOf(request, proxies);
     response.once('close', () => {
       const took = (performance.now() - began).toFixed(0);
       const { headersSent, writableFinished, statusCode } = response;
       const came = writableFinished ? statusCode : headersSent ? `${statusCode} cut off` : 'unanswered';
-      note(`${new Date().toISOString()} ${request.method} ${request.url} ${came} ${took} ms`);
+      const url = request.url.replace(SECRET_ADDRESS, '$1…');
+      const at = new Date().toISOString();
+      note(
+        json
+          ? JSON.stringify({ at, request: id, method: request.method, url, status: statusCode, came, ms: Number(took) })
+          : `${at} ${request.method} ${url} ${came} ${took} ms`
+      );
     });
+    response.setHeader(REQUEST_ID, id);
+    request.headers['x-lodestone-request'] = id;
     // A body nobody read would stand before the next request on this connection.
     response.once('finish', () => {
       if (!request.complete) request.removeAllListeners('data').removeAllListeners('readable').resume();
@@ -175,6 +204,8 @@ export async function serve({
       response.setHeader('content-security-policy', policy);
     }
     if (stopping) response.setHeader('connection', 'close');
+    if (request.url === ALIVE) return alive(response);
+    if (stopping && request.url === '/healthz') return refuse(response, 503, 'This server is ending.');
     const foreign = isForeign(request);
     if (foreign) return refuse(response, 403, foreign);
     if (!isDecodable(request.url)) return refuse(response, 400, 'This address cannot be decoded.');

@@ -4,6 +4,8 @@ import { loadDemo, photographDemo } from '$lib/server/demo.ts';
 import { forgetOldChanges } from '$lib/server/drawer.ts';
 import { TooMuch } from '$lib/server/errands/index.ts';
 import { Busy, Gone } from '$lib/server/gate.ts';
+import { errorFields, log } from '$lib/server/log.ts';
+import { countRequest } from '$lib/server/metrics.ts';
 import { endStreams, startListening } from '$lib/server/live.ts';
 import { LOCAL_OWNER } from '$lib/server/owner.ts';
 import { tidy } from '$lib/server/retention.ts';
@@ -50,7 +52,15 @@ async function photograph(): Promise<void> {
   }
 }
 
-export const handle: Handle = async ({ event, resolve }) => {
+export const handle: Handle = async (asked) => {
+  const began = performance.now();
+  const response = await handled(asked);
+  const { request, route } = asked.event;
+  countRequest(request.method, route.id ?? 'none', response.status, (performance.now() - began) / 1000);
+  return response;
+};
+
+const handled: Handle = async ({ event, resolve }) => {
   event.locals.owner = LOCAL_OWNER;
   event.locals.preferences = readPreferences((name) => event.cookies.get(name));
   // Only a page has a theme; and only a person wants one that says there is nothing here.
@@ -91,6 +101,15 @@ function told(error: unknown): { status: number; message: string } | undefined {
   return databaseRefusal(error);
 }
 
+const ofRequest = ({ request, url, route }: RequestEvent): string =>
+  // The address of a link is its secret.
+  `${request.method} ${route.id?.startsWith('/shared/') ? '/shared/…' : url.pathname}`;
+
+/** What the server calls this request in its log, and in the answer. */
+const idOf = ({ request }: RequestEvent): { request: string } => ({
+  request: request.headers.get('x-lodestone-request') ?? 'none'
+});
+
 export const handleError: HandleServerError = ({ error, event, status, message }) => {
   const refusal = told(error);
   if (refusal) {
@@ -98,11 +117,11 @@ export const handleError: HandleServerError = ({ error, event, status, message }
     event.locals.refusal = refusal.status;
     // Whoever left is told nothing, and their leaving is no event.
     if (error instanceof Gone) return { message: refusal.message };
-    console.error(`${event.request.method} ${event.url.pathname}: ${refusal.status}, ${words}`);
+    log('warning', `${ofRequest(event)}: ${refusal.status}, ${words}`, idOf(event));
     return { message: refusal.message };
   }
   if (status === 404) return { message: 'There is nothing at this address.' };
   if (status < 500) return { message };
-  console.error(`${event.request.method} ${event.url.pathname}:`, error);
+  log('error', ofRequest(event), { ...idOf(event), ...errorFields(error) });
   return { message: 'The server failed. Nothing was changed; its log has the cause.' };
 };

@@ -344,6 +344,7 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
   'drawer.schema.json': () => ({ method: 'GET', path: '/drawer.schema.json' }),
   'shared/[secret]': () => ({ method: 'GET', path: `/shared/${pick(['x', '%00', 'A'.repeat(43), '-'.repeat(500)])}` }),
   'train.schema.json': () => ({ method: 'GET', path: '/train.schema.json' }),
+  metrics: () => ({ method: pick(['GET', 'POST']), path: '/metrics' }),
   healthz: () => ({ method: pick(['GET', 'HEAD', 'OPTIONS', 'POST']), path: '/healthz' })
 };
 

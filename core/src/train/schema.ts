@@ -7,6 +7,8 @@ export interface SchemaNode {
   oneOf?: SchemaNode[];
   properties?: Record<string, SchemaNode>;
   items?: SchemaNode;
+  /** What stands under keys that whoever wrote the document chose. */
+  additionalProperties?: boolean | SchemaNode;
   title?: string;
   type?: string;
   minimum?: number;

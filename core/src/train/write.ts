@@ -39,12 +39,14 @@ function ordered(value: unknown, node: SchemaNode | undefined): unknown {
     return value.map((entry) => ordered(entry, items));
   }
   if (typeof value !== 'object' || value === null) return value;
-  const properties = propertiesOf(alternativeFor(node, value));
+  const meant = alternativeFor(node, value);
+  const properties = propertiesOf(meant);
+  const chosen = typeof meant?.additionalProperties === 'object' ? meant.additionalProperties : undefined;
   const rank = readingOrder(Object.keys(properties));
   return Object.fromEntries(
     Object.entries(value)
       .sort(([a], [b]) => rank.indexOf(a) - rank.indexOf(b))
-      .map(([key, child]) => [key, ordered(child, properties[key])])
+      .map(([key, child]) => [key, ordered(child, properties[key] ?? chosen)])
   );
 }
 

@@ -1,5 +1,7 @@
 import pg from 'pg';
 import { Busy } from './gate.ts';
+import { log } from './log.ts';
+import { countSlowQuery, gauge } from './metrics.ts';
 
 /** SQLSTATE codes this application reacts to (PostgreSQL documentation, Appendix A). */
 export const UNIQUE_VIOLATION = '23505';
@@ -56,7 +58,14 @@ export function database(): pg.Pool {
     pool.on('error', (error) => console.error(`database connection lost: ${error.message}`));
     // From its birth to its end somebody listens to each: the pool itself does so only while it is idle, and an error
     // nobody hears ends the process.
-    pool.on('connect', (client) => client.on('error', (error) => lost.set(client, error)));
+    pool.on('connect', (client) => {
+      client.on('error', (error) => lost.set(client, error));
+      timed(client);
+    });
+    const mine = pool;
+    gauge('pool_connections', 'Connections to the database.', () => mine.totalCount);
+    gauge('pool_idle', 'Connections to the database that do nothing.', () => mine.idleCount);
+    gauge('pool_waiting', 'Requests that wait for a connection to the database.', () => mine.waitingCount);
   }
   return pool;
 }
@@ -65,6 +74,32 @@ export async function closeDatabase(): Promise<void> {
   const closing = pool;
   pool = undefined;
   await closing?.end();
+}
+
+/** Queries that take longer are told, ms. */
+const SLOW_MS = 1000;
+/** So much of a query is enough to know it by, characters. */
+const TOLD_LETTERS = 200;
+
+/** Tells queries of a connection that take long: by their words alone, never by what was asked with them. */
+function timed(client: pg.PoolClient): void {
+  const query = client.query.bind(client) as (...asked: unknown[]) => unknown;
+  const watched = (...asked: unknown[]): unknown => {
+    const answer = query(...asked);
+    if (!(answer instanceof Promise)) return answer;
+    const began = performance.now();
+    const [what] = asked;
+    const look = (): void => {
+      const ms = Math.round(performance.now() - began);
+      if (ms < SLOW_MS) return;
+      countSlowQuery();
+      const text = typeof what === 'string' ? what : String((what as { text?: string }).text);
+      log('warning', 'A query was slow', { ms, query: text.replace(/\s+/g, ' ').slice(0, TOLD_LETTERS) });
+    };
+    answer.then(look, look);
+    return answer;
+  };
+  client.query = watched as typeof client.query;
 }
 
 /** Connections that broke, and by what. */

@@ -3,6 +3,7 @@ import pg from 'pg';
 import type { Heads, News } from '$lib/api/live.ts';
 import { randomUUID } from 'node:crypto';
 import { connectionString, database, readAs } from './database.ts';
+import { gauge } from './metrics.ts';
 import { shared } from './shared.ts';
 
 /** Channel that the triggers of the database tell of changes on. */
@@ -85,6 +86,8 @@ async function listen(failures = 0): Promise<void> {
     again();
   }
 }
+
+gauge('streams', 'Pages that are told of changes.', () => streams.size);
 
 let listening: Promise<void> | undefined;
 
