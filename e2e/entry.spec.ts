@@ -173,7 +173,18 @@ test('no page is longer than what is seen of it, whatever is chosen', async ({ p
       }
       return [...found];
     });
-  const paths = ['/', '/new', '/drawer/R-03', '/reach', '/season', '/settings', '/guide', '/compare', '/pack', '/changeover'];
+  const paths = [
+    '/',
+    '/new',
+    '/drawer/R-03',
+    '/reach',
+    '/season',
+    '/settings',
+    '/guide',
+    '/compare',
+    '/pack',
+    '/changeover'
+  ];
   const stages = ['build', 'check', 'assemble', 'first-light', 'tune', 'log'].map((stage) => `/trains/${id}/${stage}`);
   for (const path of [...paths, ...stages]) {
     await page.goto(path);

@@ -67,7 +67,11 @@ describe('a save', () => {
 
   it('is tried again where nobody answered', async () => {
     vi.stubGlobal('fetch', () => Promise.reject(new TypeError('Failed to fetch')));
-    expect(await sendSave('heron', save)).toMatchObject({ kind: 'later', why: 'away', message: 'The server does not answer.' });
+    expect(await sendSave('heron', save)).toMatchObject({
+      kind: 'later',
+      why: 'away',
+      message: 'The server does not answer.'
+    });
   });
 
   it('is given up waiting for after a while', async () => {
