@@ -80,6 +80,15 @@ test('pages open from one another without the server; one that was never opened 
   await expect(page.getByRole('heading', { name: 'Settings' })).toBeVisible();
 });
 
+test('of a train that was deleted nothing is kept', async ({ page }) => {
+  const { id } = await opened(page);
+  expect((await page.request.patch(`/api/trains/${id}`, { data: { state: 'deleted' } })).ok()).toBe(true);
+  await page.goto(`/trains/${id}/check`);
+  await expect(page.getByText('This train was deleted.')).toBeVisible();
+  const key = `/trains/${id}/build/__data.json`;
+  await expect.poll(() => page.evaluate(async (path) => (await caches.match(path)) !== undefined, key)).toBe(false);
+});
+
 test('settings say what is kept in this browser, and delete it', async ({ page }) => {
   const { id } = await opened(page);
   await page.goto('/settings');

@@ -81,14 +81,28 @@ async function tell(message: ToPage): Promise<void> {
   for (const client of await self.clients.matchAll({ type: 'window' })) client.postMessage(message);
 }
 
+/** Lets go what the server does not have any more, or does not show here any more. @param status it answered with */
+async function letGo(name: string, key: string, status: number | undefined): Promise<void> {
+  if (status === 404 || status === 410) await (await caches.open(name)).delete(key);
+  // Whoever is shut out of the server is shut out of what was kept of it. What was not sent stays in its own place.
+  if (status === 401) await Promise.all([PAGES, ANSWERS].map((each) => caches.delete(each)));
+}
+
+/** What the data of a page is, as far as it is looked at here. */
+interface PageData {
+  type?: string;
+  nodes?: ({ type?: string; status?: number } | null)[];
+}
+
 /** Fetches the data of a page, all of it, and keeps it. A page that leads elsewhere, or fails, is not kept. */
 async function keepPage(key: string): Promise<void> {
   try {
     const response = await fetch(key, { cache: 'no-store' });
-    if (!response.ok) return;
-    const { type, nodes } = (await response.clone().json()) as { type?: string; nodes?: ({ type?: string } | null)[] };
-    if (type !== 'data' || nodes?.some((node) => node?.type === 'error')) return;
-    await keep(PAGES, key, response);
+    if (!response.ok) return await letGo(PAGES, key, response.status);
+    const { type, nodes = [] } = (await response.clone().json()) as PageData;
+    const failed = nodes.find((node) => node?.type === 'error');
+    if (failed) await letGo(PAGES, key, failed.status);
+    else if (type === 'data') await keep(PAGES, key, response);
   } catch {
     // The network is away, or this is no page with data: there is nothing to keep.
   }
@@ -114,7 +128,7 @@ function keepSoon(key: string, work: (key: string) => Promise<void>): Promise<vo
 async function keepAnswer(key: string): Promise<void> {
   try {
     const response = await fetch(key, { cache: 'no-store' });
-    if (response.ok) await keep(ANSWERS, key, response);
+    await (response.ok ? keep(ANSWERS, key, response) : letGo(ANSWERS, key, response.status));
   } catch {
     // Away: what was kept before stays.
   }
@@ -149,7 +163,8 @@ async function navigated(event: FetchEvent, url: URL): Promise<Response> {
   const known = await kept(PAGES, key);
   try {
     const response = await fromNetwork(event.request, known !== undefined);
-    if (response.ok && !response.redirected) event.waitUntil(keepSoon(key, keepPage));
+    if (!response.ok) event.waitUntil(letGo(PAGES, key, response.status));
+    else if (!response.redirected) event.waitUntil(keepSoon(key, keepPage));
     if (!isAway(response) || !known) return response;
   } catch (error) {
     // Without its data the page says itself that it was never opened here.
@@ -224,12 +239,10 @@ self.addEventListener('fetch', (event) => {
   const { request } = event;
   const url = new URL(request.url);
   if (url.origin !== location.origin) return;
-  if (request.method !== 'GET' && request.method !== 'HEAD') {
-    if (trainChangedAt(url) !== undefined || isOfDrawer(url)) event.respondWith(changed(event, url));
-    return;
-  }
   if (request.method === 'HEAD') return;
-  if (request.mode === 'navigate') {
+  if (request.method !== 'GET') {
+    if (trainChangedAt(url) !== undefined || isOfDrawer(url)) event.respondWith(changed(event, url));
+  } else if (request.mode === 'navigate') {
     if (isPage(url)) event.respondWith(navigated(event, url));
   } else if (url.pathname.endsWith(DATA_SUFFIX)) event.respondWith(dataOf(event, url));
   else if (isWorthKeeping(url)) event.respondWith(answered(event, url));
@@ -243,8 +256,9 @@ const FRESH_MS = 60_000;
 async function visited(url: URL): Promise<void> {
   if (!isPage(url)) return;
   const isFresh = async (name: string, key: string): Promise<boolean> => {
-    const at = (await kept(name, key))?.headers.get(KEPT_HEADER);
-    return at !== undefined && at !== null && Date.now() - Date.parse(at) < FRESH_MS;
+    const age = Date.now() - Date.parse((await kept(name, key))?.headers.get(KEPT_HEADER) ?? '');
+    // A clock that was put back makes nothing fresh.
+    return age >= 0 && age < FRESH_MS;
   };
   const key = keyOf(url);
   if (!(await isFresh(PAGES, key))) await keepSoon(key, keepPage);

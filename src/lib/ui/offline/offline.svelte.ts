@@ -86,7 +86,6 @@ export class Offline {
         () => worker.installing?.addEventListener('statechange', look, { signal }),
         { signal }
       );
-      this.tell({ page: location.pathname + location.search });
     });
     return () => {
       over.abort();
@@ -94,9 +93,10 @@ export class Offline {
     };
   }
 
-  /** Tells the service worker something, where there is one. */
+  /** Tells the service worker something, once there is one; in the browser only. */
   tell(message: ToWorker): void {
-    this.#worker?.active?.postMessage(message);
+    if (!('serviceWorker' in navigator)) return;
+    void navigator.serviceWorker.ready.then(({ active }) => active?.postMessage(message));
   }
 
   /** Goes on with the newer version. What is typed in a field is taken over first; all else is kept anyway. */
