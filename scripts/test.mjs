@@ -71,7 +71,8 @@ const wants = (part) => only === undefined || only === part;
 const types = [
   () => runQuietly('Types of the application', 'svelte-check/bin/svelte-check', ['--tsgo', '--fail-on-warnings']),
   () => runQuietly('Types of core', TSGO, ['-p', 'core']),
-  () => runQuietly('Types of the command line', TSGO, ['-p', 'cli'])
+  () => runQuietly('Types of the command line', TSGO, ['-p', 'cli']),
+  () => runQuietly('Types of the service worker', TSGO, ['-p', 'tsconfig.worker.json'])
 ];
 const lint = (files) => () => runQuietly('Lint', 'eslint/bin/eslint.js', files);
 const format = (words) => () =>
