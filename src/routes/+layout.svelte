@@ -24,7 +24,7 @@
   $effect(() => {
     if (!offline.hasNewer) return;
     untrack(() =>
-      notices.say('A newer version of Lodestone is ready. All windows of it are opened anew.', {
+      notices.say('A newer version of Lodestone is ready. All its windows reload.', {
         label: 'Use it',
         run: () => offline.useNewer()
       })

@@ -573,11 +573,10 @@
         > in a field restores its value.
       </p>
       <p class="mt-2">
-        Before a night without a network, open the trains you need on the phone. Pages you visited and trains you opened
-        then open without the server, every stage of them, with what was there last; the top of the page says from when
-        it is. Your browser’s menu can install Lodestone as an application. <a class="link" href="/settings">Settings</a
-        >
-        show what is kept, and delete it.
+        Before a night without a network, open the trains you need on the phone. Pages you visited and every stage of
+        trains you opened then open without the server. The top of the page shows when they were kept. Your browser’s
+        menu can install Lodestone as an application. <a class="link" href="/settings">Settings</a> show what is kept, and
+        delete it.
       </p>
       <h3 class="mt-3 font-semibold">If it goes wrong</h3>
       <dl class="mt-1 grid gap-1">
