@@ -2,7 +2,8 @@
 import type { Page } from '@playwright/test';
 import { copyOf, expect, expectAccessible, stored, test } from './lodestone.ts';
 
-test.use({ serviceWorkers: 'allow' });
+// The browser that tests share has no service worker.
+test.use({ serviceWorkers: 'allow', anew: true });
 
 const alive = (page: Page) => page.locator('html[data-alive]').waitFor({ state: 'attached' });
 const kept = (page: Page, path: string) =>
