@@ -68,7 +68,7 @@
       role="status"
       title="The server is away: shown as of {minuteOf(offline.keptAt)}"
       data-offline
-      ><WifiOff size={14} class="shrink-0" /><span class="sr-only">The server is away: shown as of</span>{shortly(
+      ><WifiOff size={14} class="shrink-0" /><span class="sr-only">The server is away: shown as of&nbsp;</span>{shortly(
         offline.keptAt
       )}</span
     >
