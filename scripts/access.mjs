@@ -133,6 +133,9 @@ async function readForm(request) {
   return new URLSearchParams(Buffer.concat(chunks).toString('utf8'));
 }
 
+/** Who is at the other end of a connection: the asker, or a proxy. */
+export const peerOf = ({ remoteAddress }) => (remoteAddress ?? '').replace(/^::ffff:/, '');
+
 /** Passes those who show the token; the others are told how to, and not too often. */
 export class Door {
   #token;
@@ -151,7 +154,7 @@ export class Door {
 
   /** Who asks: the peer; of a proxy that is trusted, whom it names. */
   #addressOf({ socket, headers }) {
-    const peer = (socket.remoteAddress ?? '').replace(/^::ffff:/, '');
+    const peer = peerOf(socket);
     if (!this.#proxies.has(peer)) return peer;
     const named = String(headers['x-forwarded-for'] ?? '')
       .split(',')

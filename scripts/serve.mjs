@@ -7,7 +7,7 @@ import { createServer } from 'node:http';
 import { createServer as createTlsServer } from 'node:https';
 import { dirname, join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { Door, addressOf, checkAccess, namesOf } from './access.mjs';
+import { Door, addressOf, checkAccess, namesOf, peerOf } from './access.mjs';
 import { ROOT, SetupError, isRoot, makeFolder, portFrom } from './setup/paths.mjs';
 
 /** No request is larger than this; routes set tighter limits of their own. */
@@ -68,9 +68,8 @@ const SECRET_ADDRESS = /^(\/shared\/)[^?]*/;
 /** What a request is called in the log and in its answer: as a proxy that is trusted calls it, or by a name of its own. */
 const REQUEST_ID = 'x-request-id';
 function requestIdOf({ headers, socket }, proxies) {
-  const peer = (socket.remoteAddress ?? '').replace(/^::ffff:/, '');
   const given = headers[REQUEST_ID];
-  return proxies.includes(peer) && /^[\w-]{1,64}$/.test(given ?? '') ? given : randomUUID();
+  return proxies.includes(peerOf(socket)) && /^[\w-]{1,64}$/.test(given ?? '') ? given : randomUUID();
 }
 
 const hasBody = ({ headers }) => Number(headers['content-length'] ?? 0) > 0 || 'transfer-encoding' in headers;

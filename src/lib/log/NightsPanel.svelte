@@ -11,7 +11,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useNotices } from '$lib/ui/notices.svelte.ts';
   import { counted } from '$lib/ui/size.ts';
-  import { dayOf } from '$lib/ui/time.ts';
+  import { dayOf, hoursInWords } from '$lib/ui/time.ts';
   import Moon from '@lucide/svelte/icons/moon';
   import Pencil from '@lucide/svelte/icons/pencil';
   import Trash2 from '@lucide/svelte/icons/trash-2';
@@ -74,7 +74,6 @@
   const effects = $derived(effectsOf(nights, days));
 
   const figure = (of: number): string => String(Number(of.toFixed(2))).replace('-', '−');
-  const hours = (of: number): string => `${Number(of.toFixed(1))}\u00a0h`;
   const inPixels = (arcsec: number): string => (scale ? ` (${(arcsec / scale).toFixed(2)} px)` : '');
   function told(night: NightOf): string {
     const parts = [
@@ -82,7 +81,7 @@
         ? [
             Object.entries(night.hours ?? {})
               .sort(([a], [b]) => form.filters.indexOf(a) - form.filters.indexOf(b))
-              .map(([filter, each]) => `${filter} ${hours(each)}`)
+              .map(([filter, each]) => `${filter} ${hoursInWords(each)}`)
               .join(', ')
           ]
         : []),
@@ -216,7 +215,7 @@
       {counted(season.nights, 'night')}{#if season.days}, {dayOf(season.days[0])}{season.days[0] === season.days[1]
           ? ''
           : ` to ${dayOf(season.days[1])}`}{/if}{season.hours > 0
-        ? `: ${hours(season.hours)}, ${season.byFilter.map(([filter, each]) => `${filter} ${hours(each)}`).join(', ')}`
+        ? `: ${hoursInWords(season.hours)}, ${season.byFilter.map(([filter, each]) => `${filter} ${hoursInWords(each)}`).join(', ')}`
         : ''}
     </p>
     {#if effects.length > 0}

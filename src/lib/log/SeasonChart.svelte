@@ -1,7 +1,7 @@
 <script lang="ts">
   import { lineThrough } from '$lib/charts/plot.ts';
   import { formatted } from '$lib/api/day.ts';
-  import { dayOf } from '$lib/ui/time.ts';
+  import { dayOf, hoursInWords } from '$lib/ui/time.ts';
   import { scaleLinear } from 'd3-scale';
   import { dayTicks } from './ticks.ts';
 
@@ -38,7 +38,7 @@
       (tick) => x(tick) > HALF_WORD && x(tick) < width - HALF_WORD
     )
   );
-  const hoursInWords = (hours: number): string => (hours === 0 ? 'no exposure' : `${Number(hours.toFixed(1))} h`);
+  const exposed = (hours: number): string => (hours === 0 ? 'no exposure' : hoursInWords(hours));
 </script>
 
 <div class="w-full overflow-hidden" bind:clientWidth={width}>
@@ -72,7 +72,7 @@
           x={x(at(on)) - bar / 2}
           width={bar}
           y={foot - Math.max(2, tall(hours))}
-          height={Math.max(2, tall(hours))}><title>{dayOf(on)}: {hoursInWords(hours)}</title></rect
+          height={Math.max(2, tall(hours))}><title>{dayOf(on)}: {exposed(hours)}</title></rect
         >
       {/each}
       {#each changes as on (on)}
@@ -94,7 +94,7 @@
       <tbody>
         {#each lanes as { name, evenings, changes }, index (index)}
           {#each evenings as [on, hours] (on)}
-            <tr><td>{name}</td><td>{dayOf(on)}</td><td>{hoursInWords(hours)}</td></tr>
+            <tr><td>{name}</td><td>{dayOf(on)}</td><td>{exposed(hours)}</td></tr>
           {/each}
           {#each changes as on (on)}<tr><td>{name}</td><td>{dayOf(on)}</td><td>changed</td></tr>{/each}
         {/each}

@@ -3,6 +3,7 @@
   import type { NightOf } from '@lodestone/core/nights';
   import { reasonOf } from '$lib/api/reason.ts';
   import { counted } from '$lib/ui/size.ts';
+  import { hoursInWords } from '$lib/ui/time.ts';
   import { onMount } from 'svelte';
   import { fetchDaysOfChanges } from './changes.ts';
   import EffectList from './EffectList.svelte';
@@ -59,9 +60,8 @@
     }))
   );
 
-  const hours = (of: number): string => `${Number(of.toFixed(1))}\u00a0h`;
   const filters = (of: readonly [string, number][]): string =>
-    of.map(([filter, each]) => `${filter} ${hours(each)}`).join(', ');
+    of.map(([filter, each]) => `${filter} ${hoursInWords(each)}`).join(', ');
 </script>
 
 <main class="mx-auto max-w-4xl px-6 py-8">
@@ -101,7 +101,7 @@
       <p class="text-muted mt-5" data-season-of-trains>No night was written down in that time.</p>
     {:else}
       <p class="mt-5 text-xl font-semibold" data-season-of-trains>
-        {counted(season.nights, 'night')} with {counted(season.trains.length, 'train')}, {hours(season.hours)}
+        {counted(season.nights, 'night')} with {counted(season.trains.length, 'train')}, {hoursInWords(season.hours)}
       </p>
       <div class="mt-3"><SeasonChart {lanes} /></div>
       <table class="mt-5 w-full text-sm">
@@ -120,7 +120,7 @@
                 ><a class="link" href="/trains/{id}/log">{name}</a></th
               >
               <td class="text-right">{own.nights}</td>
-              <td class="px-4 text-right whitespace-nowrap">{hours(own.hours)}</td>
+              <td class="px-4 text-right whitespace-nowrap">{hoursInWords(own.hours)}</td>
               <td>{filters(own.byFilter)}</td>
             </tr>
           {/each}
@@ -128,7 +128,7 @@
             <tr class="border-line border-t align-baseline" data-train="all">
               <th scope="row" class="py-1.5 text-left font-semibold">All</th>
               <td class="text-right">{season.nights}</td>
-              <td class="px-4 text-right whitespace-nowrap">{hours(season.hours)}</td>
+              <td class="px-4 text-right whitespace-nowrap">{hoursInWords(season.hours)}</td>
               <td>{filters(season.byFilter)}</td>
             </tr>
           {/if}

@@ -8,10 +8,7 @@ const pattern = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`
 const like = (text: string, words: readonly string[]): string =>
   words.map((_, index) => `lower(${text}) like $${index + 2}`).join(' and ');
 
-/**
- * Records whose note holds some words: asked with the owner and a pattern for each. An index over the letters of the
- * notes is of use to it (pg_trgm), where there is one.
- */
+/** Records whose note holds some words: asked with the owner and a pattern for each. They are read by their owner. */
 export const recordsByWords = (words: readonly string[]): { text: string; values: string[] } => ({
   text: `select record.train_id, record.number, record.note, revision.document ->> 'name' as name
    from build_record record

@@ -24,6 +24,9 @@ export const shortly = (at: string): string =>
 /** This moment, ISO 8601. */
 export const rightNow = (): string => new Date().toISOString();
 
+/** Hours of exposure, in one line: `2.5 h`. */
+export const hoursInWords = (hours: number): string => `${Number(hours.toFixed(1))}\u00a0h`;
+
 /** A time as a person reads it: `4 min 10 s`. */
 export function timeInWords(seconds: number): string {
   const whole = Math.round(seconds);

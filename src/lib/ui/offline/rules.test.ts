@@ -76,6 +76,9 @@ describe('what works without the server', () => {
 
   it('knows what a request changes', () => {
     expect(trainChangedAt(at('/api/trains/a/revisions'))).toBe('a');
+    expect(trainChangedAt(at('/api/trains/a'))).toBe('a');
+    // A frame may have hundreds of megabytes: it goes past the worker.
+    expect(trainChangedAt(at('/api/trains/a/frames'))).toBeUndefined();
     expect(trainChangedAt(at('/api/drawer/changes'))).toBeUndefined();
     expect(isOfDrawer(at('/api/drawer/changes'))).toBe(true);
   });

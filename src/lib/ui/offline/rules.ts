@@ -54,9 +54,9 @@ const WORTH_KEEPING = [
 export const isWorthKeeping = ({ pathname }: Pick<URL, 'pathname'>): boolean =>
   WORTH_KEEPING.some((each) => each.test(pathname));
 
-/** Id of the train that an address changes; undefined where it is none. */
+/** Id of the train that an address changes; undefined where it is none, or takes what its page has none of, as frames. */
 export const trainChangedAt = ({ pathname }: Pick<URL, 'pathname'>): string | undefined =>
-  /^\/api\/trains\/([^/]+)/.exec(pathname)?.[1];
+  /^\/api\/trains\/([^/]+)(\/revisions)?$/.exec(pathname)?.[1];
 
 /** Whether an address changes the drawer. */
 export const isOfDrawer = ({ pathname }: Pick<URL, 'pathname'>): boolean => pathname.startsWith('/api/drawer/');
