@@ -21,7 +21,8 @@ export default defineConfig({
           setupFiles: ['core/tests/setup.ts'],
           include: ['core/tests/**/*.test.ts', 'cli/tests/**/*.test.ts'],
           exclude: ['**/*.slow.test.ts'],
-          testTimeout: PATIENCE_MS
+          testTimeout: PATIENCE_MS,
+          hookTimeout: PATIENCE_MS
         }
       },
       {
@@ -31,7 +32,8 @@ export default defineConfig({
           isolate,
           setupFiles: ['core/tests/setup.ts'],
           include: ['core/tests/**/*.slow.test.ts'],
-          testTimeout: 2 * PATIENCE_MS
+          testTimeout: 2 * PATIENCE_MS,
+          hookTimeout: 2 * PATIENCE_MS
         }
       },
       {
@@ -43,14 +45,21 @@ export default defineConfig({
           setupFiles: ['core/tests/setup.ts'],
           include: ['src/**/*.test.ts'],
           exclude: ['src/lib/server/**', MOCKED],
-          testTimeout: PATIENCE_MS
+          testTimeout: PATIENCE_MS,
+          hookTimeout: PATIENCE_MS
         }
       },
       {
         plugins: [svelte()],
         resolve,
         // A module in place of another would stay there for the next file, or come too late after the one before.
-        test: { name: 'mocked', setupFiles: ['core/tests/setup.ts'], include: [MOCKED], testTimeout: PATIENCE_MS }
+        test: {
+          name: 'mocked',
+          setupFiles: ['core/tests/setup.ts'],
+          include: [MOCKED],
+          testTimeout: PATIENCE_MS,
+          hookTimeout: PATIENCE_MS
+        }
       },
       {
         resolve,
@@ -59,12 +68,19 @@ export default defineConfig({
           name: 'server',
           include: ['src/lib/server/**/*.test.ts'],
           fileParallelism: false,
-          testTimeout: PATIENCE_MS
+          testTimeout: PATIENCE_MS,
+          hookTimeout: PATIENCE_MS
         }
       },
       {
         // What is written and read, held against programs that no one here wrote.
-        test: { name: 'interop', isolate, include: ['tests/interop/**/*.test.ts'], testTimeout: PATIENCE_MS }
+        test: {
+          name: 'interop',
+          isolate,
+          include: ['tests/interop/**/*.test.ts'],
+          testTimeout: PATIENCE_MS,
+          hookTimeout: PATIENCE_MS
+        }
       },
       {
         // The whole application as `npm start` runs it, killed, raced and fuzzed; each file has a data folder of its own.

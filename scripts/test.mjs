@@ -20,6 +20,8 @@ import {
 import { ROOT, SetupError } from './setup/paths.mjs';
 
 const TEST_BUILD = 'build-test';
+/** So much of what a failure said is said again at the end, where somebody looks, characters. */
+const TOLD_AGAIN = 6000;
 const say = (line) => console.log(`\n── ${line}`);
 
 const inRoot = (program) => join(ROOT, 'node_modules', program);
@@ -47,7 +49,7 @@ async function runQuietly(title, program, words, env = {}) {
   const [status] = await once(running, 'close');
   say(`${title} (${Math.round((Date.now() - began) / 1000)} s)`);
   process.stdout.write(said);
-  if (status !== 0) throw new SetupError(`${title}: failed.`);
+  if (status !== 0) throw new SetupError(`${title}: failed.\n${said.slice(-TOLD_AGAIN)}`);
 }
 
 /** Runs jobs in their order, as many at once as there are cores; all end before the first failure is told. */
@@ -58,7 +60,7 @@ async function together(jobs) {
     for (let job = waiting.shift(); job; job = waiting.shift()) await job().catch((error) => failures.push(error));
   };
   await Promise.all(Array.from({ length: availableParallelism() }, worker));
-  if (failures.length > 0) throw failures[0];
+  if (failures.length > 0) throw new SetupError(failures.map(({ message }) => message).join('\n\n'));
 }
 
 const VITEST = 'vitest/vitest.mjs';
