@@ -1,5 +1,6 @@
 // Who may ask, and by which names. On loopback alone everybody on this machine may; beyond it, or behind a proxy, all
-// show the token the server was started with: scripts in a header, pages by a cookie they got for typing it once.
+// show the token the server was started with: scripts in a header, pages by a cookie they got for typing it once. Where
+// several people use the server (LODESTONE_OWNERS=several) everybody signs in, which is the application's business.
 import { createHash, createHmac, timingSafeEqual } from 'node:crypto';
 import { hostname, networkInterfaces } from 'node:os';
 import { SetupError } from './setup/paths.mjs';
@@ -45,7 +46,13 @@ export function namesOf({ host, hosts, port, scheme }) {
 }
 
 /** @throws SetupError where the server would be open to whoever reaches it */
-export function checkAccess({ host, hosts, token }) {
+export function checkAccess({ host, hosts, token, several }) {
+  if (several && token !== undefined) {
+    throw new SetupError(
+      'LODESTONE_OWNERS is “several”, so that everybody signs in, and LODESTONE_TOKEN is one token for all: leave one of them out.'
+    );
+  }
+  if (several) return;
   if (token !== undefined && token.length < LEAST_TOKEN) {
     throw new SetupError(`LODESTONE_TOKEN has ${token.length} characters; it needs at least ${LEAST_TOKEN}.`);
   }
@@ -136,31 +143,33 @@ async function readForm(request) {
 /** Who is at the other end of a connection: the asker, or a proxy. */
 export const peerOf = ({ remoteAddress }) => (remoteAddress ?? '').replace(/^::ffff:/, '');
 
+/** Who asks: the peer; of a proxy that is trusted, whom it names. */
+export function askerOf({ socket, headers }, proxies) {
+  const peer = peerOf(socket);
+  if (!proxies.includes(peer)) return peer;
+  const named = String(headers['x-forwarded-for'] ?? '')
+    .split(',')
+    .map((each) => each.trim())
+    .filter(Boolean);
+  return named.findLast((each) => !proxies.includes(each)) ?? peer;
+}
+
+/** The scheme a browser asked by: a proxy that is trusted takes TLS off, and says so. */
+export const schemeOf = ({ socket, headers }, { tls, proxies }) =>
+  tls || (proxies.includes(peerOf(socket)) && headers['x-forwarded-proto'] === 'https') ? 'https' : 'http';
+
 /** Passes those who show the token; the others are told how to, and not too often. */
 export class Door {
   #token;
   #pass;
   #proxies;
-  #secure;
   #patience = new Patience();
 
   /** @param proxies addresses whose X-Forwarded-For is believed */
-  constructor({ token, proxies, secure }) {
+  constructor({ token, proxies }) {
     this.#token = token;
     this.#pass = token && createHmac('sha256', token).update('lodestone page').digest('base64url');
-    this.#proxies = new Set(proxies);
-    this.#secure = secure;
-  }
-
-  /** Who asks: the peer; of a proxy that is trusted, whom it names. */
-  #addressOf({ socket, headers }) {
-    const peer = peerOf(socket);
-    if (!this.#proxies.has(peer)) return peer;
-    const named = String(headers['x-forwarded-for'] ?? '')
-      .split(',')
-      .map((each) => each.trim())
-      .filter(Boolean);
-    return named.findLast((each) => !this.#proxies.has(each)) ?? peer;
+    this.#proxies = proxies;
   }
 
   /** Answers whoever may not pass. @returns whether the request goes on */
@@ -174,7 +183,7 @@ export class Door {
     // Whoever has a link has no token: what it leads to, and nothing else, is shown to all.
     if (SHARED.test(pathname) && (request.method === 'GET' || request.method === 'HEAD')) return true;
     const { authorization, cookie } = request.headers;
-    const address = this.#addressOf(request);
+    const address = askerOf(request, this.#proxies);
     const shown = /^Bearer (.+)$/i.exec(authorization ?? '')?.[1];
     if (shown !== undefined) {
       const wait = this.#patience.waitOf(address);
@@ -218,7 +227,7 @@ export class Door {
   }
 
   async #signIn(request, response) {
-    const address = this.#addressOf(request);
+    const address = askerOf(request, this.#proxies);
     const wait = this.#patience.waitOf(address);
     if (wait > 0) return this.#late(response, wait);
     const given = await readForm(request);
@@ -227,7 +236,7 @@ export class Door {
       this.#patience.wrong(address);
       return this.#ask(response, 401, to, 'That is not the token of this server.');
     }
-    const secure = this.#secure ? '; Secure' : '';
+    const secure = request.headers['x-lodestone-scheme'] === 'https' ? '; Secure' : '';
     response.writeHead(303, {
       location: to,
       'set-cookie': `${COOKIE}=${this.#pass}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${COOKIE_SECONDS}${secure}`,

@@ -77,7 +77,21 @@ const targets = [
         'BackupPath',
         'NameRevision',
         'MakeLink',
-        'LinkPath'
+        'LinkPath',
+        'SignIn',
+        'SignInByPasskey',
+        'OpenInvitation',
+        'Join',
+        'ChangePassphrase',
+        'AddPasskey',
+        'PasskeyPath',
+        'SessionPath',
+        'MakeToken',
+        'TokenPath',
+        'Invite',
+        'InvitationPath',
+        'OwnerPath',
+        'CloseAccount'
       ].map((name) => [`validate${name}`, { ref: `#/$defs/${name}`, type: name }])
     )
   }

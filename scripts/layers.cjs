@@ -42,7 +42,7 @@ const listed = readFileSync(join(__dirname, '../src/lib/stages.ts'), 'utf8');
 const OF_TRAIN = [...listed.matchAll(/id: '([\w-]+)'/g)].map(([, id]) => id);
 if (OF_TRAIN.length === 0) throw new Error('src/lib/stages.ts lists no stage');
 
-const STAGES = [...OF_TRAIN, 'compare', 'drawer', 'pack', 'settings', 'trains'];
+const STAGES = [...OF_TRAIN, 'compare', 'drawer', 'owners', 'pack', 'settings', 'trains'];
 
 /** The application, lowest first: each line may import those above it and core. */
 const APP = [

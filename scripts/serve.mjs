@@ -7,7 +7,7 @@ import { createServer } from 'node:http';
 import { createServer as createTlsServer } from 'node:https';
 import { dirname, join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { Door, addressOf, checkAccess, namesOf, peerOf } from './access.mjs';
+import { Door, addressOf, askerOf, checkAccess, namesOf, peerOf, schemeOf } from './access.mjs';
 import { ROOT, SetupError, isRoot, makeFolder, portFrom } from './setup/paths.mjs';
 
 /** No request is larger than this; routes set tighter limits of their own. */
@@ -28,6 +28,9 @@ const SECURITY_HEADERS = {
   // Labels are read by the camera, on our own pages alone.
   'permissions-policy': 'camera=(self), geolocation=(), microphone=()'
 };
+
+/** Half a year: a browser that has been here by TLS comes by TLS. */
+const HSTS_SECONDS = 182 * 24 * 3600;
 
 /** For whatever is no page: pages bring their own, and scripts of workers need one that lets them load the others. */
 const NOTHING_ALLOWED = "default-src 'none'; frame-ancestors 'none'";
@@ -71,6 +74,9 @@ function requestIdOf({ headers, socket }, proxies) {
   const given = headers[REQUEST_ID];
   return proxies.includes(peerOf(socket)) && /^[\w-]{1,64}$/.test(given ?? '') ? given : randomUUID();
 }
+
+/** Other programs of this machine go by its names too, without TLS. */
+const isOwnMachine = (host = '') => /^(localhost|127\.[\d.]+|\[::1\])(:|$)/.test(host);
 
 const hasBody = ({ headers }) => Number(headers['content-length'] ?? 0) > 0 || 'transfer-encoding' in headers;
 
@@ -125,7 +131,8 @@ function dropPrivileges(folders, log) {
  * @param options.host address to listen on; loopback unless asked otherwise
  * @param options.hosts further names it may be asked by, as `host:port`
  * @param options.token what everybody shows; needed beyond loopback
- * @param options.proxies addresses of proxies that are believed whom they ask for
+ * @param options.several whether everybody signs in, instead of showing the token
+ * @param options.proxies addresses of proxies that are believed whom they ask for, and by which scheme
  * @param options.tls {key, cert} file names, for a phone on the local network
  */
 export async function serve({
@@ -134,11 +141,12 @@ export async function serve({
   host = '127.0.0.1',
   hosts = [],
   token,
+  several = false,
   proxies = [],
   tls,
   log = console.log
 }) {
-  checkAccess({ host, hosts, token });
+  checkAccess({ host, hosts, token, several });
   const scheme = tls ? 'https' : 'http';
   process.env.PROTOCOL_HEADER = 'x-lodestone-scheme';
   process.env.HOST_HEADER = 'host';
@@ -148,7 +156,7 @@ export async function serve({
   const json = process.env.LODESTONE_LOG === 'json';
   let known = new Set();
   let stopping = false;
-  const isForeign = ({ method, headers }) => {
+  const isForeign = ({ method, headers }, scheme) => {
     if (!known.has((headers.host ?? '').toLowerCase())) {
       return `This server is not asked by the name “${headers.host ?? ''}”.`;
     }
@@ -161,7 +169,7 @@ export async function serve({
     return undefined;
   };
 
-  const door = new Door({ token, proxies, secure: tls !== undefined });
+  const door = new Door({ token, proxies });
   let begun;
   /** Loaded once privileges are given up; whoever asks earlier waits for it. */
   const handler = new Promise((done) => (begun = done));
@@ -205,13 +213,18 @@ export async function serve({
     if (stopping) response.setHeader('connection', 'close');
     if (request.url === ALIVE) return alive(response);
     if (stopping && request.url === '/healthz') return refuse(response, 503, 'This server is ending.');
-    const foreign = isForeign(request);
+    const asked = schemeOf(request, { tls: tls !== undefined, proxies });
+    // Said by this server alone, whatever the request brought under these names.
+    request.headers['x-lodestone-scheme'] = asked;
+    request.headers['x-lodestone-peer'] = askerOf(request, proxies);
+    if (asked === 'https' && !isOwnMachine(request.headers.host))
+      response.setHeader('strict-transport-security', `max-age=${HSTS_SECONDS}`);
+    const foreign = isForeign(request, asked);
     if (foreign) return refuse(response, 403, foreign);
     if (!isDecodable(request.url)) return refuse(response, 400, 'This address cannot be decoded.');
     if (!(await door.passes(request, response))) return;
     // Without a type the framework would drop it.
     if (hasBody(request)) request.headers['content-type'] ??= 'application/octet-stream';
-    request.headers['x-lodestone-scheme'] = scheme;
     (await handler)(request, response, () => refuse(response, 404, 'There is nothing here.'));
   };
 
@@ -253,12 +266,20 @@ const listed = (text = '') =>
     .map((each) => each.trim())
     .filter(Boolean);
 
+function severalFrom(text) {
+  if (text && text !== 'several') {
+    throw new SetupError(`LODESTONE_OWNERS is “${text}”: it is “several”, or not set.`);
+  }
+  return text === 'several';
+}
+
 /** Options as the environment gives them. */
 export function serveOptions(env = process.env) {
   return {
     host: env.LODESTONE_HOST ?? '127.0.0.1',
     hosts: listed(env.LODESTONE_HOSTS),
     token: env.LODESTONE_TOKEN || undefined,
+    several: severalFrom(env.LODESTONE_OWNERS),
     proxies: listed(env.LODESTONE_PROXIES),
     tls: env.LODESTONE_TLS_KEY ? { key: env.LODESTONE_TLS_KEY, cert: env.LODESTONE_TLS_CERT } : undefined
   };

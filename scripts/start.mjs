@@ -5,6 +5,7 @@ import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { ensureBuild } from './setup/build.mjs';
 import { APP, OWNER, startCluster } from './setup/cluster.mjs';
+import { invite } from './setup/inviting.mjs';
 import { migrate } from './setup/migrate.mjs';
 import { checkDebian, checkNode, ensureDebian, ensureNpmPackages, ensurePostgres } from './setup/packages.mjs';
 import { ROOT, SetupError, dataFolder, inWords, makeFolder, portFrom } from './setup/paths.mjs';
@@ -205,6 +206,8 @@ try {
     stopServing = server.stop;
     const url = await server.start();
     say(`Lodestone is ready at ${url} — Ctrl-C stops it.`);
+    const first = serveOptions().several ? await invite(ownerUrl, { onlyFirst: true }) : undefined;
+    if (first) say(`Nobody has an account yet. Be the first, within a day: ${url}${first}`);
   }
   if (cluster) watching = setInterval(() => cluster.keepRunning(), WATCH_MS);
 } catch (error) {

@@ -5,6 +5,7 @@ declare global {
     interface Locals {
       /** Whose data the request is about. */
       owner: string;
+      asking: import('$lib/server/owners/asking.ts').Asking;
       preferences: Preferences;
       /** What to answer instead of the framework's 500, where an error is one that somebody can do something about. */
       refusal?: number;

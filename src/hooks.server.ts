@@ -7,11 +7,14 @@ import { Busy, Gone } from '$lib/server/gate.ts';
 import { errorFields, log } from '$lib/server/log.ts';
 import { countRequest } from '$lib/server/metrics.ts';
 import { endStreams, startListening } from '$lib/server/live.ts';
-import { LOCAL_OWNER } from '$lib/server/owner.ts';
+import { knownOwners } from '$lib/server/owners/accounts.ts';
+import { hasOwners, isOpen, isWithin, whoAsks } from '$lib/server/owners/asking.ts';
+import { forgetAttempts } from '$lib/server/owners/attempts.ts';
+import { shownCookie } from '$lib/server/owners/entering.ts';
 import { tidy } from '$lib/server/retention.ts';
 import { Unreadable } from '$lib/server/revisions.ts';
 import { readPreferences } from '$lib/ui/preferences.ts';
-import { json, type Handle, type HandleServerError, type RequestEvent, type ServerInit } from '@sveltejs/kit';
+import { json, redirect, type Handle, type HandleServerError, type RequestEvent, type ServerInit } from '@sveltejs/kit';
 
 export const init: ServerInit = async () => {
   if (process.env.LODESTONE_DEMO !== 'off') {
@@ -19,7 +22,6 @@ export const init: ServerInit = async () => {
     if (trains + parts > 0) console.log(`Loaded the demo: ${trains} trains, ${parts} parts`);
     if (process.env.LODESTONE_DEMO_FRAMES !== 'off') void photograph();
   }
-  await forgetOldChanges(LOCAL_OWNER);
   void tidyNow();
   setInterval(() => void tidyNow(), TIDY_EVERY_MS).unref();
   void backUpNow();
@@ -34,14 +36,24 @@ export const init: ServerInit = async () => {
 /** How often is let go what is not kept any longer. */
 const TIDY_EVERY_MS = 6 * 3600 * 1000;
 
-const tidyNow = (): Promise<void> =>
-  tidy(LOCAL_OWNER).catch((error: unknown) => console.error('What is old could not be let go:', error));
+/** Does something for everybody, one by one; what fails for one is done for the others. */
+async function forAll(failed: string, work: (owner: string) => Promise<unknown>): Promise<void> {
+  const say = (error: unknown): void => console.error(failed, error);
+  for (const owner of await knownOwners().catch((error: unknown) => (say(error), []))) await work(owner).catch(say);
+}
+
+async function tidyNow(): Promise<void> {
+  await forAll('What is old could not be let go:', async (owner) => {
+    await forgetOldChanges(owner);
+    await tidy(owner);
+  });
+  await forgetAttempts().catch((error: unknown) => console.error('Old tries to sign in could not be let go:', error));
+}
 
 /** How often is looked whether a backup is due. */
 const BACKUP_LOOK_MS = 10 * 60 * 1000;
 
-const backUpNow = (): Promise<unknown> =>
-  backUpWhereDue(LOCAL_OWNER).catch((error: unknown) => console.error('The backup that is due was not made:', error));
+const backUpNow = (): Promise<void> => forAll('The backup that is due was not made:', backUpWhereDue);
 
 /** Takes the demo's frames while the application already answers. */
 async function photograph(): Promise<void> {
@@ -60,8 +72,29 @@ export const handle: Handle = async (asked) => {
   return response;
 };
 
+/** Whoever may not pass: a page leads to where one signs in, everything else says so. */
+function shutOut({ url, request, isDataRequest }: RequestEvent, isWrong: boolean): Response {
+  const isPage =
+    isDataRequest || (request.method === 'GET' && /\btext\/html\b/.test(request.headers.get('accept') ?? ''));
+  if (isPage && !isWrong) redirect(303, `/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`);
+  const message = isWrong
+    ? 'This token does not hold.'
+    : 'Sign in first, or send a token as “Authorization: Bearer …”.';
+  return json({ message }, { status: 401, headers: { 'www-authenticate': 'Bearer' } });
+}
+
 const handled: Handle = async ({ event, resolve }) => {
-  event.locals.owner = LOCAL_OWNER;
+  const { method, headers } = event.request;
+  const { pathname } = event.url;
+  const asking = await whoAsks(headers.get('authorization'), hasOwners() ? shownCookie(event) : undefined);
+  event.locals.asking = asking;
+  if ('owner' in asking) event.locals.owner = asking.owner;
+  else if (!isOpen(pathname)) return shutOut(event, asking.kind === 'wrong');
+  // Nobody’s rows are nobody’s.
+  else event.locals.owner = '';
+  if (asking.kind === 'token' && !isWithin(asking.scope, method, pathname)) {
+    return json({ message: `This token may not do that: it is for “${asking.scope}” alone.` }, { status: 403 });
+  }
   event.locals.preferences = readPreferences((name) => event.cookies.get(name));
   // Only a page has a theme; and only a person wants one that says there is nothing here.
   if (event.url.pathname.startsWith('/api/') || event.url.pathname === '/api') {

@@ -41,6 +41,9 @@ const PATIENCE_MS = 8000;
 /** What was saved is fetched once nothing more is saved for a moment, ms. */
 const REST_MS = 800;
 
+/** Where whoever is shut out is led. */
+const SIGN_IN = '/sign-in';
+
 const PICTURES = /\.png$/;
 const hashed = (url: string): boolean => url.startsWith('/_app/immutable/');
 precacheAndRoute([
@@ -91,6 +94,7 @@ async function letGo(name: string, key: string, status: number | undefined): Pro
 /** What the data of a page is, as far as it is looked at here. */
 interface PageData {
   type?: string;
+  location?: string;
   nodes?: ({ type?: string; status?: number } | null)[];
 }
 
@@ -99,8 +103,9 @@ async function keepPage(key: string): Promise<void> {
   try {
     const response = await fetch(key, { cache: 'no-store' });
     if (!response.ok) return await letGo(PAGES, key, response.status);
-    const { type, nodes = [] } = (await response.clone().json()) as PageData;
+    const { type, location, nodes = [] } = (await response.clone().json()) as PageData;
     const failed = nodes.find((node) => node?.type === 'error');
+    if (type === 'redirect' && location?.startsWith(SIGN_IN)) return await letGo(PAGES, key, 401);
     if (failed) await letGo(PAGES, key, failed.status);
     else if (type === 'data') await keep(PAGES, key, response);
   } catch {

@@ -1,1 +1,4 @@
-export const load = ({ locals }) => ({ preferences: locals.preferences });
+export const load = ({ locals: { preferences, asking } }) => ({
+  preferences,
+  who: asking.kind === 'session' ? { owner: asking.owner, name: asking.name, keeps: asking.keeps } : undefined
+});

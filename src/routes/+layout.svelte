@@ -1,5 +1,6 @@
 <script lang="ts">
   import '../app.css';
+  import { browser } from '$app/environment';
   import { beforeNavigate, goto } from '$app/navigation';
   import { page } from '$app/state';
   import CommandPalette from '$lib/ui/CommandPalette.svelte';
@@ -11,10 +12,13 @@
   import { handOver, pageFor } from '$lib/ui/handover.ts';
   import { provideNotices } from '$lib/ui/notices.svelte.ts';
   import { isKept, provideOffline } from '$lib/ui/offline/offline.svelte.ts';
+  import { beginAs } from '$lib/sync/whose.ts';
   import { isServerThere, whenThere } from '$lib/ui/reach.ts';
   import { onMount, untrack } from 'svelte';
 
   const { data, children } = $props();
+  // Before anything is kept or heard: another owner is another page, for signing in begins it anew.
+  if (browser) untrack(() => beginAs(data.who?.owner));
   const display = provideDisplay(untrack(() => data.preferences));
   const commands = provideCommands();
   const notices = provideNotices();
@@ -93,6 +97,11 @@
     { id: 'new', group: 'Lodestone', title: 'Start a new train', key: 'Alt+N', run: () => void goto('/new') },
     { id: 'season', group: 'Lodestone', title: 'Season: nights of all trains', run: () => void goto('/season') },
     { id: 'settings', group: 'Lodestone', title: 'Open settings', run: () => void goto('/settings') },
+    ...untrack(() =>
+      data.who
+        ? [{ id: 'account', group: 'Lodestone', title: 'Open your account', run: () => void goto('/account') }]
+        : []
+    ),
     { id: 'guide', group: 'Lodestone', title: 'Open the guide', run: () => void goto('/guide') },
     {
       id: 'theme',

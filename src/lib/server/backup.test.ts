@@ -79,7 +79,7 @@ async function withArchive<T>(path: string, work: (archive: Archive) => Promise<
 }
 
 /** Another installation: an owner who has nothing yet. */
-const elsewhere = (): string => `elsewhere ${randomUUID()}`;
+const elsewhere = (): string => `elsewhere-${randomUUID()}`;
 
 /** Thirty parts of the demo's drawer. */
 async function own(by: string): Promise<void> {
@@ -188,6 +188,8 @@ describe('backups that are made by themselves', () => {
   it('the newest are kept, can be read, and what somebody put beside them stays', async () => {
     const by = elsewhere();
     await restoreInto(by, {});
+    const { folder: own } = await keptBackups(by);
+    const folder = own!;
     await writeFile(join(folder, 'from-the-old-server.zip'), 'whatever');
     // What two servers were killed over: one long ago, one just now.
     const [old, fresh] = ['.lodestone-1.zip.half', '.lodestone-2.zip.half'].map((name) => join(folder, name));
@@ -195,13 +197,17 @@ describe('backups that are made by themselves', () => {
     await utimes(old!, 0, 0);
     for (const day of [1, 2, 3, 4]) await keepBackup(by, folder, 2, at(day));
     const { list } = await keptBackups(by);
-    const own = list.filter(({ isOwn }) => isOwn);
-    expect(own.map(({ madeAt }) => madeAt)).toEqual(['2026-11-04T03:04:05Z', '2026-11-03T03:04:05Z']);
+    const made = list.filter(({ isOwn }) => isOwn);
+    expect(made.map(({ madeAt }) => madeAt)).toEqual(['2026-11-04T03:04:05Z', '2026-11-03T03:04:05Z']);
     expect(list.map(({ name }) => name)).toContain('from-the-old-server.zip');
     expect((await readdir(folder)).filter((name) => name.startsWith('.'))).toEqual(['.lodestone-2.zip.half']);
-    const path = (await pathOfKept(own[0]!.name))!;
+    const path = (await pathOfKept(by, made[0]!.name))!;
     expect((await restoreFrom(elsewhere(), path, true)).trains.fresh).toEqual(['Heron']);
-    for (const name of ['../../etc/passwd', 'none.zip', '']) expect(await pathOfKept(name)).toBeUndefined();
+    for (const name of ['../../etc/passwd', 'none.zip', '']) expect(await pathOfKept(by, name)).toBeUndefined();
+    // Another owner sees none of them.
+    const other = elsewhere();
+    expect((await keptBackups(other)).list).toEqual([]);
+    expect(await pathOfKept(other, made[0]!.name)).toBeUndefined();
     await expect(restoreFrom(by, join(folder, 'from-the-old-server.zip'), true)).rejects.toMatchObject({ status: 422 });
   });
 

@@ -68,11 +68,15 @@ describe('a transaction', () => {
     const by = owner();
     const [one, other] = [await made(by, using('one')), await made(by, using('other'))];
     let tries = 0;
+    let meet = (): void => undefined;
+    const met = new Promise<void>((done) => (meet = done));
     const lockBoth = (first: string, second: string) =>
       asOwner(by, async (on) => {
-        tries++;
+        const tried = ++tries;
         await on.query('select from train where id = $1 for update', [first]);
-        await new Promise((over) => setTimeout(over, 100));
+        // Each has its first before either asks for its second.
+        if (tried === 2) meet();
+        await met;
         await on.query('select from train where id = $1 for update', [second]);
       });
     await Promise.all([lockBoth(one.id, other.id), lockBoth(other.id, one.id)]);

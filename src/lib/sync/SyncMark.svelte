@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { page } from '$app/state';
   import { minuteOf } from '$lib/ui/time.ts';
   import CloudAlert from '@lucide/svelte/icons/cloud-alert';
   import CloudCheck from '@lucide/svelte/icons/cloud-check';
@@ -62,5 +63,9 @@
   <shown.Icon size={15} class="shrink-0" /><span class={waits || status.state === 'saved' ? 'max-sm:sr-only' : ''}
     >{shown.words}</span
   >
-  {#if waits}<button class="btn btn-ghost btn-xs" onclick={onretry}>Try now</button>{/if}
+  {#if status.state === 'sign-in'}<a
+      class="btn btn-ghost btn-xs"
+      href="/sign-in?to={encodeURIComponent(page.url.pathname + page.url.search)}"
+      data-sveltekit-reload>Sign in</a
+    >{:else if waits}<button class="btn btn-ghost btn-xs" onclick={onretry}>Try now</button>{/if}
 </span>

@@ -1,4 +1,5 @@
 import type { Heads, News } from '$lib/api/live.ts';
+import { whose } from './whose.ts';
 
 /** What is told of one topic: the number of its newest state, or what has become of it. */
 export interface Told {
@@ -92,7 +93,7 @@ export class Live {
     const { locks } = this.#surroundings;
     if (!locks) return void this.#lead(candidacy.signal);
     void locks
-      .request(LOCK, { signal: candidacy.signal }, () => this.#lead(candidacy.signal))
+      .request(whose(LOCK), { signal: candidacy.signal }, () => this.#lead(candidacy.signal))
       // Withdrawn before its turn came.
       .catch(() => undefined);
   }
@@ -204,7 +205,7 @@ let live: Live | undefined;
 export const pageLive = (): Live =>
   (live ??= new Live({
     locks: navigator.locks,
-    channel: typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel(CHANNEL),
+    channel: typeof BroadcastChannel === 'undefined' ? undefined : new BroadcastChannel(whose(CHANNEL)),
     source: () => new EventSource('/api/events'),
     isHidden: () => document.hidden,
     onVisibility: (changed) => document.addEventListener('visibilitychange', changed)

@@ -1,5 +1,6 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Aside, Entry } from './rules.ts';
+import { whose } from './whose.ts';
 
 /** What one session has not yet stored of one kind of work. */
 export interface KeptSession<Change = unknown, Request = unknown> {
@@ -32,7 +33,7 @@ interface Schema extends DBSchema {
 let opened: Promise<IDBPDatabase<Schema>> | undefined;
 
 const open = (): Promise<IDBPDatabase<Schema>> => {
-  opened ??= openDB<Schema>('lodestone-work', 1, {
+  opened ??= openDB<Schema>(whose('lodestone-work'), 1, {
     upgrade: (database) => {
       database.createObjectStore('kept', { keyPath: ['scope', 'session'] }).createIndex('scope', 'scope');
     },

@@ -1,9 +1,12 @@
 <script lang="ts">
   import { afterNavigate } from '$app/navigation';
+  import { page } from '$app/state';
+  import CircleUserRound from '@lucide/svelte/icons/circle-user-round';
   import Menu from '@lucide/svelte/icons/menu';
   import Search from '@lucide/svelte/icons/search';
   import WifiOff from '@lucide/svelte/icons/wifi-off';
   import Settings from '@lucide/svelte/icons/settings';
+  import type { Who } from '$lib/api/owners.ts';
   import type { Snippet } from 'svelte';
   import { useCommands } from './commands.svelte.ts';
   import { useDisplay } from './display.svelte.ts';
@@ -26,6 +29,7 @@
   const display = useDisplay();
   const offline = useOffline();
   const uid = $props.id();
+  const who = $derived((page.data as { who?: Who }).who);
 
   let menu: HTMLElement;
   afterNavigate(() => menu.hidePopover());
@@ -91,6 +95,12 @@
     <a class="btn btn-ghost btn-sm btn-square" href="/settings" title="Settings" aria-label="Settings"
       ><Settings size={16} /></a
     >
+    {#if who}<a
+        class="btn btn-ghost btn-sm btn-square"
+        href="/account"
+        title="Account: {who.name}"
+        aria-label="Account: {who.name}"><CircleUserRound size={16} /></a
+      >{/if}
     <ThemeMenu />
   </div>
   <button
@@ -107,6 +117,7 @@
       <a href="/measure" class="menu-line">Measure parts</a>
       <a href="/guide" class="menu-line">Guide</a>
       <a href="/settings" class="menu-line">Settings</a>
+      {#if who}<a href="/account" class="menu-line">Account: {who.name}</a>{/if}
       <button class="menu-line" onclick={() => then(() => (commands.paletteOpen = true))}>Find a command</button>
       <button class="menu-line" onclick={() => then(() => (commands.helpOpen = true))}>Keys</button>
       <button class="menu-line" onclick={() => display.nextTheme()}>Theme: {display.theme}</button>

@@ -1,7 +1,15 @@
 import { registry } from '$lib/server/metrics.ts';
+import { hasOwners } from '$lib/server/owners/asking.ts';
+import { isKeeper } from '$lib/server/owners/accounts.ts';
+import { error } from '@sveltejs/kit';
 
-/** What the server counts of itself. Whoever may ask it anything may ask this: on loopback everybody, else with the token. */
-export const GET = async () =>
-  new Response(await registry.metrics(), {
+/**
+ * What the server counts of itself. Where one person uses it, whoever may ask it anything may ask this; of several
+ * owners, whoever looks after it, be it by a token of theirs.
+ */
+export const GET = async ({ locals }) => {
+  if (hasOwners() && !(await isKeeper(locals.owner))) error(403, 'Only who looks after this server may do this.');
+  return new Response(await registry.metrics(), {
     headers: { 'content-type': registry.contentType, 'cache-control': 'no-store' }
   });
+};

@@ -1,11 +1,12 @@
 import { createReadStream } from 'node:fs';
-import { readdir, rename, rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
 import { Readable } from 'node:stream';
 import { reasonOf } from '$lib/api/reason.ts';
 import type { BackupSchedule, KeptBackup, KeptBackups } from '$lib/api/backup.ts';
 import { asOwner, readAs } from '../database.ts';
 import { Gate } from '../gate.ts';
+import { LOCAL_OWNER } from '../owner.ts';
 import { Archive } from './archive.ts';
 import { writeBackup } from './write.ts';
 
@@ -35,10 +36,31 @@ const LEFT_MS = 24 * 3_600_000;
 /** An hour after one that failed it is tried again. */
 const RETRY_AFTER = '1 hour';
 
-/** Folder for backups on the server; undefined where whoever started it wants none. */
-export const backupsFolder = (): string | undefined => process.env.LODESTONE_BACKUPS || undefined;
+/** Where those of further owners are: each has a folder, and sees no other. */
+const OF_OWNERS = 'owners';
+
+/** Folder for an owner’s backups on the server; undefined where whoever started it wants none. */
+export function backupsFolder(owner: string): string | undefined {
+  const { LODESTONE_BACKUPS: folder } = process.env;
+  if (!folder) return undefined;
+  if (owner === LOCAL_OWNER) return folder;
+  if (!/^[\w-]+$/.test(owner)) throw new Error('An owner whose id cannot name a folder has no backups.');
+  return join(folder, OF_OWNERS, owner);
+}
+
+/** Makes the folder of a further owner; the one they are all in has to be there. */
+async function ensureFolder(folder: string): Promise<void> {
+  const above = dirname(folder);
+  if (basename(above) !== OF_OWNERS) return;
+  for (const each of [above, folder]) {
+    await mkdir(each, { mode: 0o700 }).catch((error: NodeJS.ErrnoException) => {
+      if (error.code !== 'EEXIST') throw error;
+    });
+  }
+}
 
 async function listKept(folder: string): Promise<KeptBackup[]> {
+  await ensureFolder(folder);
   const names = (await readdir(folder)).filter((name) => name.endsWith('.zip') && !name.startsWith('.'));
   const kept = await Promise.all(
     names.map(async (name): Promise<KeptBackup> => {
@@ -72,7 +94,7 @@ async function scheduleOf(owner: string): Promise<BackupSchedule & { failure: st
 
 /** The schedule, and the backups that are kept here, the newest first. */
 export async function keptBackups(owner: string): Promise<KeptBackups> {
-  const folder = backupsFolder();
+  const folder = backupsFolder(owner);
   const { failure, ...schedule } = await scheduleOf(owner);
   if (folder === undefined) return { folder: null, list: [], schedule, failure };
   try {
@@ -97,6 +119,7 @@ export async function setSchedule(owner: string, { days, keep }: BackupSchedule)
 export async function keepBackup(owner: string, folder: string, keep: number, at = new Date()): Promise<string> {
   const name = nameAt(at);
   const half = join(folder, `.${name}${HALF}`);
+  await ensureFolder(folder);
   try {
     await dropLeft(folder);
     await rm(half, { force: true });
@@ -114,7 +137,7 @@ export async function keepBackup(owner: string, folder: string, keep: number, at
 
 /** Makes the backup that is due, where one is. Of several servers one does. @returns its name */
 export async function backUpWhereDue(owner: string): Promise<string | undefined> {
-  const folder = backupsFolder();
+  const folder = backupsFolder(owner);
   if (folder === undefined) return undefined;
   const { rows } = await asOwner(owner, (on) =>
     on.query<{ keep: number }>(
@@ -145,9 +168,9 @@ export async function backUpWhereDue(owner: string): Promise<string | undefined>
   }
 }
 
-/** Path of a backup that is kept; undefined where there is none of that name. */
-export async function pathOfKept(name: string): Promise<string | undefined> {
-  const folder = backupsFolder();
+/** Path of an owner’s backup that is kept; undefined where there is none of that name. */
+export async function pathOfKept(owner: string, name: string): Promise<string | undefined> {
+  const folder = backupsFolder(owner);
   if (folder === undefined) return undefined;
   const names = await readdir(folder).catch((): string[] => []);
   return names.includes(name) ? join(folder, name) : undefined;

@@ -46,7 +46,12 @@ export const NOT_BACKED: Readonly<Record<string, string>> = {
   drawer_state: 'a number of this installation alone',
   drawer_change: 'ids of changes that were carried out here',
   due: 'work that is due here',
-  simulated_focuser: 'a device that is played'
+  simulated_focuser: 'a device that is played',
+  account: 'how one signs in belongs to the server, and so do the next four',
+  keeper: 'as account',
+  passkey: 'as account',
+  session: 'as account',
+  access_token: 'as account'
 };
 
 /** The file of a table in the archive. */

@@ -8,7 +8,9 @@ export const GET = async ({ locals }) => json(await keptBackups(locals.owner));
 
 /** Makes one now, among those that are kept. */
 export async function POST({ locals, request, platform }) {
-  const folder = backupsFolder() ?? error(409, 'This server keeps no backups: LODESTONE_BACKUPS names no folder.');
+  const folder =
+    (await backupsFolder(locals.owner)) ??
+    error(409, 'This server keeps no backups: LODESTONE_BACKUPS names no folder.');
   const { schedule } = await keptBackups(locals.owner);
   await whileThere({ request, platform }, (signal) =>
     backupGate.run(() => keepBackup(locals.owner, folder, schedule.keep), signal)

@@ -5,19 +5,19 @@ import { readPath } from '$lib/server/requests.ts';
 import { whileThere } from '$lib/server/upload.ts';
 import { error, json } from '@sveltejs/kit';
 
-async function keptOf(params: Record<string, string>): Promise<{ name: string; path: string }> {
+async function keptOf(owner: string, params: Record<string, string>): Promise<{ name: string; path: string }> {
   const { name } = readPath(params, validateBackupPath, 'backup');
-  return { name, path: (await pathOfKept(name)) ?? error(404, 'There is no such backup here.') };
+  return { name, path: (await pathOfKept(owner, name)) ?? error(404, 'There is no such backup here.') };
 }
 
-export async function GET({ params }) {
-  const { name, path } = await keptOf(params);
+export async function GET({ params, locals }) {
+  const { name, path } = await keptOf(locals.owner, params);
   return archiveResponse(path, name);
 }
 
 /** Restores it; `?try=yes` only says what that would bring. */
 export async function POST({ params, url, locals, request, platform }) {
-  const { path } = await keptOf(params);
+  const { path } = await keptOf(locals.owner, params);
   const isTry = url.searchParams.get('try') === 'yes';
   return whileThere({ request, platform }, (signal) =>
     backupGate.run(async () => json(await restoreFrom(locals.owner, path, isTry)), signal)
@@ -25,7 +25,7 @@ export async function POST({ params, url, locals, request, platform }) {
 }
 
 export async function DELETE({ params, locals }) {
-  const { path } = await keptOf(params);
+  const { path } = await keptOf(locals.owner, params);
   await dropKept(path);
   return json(await keptBackups(locals.owner));
 }

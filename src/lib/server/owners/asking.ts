@@ -1,0 +1,48 @@
+import type { Scope } from '$lib/api/owners.ts';
+import { LOCAL_OWNER } from '../owner.ts';
+import { sessionOf } from './sessions.ts';
+import { tokenOf } from './tokens.ts';
+
+/** Whether everybody signs in; else one person uses the server, and whoever reaches it is that one. */
+export const hasOwners = (): boolean => process.env.LODESTONE_OWNERS === 'several';
+
+/** A name that no page of another host, and none without TLS, can set (RFC 6265bis, “__Host-”). */
+export const cookieName = (isSecure: boolean): string => (isSecure ? '__Host-lodestone' : 'lodestone');
+
+/** Who asks. */
+export type Asking =
+  | { kind: 'local'; owner: string }
+  | { kind: 'session'; owner: string; name: string; keeps: boolean; session: string }
+  | { kind: 'token'; owner: string; scope: Scope }
+  /** Something was shown, and it does not hold. */
+  | { kind: 'wrong' }
+  | { kind: 'nobody' };
+
+/** Who a request comes from. @param shown as a script shows it; @param cookie as a browser does */
+export async function whoAsks(shown: string | null, cookie: string | undefined): Promise<Asking> {
+  if (!hasOwners()) return { kind: 'local', owner: LOCAL_OWNER };
+  if (shown !== null) {
+    const token = await tokenOf(/^Bearer (\S+)$/i.exec(shown)?.[1] ?? '');
+    return token ? { kind: 'token', ...token } : { kind: 'wrong' };
+  }
+  if (cookie === undefined) return { kind: 'nobody' };
+  const who = await sessionOf(cookie);
+  return who ? { kind: 'session', ...who } : { kind: 'nobody' };
+}
+
+const FRAMES = /^\/api\/trains\/[^/]+\/frames(\/|$)/;
+
+/** What belongs to signing in itself, and to the server as a whole: no token is enough for it. */
+const OF_PEOPLE = /^\/(api\/)?(account|owners|sign-out)(\/|$)/;
+
+/** Whether a token may do this. */
+export function isWithin(scope: Scope, method: string, pathname: string): boolean {
+  if (OF_PEOPLE.test(pathname)) return false;
+  if (method === 'GET' || method === 'HEAD') return true;
+  return scope === 'write' || (scope === 'frames' && method === 'POST' && FRAMES.test(pathname));
+}
+
+/** Addresses that answer whoever asks: those by which one signs in, and those whose secret is checked by themselves. */
+const OPEN =
+  /^\/(sign-in|join|shell|healthz|train\.schema\.json|drawer\.schema\.json|shared\/[^/]+|api\/(sign-in|join)(\/passkey|\/invitation)?)$/;
+export const isOpen = (pathname: string): boolean => OPEN.test(pathname.replace(/\/__data\.json$/, ''));

@@ -1,0 +1,3 @@
+import { needOwners } from '$lib/server/owners/entering.ts';
+
+export const load = () => needOwners();

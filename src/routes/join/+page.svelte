@@ -1,0 +1,5 @@
+<script lang="ts">
+  import JoinScreen from '$lib/owners/JoinScreen.svelte';
+</script>
+
+<JoinScreen />

@@ -1,0 +1,7 @@
+<script lang="ts">
+  import SignInScreen from '$lib/owners/SignInScreen.svelte';
+
+  const { data } = $props();
+</script>
+
+<SignInScreen to={data.to} />
