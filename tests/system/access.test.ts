@@ -1,11 +1,10 @@
 // Who may ask a server that others on the network reach: every route and method without, with a wrong and with the token.
 import { randomUUID } from 'node:crypto';
-import { readFileSync, readdirSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { request as ask } from 'node:http';
 import { networkInterfaces } from 'node:os';
-import { relative } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { Application, until } from './application.ts';
+import { Application, routeFolders, until } from './application.ts';
 
 const TOKEN = 'correct-horse-battery-staple';
 const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'] as const;
@@ -44,10 +43,7 @@ const send = (path: string, method = 'GET', headers: Record<string, string> = {}
 const withToken = { authorization: `Bearer ${TOKEN}` };
 
 /** Every address the sources answer at, with ids that exist nowhere. */
-const routes = readdirSync('src/routes', { recursive: true, withFileTypes: true })
-  .filter(({ name }) => /^\+(server|page)\./.test(name))
-  .map((entry) => `/${relative('src/routes', entry.parentPath)}`)
-  .map((path) => path.replace(/\[[^\]]*\]/g, '00000000-0000-4000-8000-000000000000').replace(/\(\w+\)\/?/g, ''));
+const routes = routeFolders().map((path) => path.replace(/\[[^\]]*\]/g, '00000000-0000-4000-8000-000000000000'));
 
 beforeAll(async () => {
   application = await Application.make();
@@ -163,7 +159,9 @@ describe('a server that would be open', () => {
   it.each([
     [{ LODESTONE_HOST: '0.0.0.0' }, /LODESTONE_HOST is 0\.0\.0\.0.*there is no token.*LODESTONE_TOKEN=/s],
     [{ LODESTONE_HOSTS: 'tower.example' }, /LODESTONE_HOSTS names tower\.example.*there is no token/s],
-    [{ LODESTONE_HOST: '0.0.0.0', LODESTONE_TOKEN: 'short' }, /LODESTONE_TOKEN has 5 characters/]
+    [{ LODESTONE_HOST: '0.0.0.0', LODESTONE_TOKEN: 'short' }, /LODESTONE_TOKEN has 5 characters/],
+    [{ LODESTONE_OWNERS: 'several', LODESTONE_TOKEN: TOKEN }, /leave one of them out/],
+    [{ LODESTONE_OWNERS: 'many' }, /LODESTONE_OWNERS is “many”/]
   ])('does not start: %j', async (env, said) => {
     const open = await Application.make();
     open.launch(env as Record<string, string>);

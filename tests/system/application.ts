@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readFileSync, readdirSync, readlinkSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { freePort } from '../../scripts/setup/cluster.mjs';
 
@@ -181,6 +181,15 @@ function childrenOf(parent: number): number[] {
       }
     });
 }
+
+/** Addresses the sources answer at, as the folders of `src/routes` are called. */
+export const routeFolders = (): string[] => [
+  ...new Set(
+    readdirSync('src/routes', { recursive: true, withFileTypes: true })
+      .filter(({ name }) => /^\+(server|page)\./.test(name))
+      .map((entry) => `/${relative('src/routes', entry.parentPath)}`.replace(/\(\w+\)\/?/g, ''))
+  )
+];
 
 /** Pseudo-random numbers in [0, 1) from a seed (mulberry32, from memory). */
 export function seeded(seed: number): () => number {

@@ -341,6 +341,26 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
     method: 'GET',
     path: `/api/trains/${anyId()}/revisions/${pick(['1', '0', '-1', '999999999', '1e9', '%00', '٣'])}`
   }),
+  // One person uses this server: nobody signs in. What several do is in owners.test.ts.
+  'api/sign-in': () => json('POST', '/api/sign-in', body('SignIn')),
+  'api/sign-in/passkey': () =>
+    chance(0.3)
+      ? { method: 'POST', path: '/api/sign-in/passkey' }
+      : json('PUT', '/api/sign-in/passkey', body('SignInByPasskey')),
+  'api/sign-out': () => ({ method: 'POST', path: '/api/sign-out' }),
+  'api/join': () => json('POST', '/api/join', body('Join')),
+  'api/join/invitation': () => json('POST', '/api/join/invitation', body('OpenInvitation')),
+  'api/account': () => ({ method: 'GET', path: '/api/account' }),
+  'api/account/passphrase': () => json('PUT', '/api/account/passphrase', body('ChangePassphrase')),
+  'api/account/passkeys': () => json(pick(['POST', 'PUT']), '/api/account/passkeys', body('AddPasskey')),
+  'api/account/passkeys/[passkey]': () => ({ method: 'DELETE', path: `/api/account/passkeys/${pick(['x', '%00'])}` }),
+  'api/account/sessions': () => ({ method: 'DELETE', path: '/api/account/sessions' }),
+  'api/account/sessions/[session]': () => ({ method: 'DELETE', path: `/api/account/sessions/${anyId()}` }),
+  'api/account/tokens': () => json('POST', '/api/account/tokens', body('MakeToken')),
+  'api/account/tokens/[token]': () => ({ method: 'DELETE', path: `/api/account/tokens/${anyId()}` }),
+  'api/owners/[owner]': () => json('PATCH', `/api/owners/${pick(['local', 'x', '%00'])}`, body('CloseAccount')),
+  'api/owners/invitations': () => json('POST', '/api/owners/invitations', body('Invite')),
+  'api/owners/invitations/[invitation]': () => ({ method: 'DELETE', path: `/api/owners/invitations/${anyId()}` }),
   'drawer.schema.json': () => ({ method: 'GET', path: '/drawer.schema.json' }),
   'shared/[secret]': () => ({ method: 'GET', path: `/shared/${pick(['x', '%00', 'A'.repeat(43), '-'.repeat(500)])}` }),
   'train.schema.json': () => ({ method: 'GET', path: '/train.schema.json' }),

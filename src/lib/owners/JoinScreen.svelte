@@ -35,7 +35,7 @@
   }
 </script>
 
-<Entrance title={invited?.name === undefined ? 'Make your account' : 'Get in again'}>
+<Entrance title={invited?.name === undefined ? 'Make your account' : 'Choose a new passphrase'}>
   {#if invited}
     <form
       class="grid gap-3"
@@ -50,7 +50,7 @@
           <input class="input w-full" autocomplete="username" maxlength={LONGEST_NAME} required bind:value={name} />
         </label>
       {:else}
-        <p>{invited.name}, choose a new passphrase. You will be signed out everywhere else.</p>
+        <p>You sign in as {invited.name}. You will be signed out everywhere else.</p>
         <input class="hidden" autocomplete="username" value={invited.name} readonly aria-hidden="true" tabindex="-1" />
       {/if}
       <PassphraseField label="Passphrase" bind:value={passphrase} />

@@ -62,7 +62,7 @@
     {/each}
   </ul>
   {#if account.invitations && account.invitations.length > 0}
-    <h3 class="mt-3 text-sm font-semibold">Links that were not used yet</h3>
+    <h3 class="mt-3 text-sm font-semibold">Links not used yet</h3>
     <ul class="grid">
       {#each account.invitations as invitation (invitation.id)}
         <li class="flex flex-wrap items-center gap-x-3 py-1 text-sm">
@@ -88,7 +88,7 @@
       label="Link"
       secret={location.origin + made.path}
       words={forName === undefined
-        ? 'Send this link to who shall join. It works once, within a week, and is not shown again.'
+        ? 'Send this link to the person who is to join. It works once, within a week, and is not shown again.'
         : `Send this link to ${forName}, to choose a new passphrase. It works once, within a week, and is not shown again.`}
     />
   {/if}

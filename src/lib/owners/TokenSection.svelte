@@ -74,7 +74,7 @@
     <label class="grid gap-1"
       ><span class="text-muted text-sm">For</span>
       <select class="select select-sm" bind:value={days}>
-        <option value={undefined}>as long as it is not taken back</option>
+        <option value={undefined}>until taken back</option>
         {#each TOKEN_DAYS as each (each)}<option value={each}>{each} days</option>{/each}
       </select></label
     >

@@ -224,7 +224,9 @@ function isUnreachable(error: unknown): boolean {
   // 08: connection exceptions; 57P: the server is shutting down or starting up.
   if (error instanceof pg.DatabaseError) return /^(08|57P)/.test(codeOf(error));
   const code = 'code' in error ? String(error.code) : '';
-  return /^E[A-Z]+$/.test(code) || /timeout|terminated|connection/i.test(error.message);
+  // A file that may not be written has such a code too, and a path.
+  if ('path' in error) return false;
+  return /^E[A-Z_]+$/.test(code) || /timeout|terminated|connection/i.test(error.message);
 }
 
 /** What a person is told of an error of the database, and whether trying again may help. */

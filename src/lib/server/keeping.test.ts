@@ -264,7 +264,7 @@ describe('news', () => {
     const [by, other] = [owner(), owner()];
     const { id } = await made(by, using('told'));
     await put(by, ring('R-1'));
-    const stream = eventsOf(by);
+    const stream = eventsOf(by, async () => Promise.resolve(true));
     const first = await until(stream, /event: heads\n.*\n\n/);
     expect(first).toContain('"drawer":1');
     expect(first).toMatch(new RegExp(`"${id}":\\{"(frame|state|number)":`));

@@ -124,19 +124,28 @@ function headsOf(owner: string): Promise<Heads> {
 /**
  * Server-sent events of everything that is the owner's. First how all of it stands, then what changes; it listens
  * before it looks, so that nothing falls in between.
+ *
+ * @param holds whether who asked may still hear of it, which is looked at from time to time
  */
-export function eventsOf(owner: string): ReadableStream<Uint8Array> {
+export function eventsOf(owner: string, holds: () => Promise<boolean>): ReadableStream<Uint8Array> {
   const encoder = new TextEncoder();
   let end = (): void => undefined;
   return new ReadableStream({
     start(controller) {
       const send = (event: string, body: unknown): void =>
         controller.enqueue(encoder.encode(`event: ${event}\ndata: ${JSON.stringify(body)}\n\n`));
-      const heartbeat = setInterval(() => controller.enqueue(encoder.encode(': here\n\n')), HEARTBEAT_MS);
       const close = (): void => {
         end();
         controller.close();
       };
+      const beat = async (): Promise<void> => {
+        // Where the database is away nobody is told anything either.
+        const isOver = !(await holds().catch(() => true));
+        if (!streams.has(stream)) return;
+        if (isOver) close();
+        else controller.enqueue(encoder.encode(': here\n\n'));
+      };
+      const heartbeat = setInterval(() => void beat(), HEARTBEAT_MS);
       // What is heard while the heads are being read is told after them: it is newer.
       let heard: News[] | undefined;
       const tell = (news: News): void => {

@@ -1,4 +1,5 @@
 import type { Scope } from '$lib/api/owners.ts';
+import { readAs } from '../database.ts';
 import { LOCAL_OWNER } from '../owner.ts';
 import { sessionOf } from './sessions.ts';
 import { tokenOf } from './tokens.ts';
@@ -13,7 +14,7 @@ export const cookieName = (isSecure: boolean): string => (isSecure ? '__Host-lod
 export type Asking =
   | { kind: 'local'; owner: string }
   | { kind: 'session'; owner: string; name: string; keeps: boolean; session: string }
-  | { kind: 'token'; owner: string; scope: Scope }
+  | { kind: 'token'; owner: string; token: string; scope: Scope }
   /** Something was shown, and it does not hold. */
   | { kind: 'wrong' }
   | { kind: 'nobody' };
@@ -28,6 +29,24 @@ export async function whoAsks(shown: string | null, cookie: string | undefined):
   if (cookie === undefined) return { kind: 'nobody' };
   const who = await sessionOf(cookie);
   return who ? { kind: 'session', ...who } : { kind: 'nobody' };
+}
+
+/** Whether what was shown would be let in again. */
+export async function stillHolds(asking: Asking): Promise<boolean> {
+  if (asking.kind === 'session') return isLive(asking.owner, 'session', asking.session);
+  if (asking.kind === 'token') return isLive(asking.owner, 'access_token', asking.token);
+  return asking.kind === 'local';
+}
+
+async function isLive(owner: string, table: 'session' | 'access_token', id: string): Promise<boolean> {
+  const { rowCount } = await readAs(owner, (on) =>
+    on.query(
+      `select from ${table} join account using (owner)
+        where owner = $1 and id = $2 and closed_at is null and (expires_at is null or expires_at > now())`,
+      [owner, id]
+    )
+  );
+  return rowCount === 1;
 }
 
 const FRAMES = /^\/api\/trains\/[^/]+\/frames(\/|$)/;

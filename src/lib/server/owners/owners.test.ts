@@ -330,7 +330,7 @@ describe('a token', () => {
     const { owner } = await member();
     const made = (await makeToken(owner, { name: 'capture', scope: 'frames', days: 30 }))!;
     expect(made.token).toMatch(/^lodestone_[\w-]{43}$/);
-    expect(await tokenOf(made.token)).toEqual({ owner, scope: 'frames' });
+    expect(await tokenOf(made.token)).toEqual({ owner, token: made.id, scope: 'frames' });
     for (const shown of ['', made.token.slice(0, -1), made.token.slice(10), `lodestone_${'x'.repeat(43)}`]) {
       expect(await tokenOf(shown)).toBeUndefined();
     }

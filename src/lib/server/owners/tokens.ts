@@ -47,7 +47,7 @@ export async function makeToken(
 }
 
 /** Whose token a script shows, and what it may; undefined where it is none, or over. */
-export async function tokenOf(shown: string): Promise<{ owner: string; scope: Scope } | undefined> {
+export async function tokenOf(shown: string): Promise<{ owner: string; token: string; scope: Scope } | undefined> {
   if (!shown.startsWith(PREFIX) || !isSecret(shown.slice(PREFIX.length))) return undefined;
   const hash = hashOf(shown.slice(PREFIX.length));
   const found = await readAs('', async (on) => {
@@ -67,7 +67,7 @@ export async function tokenOf(shown: string): Promise<{ owner: string; scope: Sc
       on.query('update access_token set used_at = now() where owner = $1 and id = $2', [owner, id])
     );
   }
-  return { owner, scope };
+  return { owner, token: id, scope };
 }
 
 export const takeBackToken = (owner: string, id: string): Promise<void> =>
