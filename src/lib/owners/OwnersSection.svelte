@@ -37,23 +37,27 @@
           <span class="text-muted ml-auto px-3 text-sm">you</span>
         {:else}
           <span class="ml-auto flex">
-            <button class="btn btn-ghost btn-sm" onclick={() => void makeLink(other)}
-              >New link<span class="sr-only">&nbsp;for {other.name}</span></button
+            <button
+              class="btn btn-ghost btn-sm"
+              aria-label="New link for {other.name}"
+              onclick={() => void makeLink(other)}>New link</button
             >
             {#if other.closedAt}
               <button
                 class="btn btn-ghost btn-sm"
+                aria-label="Let in again: {other.name}"
                 onclick={() => void change(() => setClosed(other.owner, false), `${other.name} may sign in again.`)}
-                >Let in again<span class="sr-only">: {other.name}</span></button
+                >Let in again</button
               >
             {:else}
               <button
                 class="btn btn-ghost btn-sm"
+                aria-label="Shut out: {other.name}"
                 onclick={() =>
                   void change(
                     () => setClosed(other.owner, true),
                     `${other.name} is shut out. Their trains and parts stay as they are.`
-                  )}>Shut out<span class="sr-only">: {other.name}</span></button
+                  )}>Shut out</button
               >
             {/if}
           </span>
