@@ -91,7 +91,9 @@ const targets = [
         'Invite',
         'InvitationPath',
         'OwnerPath',
-        'CloseAccount'
+        'CloseAccount',
+        'AddGuest',
+        'GuestPath'
       ].map((name) => [`validate${name}`, { ref: `#/$defs/${name}`, type: name }])
     )
   }

@@ -6,6 +6,8 @@ declare global {
       /** Whose data the request is about. */
       owner: string;
       asking: import('$lib/server/owners/asking.ts').Asking;
+      /** Whose train the request is about, where it is another's that is shared. */
+      sharedBy?: { name: string; may: import('$lib/api/owners.ts').GuestMay };
       preferences: Preferences;
       /** What to answer instead of the framework's 500, where an error is one that somebody can do something about. */
       refusal?: number;

@@ -7,6 +7,8 @@ import { Busy, Gone } from '$lib/server/gate.ts';
 import { errorFields, log } from '$lib/server/log.ts';
 import { countRequest } from '$lib/server/metrics.ts';
 import { endStreams, startListening } from '$lib/server/live.ts';
+import { actingFor } from '$lib/server/acting.ts';
+import { sharedTrain, trainOfRecord } from '$lib/server/owners/guests.ts';
 import { knownOwners } from '$lib/server/owners/accounts.ts';
 import { hasOwners, isOpen, isWithin, whoAsks } from '$lib/server/owners/asking.ts';
 import { forgetAttempts } from '$lib/server/owners/attempts.ts';
@@ -32,6 +34,8 @@ export const init: ServerInit = async () => {
     void closeDatabase();
   });
 };
+
+const isUuid = (text: string): boolean => /^[\da-f]{8}(-[\da-f]{4}){3}-[\da-f]{12}$/.test(text);
 
 /** How often is let go what is not kept any longer. */
 const TIDY_EVERY_MS = 6 * 3600 * 1000;
@@ -83,6 +87,22 @@ function shutOut({ url, request, isDataRequest }: RequestEvent, isWrong: boolean
   return json({ message }, { status: 401, headers: { 'www-authenticate': 'Bearer' } });
 }
 
+/** What a guest may change of a train that is shared to be edited: the train, not its owner's drawer, nor who else sees it. */
+const BY_GUESTS = /^\/api\/trains\/\[id\]\/(revisions|frames|focuser|camera)(\/|$)/;
+/** What of a guest's own request is about themselves. */
+const OF_GUESTS = '/api/trains/[id]/guests/[guest]';
+
+/** Another's train that is shared, where the request is about one. */
+async function guestOf({ locals: { owner }, route, params }: RequestEvent) {
+  if (route.id === OF_GUESTS) return undefined;
+  const isOfRecord = route.id?.startsWith('/api/records/[record]/') === true;
+  if (!isOfRecord && !/^\/(api\/trains|trains|with)\/\[id\]/.test(route.id ?? '')) return undefined;
+  const named = isOfRecord ? params.record : params.id;
+  if (named === undefined || !isUuid(named)) return undefined;
+  const train = isOfRecord ? await trainOfRecord(owner, named) : named;
+  return train === undefined ? undefined : sharedTrain(owner, train);
+}
+
 const handled: Handle = async ({ event, resolve }) => {
   const { method, headers } = event.request;
   const { pathname } = event.url;
@@ -95,6 +115,24 @@ const handled: Handle = async ({ event, resolve }) => {
   if (asking.kind === 'token' && !isWithin(asking.scope, method, pathname)) {
     return json({ message: `This token may not do that: it is for “${asking.scope}” alone.` }, { status: 403 });
   }
+  const shared = hasOwners() && event.locals.owner !== '' ? await guestOf(event) : undefined;
+  if (shared) {
+    const actor = event.locals.owner;
+    event.locals.owner = shared.owner;
+    event.locals.sharedBy = { name: shared.by, may: shared.may };
+    const isReading = method === 'GET' || method === 'HEAD';
+    if (!isReading && !(shared.may === 'edit' && BY_GUESTS.test(event.route.id ?? ''))) {
+      const may = shared.may === 'edit' ? 'change the train itself, nothing beside it' : 'look at it';
+      return json({ message: `This train is ${shared.by}’s: you may ${may}.` }, { status: 403 });
+    }
+    // Stages are for whoever may change something.
+    if (shared.may === 'read' && event.route.id?.startsWith('/trains/')) redirect(303, `/with/${event.params.id}`);
+    return actingFor({ actor, owner: shared.owner }, () => served({ event, resolve }));
+  }
+  return served({ event, resolve });
+};
+
+const served: Handle = async ({ event, resolve }) => {
   event.locals.preferences = readPreferences((name) => event.cookies.get(name));
   // Only a page has a theme; and only a person wants one that says there is nothing here.
   if (event.url.pathname.startsWith('/api/') || event.url.pathname === '/api') {

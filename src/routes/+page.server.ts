@@ -1,6 +1,12 @@
+import { hasOwners } from '$lib/server/owners/asking.ts';
+import { listShared } from '$lib/server/owners/guests.ts';
 import { listTrains } from '$lib/server/trains.ts';
 
 export const load = async ({ depends, locals }) => {
   depends('lodestone:trains');
-  return { trains: await listTrains(locals.owner) };
+  const [trains, shared] = await Promise.all([
+    listTrains(locals.owner),
+    hasOwners() ? listShared(locals.owner) : undefined
+  ]);
+  return { trains, shared };
 };

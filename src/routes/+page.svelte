@@ -7,6 +7,7 @@
   import ImportTrain from '$lib/trains/ImportTrain.svelte';
   import DeletedTrains from '$lib/trains/DeletedTrains.svelte';
   import { ORDERS, SEARCHED_FROM, shelved, tagsOf, type Order } from '$lib/trains/shelf.ts';
+  import SharedTrains from '$lib/trains/SharedTrains.svelte';
   import TrainShelf from '$lib/trains/TrainShelf.svelte';
   import { useCommands } from '$lib/ui/commands.svelte.ts';
   import DropZone from '$lib/ui/DropZone.svelte';
@@ -250,6 +251,7 @@
       </ul>
     </section>
   {/if}
+  {#if data.shared && data.shared.length > 0 && shown === 'active'}<SharedTrains trains={data.shared} />{/if}
 </main>
 
 <ImportTrain

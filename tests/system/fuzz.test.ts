@@ -350,6 +350,15 @@ const ROUTES: Readonly<Record<string, () => Asked>> = {
   'api/sign-out': () => ({ method: 'POST', path: '/api/sign-out' }),
   'api/join': () => json('POST', '/api/join', body('Join')),
   'api/join/invitation': () => json('POST', '/api/join/invitation', body('OpenInvitation')),
+  'api/trains/[id]/guests': () => {
+    const path = `/api/trains/${anyId()}/guests`;
+    return chance(0.3) ? { method: 'GET', path } : json('PUT', path, body('AddGuest'));
+  },
+  'api/trains/[id]/guests/[guest]': () => ({
+    method: 'DELETE',
+    path: `/api/trains/${anyId()}/guests/${pick(['local', '%00', 'x'])}`
+  }),
+  'with/[id]': () => ({ method: 'GET', path: `/with/${anyId()}` }),
   'api/account': () => ({ method: 'GET', path: '/api/account' }),
   'api/account/passphrase': () => json('PUT', '/api/account/passphrase', body('ChangePassphrase')),
   'api/account/passkeys': () => json(pick(['POST', 'PUT']), '/api/account/passkeys', body('AddPasskey')),

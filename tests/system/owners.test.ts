@@ -60,6 +60,7 @@ const joined = async (path: string, name: string): Promise<Headed> =>
   cookieOf(await asJson('/api/join', 'POST', {}, { secret: path.split('#')[1], name, passphrase: PHRASE }));
 
 let [ada, bo]: Headed[] = [{}, {}];
+let keeper: Headed;
 /** What is Ada's, by the parameters of the routes. */
 let hers: Record<string, string>;
 const FRAME = readFileSync(new URL('../../core/tests/fits/u16.fits.gz', import.meta.url));
@@ -71,7 +72,7 @@ beforeAll(async () => {
   await application.ready();
   const first = await until('the first invitation', () => /join#[\w-]{43}/.exec(application.log)?.[0]);
   // Whoever joins first looks after the server; Ada and Bo do not.
-  const keeper = await joined(first, 'Keeper');
+  keeper = await joined(first, 'Keeper');
   const invite = async (name: string): Promise<Headed> =>
     joined(read<{ path: string }>(await asJson('/api/owners/invitations', 'POST', keeper, {})).path, name);
   [ada, bo] = [await invite('Ada'), await invite('Bo')];
@@ -303,6 +304,96 @@ describe('one owner', () => {
   });
 });
 
+describe('a train that is shared', () => {
+  let cyd: Headed;
+  /** What a stream of events has told so far. */
+  const listening = async (headers: Headed): Promise<{ heard: () => string; end: () => void }> => {
+    const abort = new AbortController();
+    const stream = await fetch(`${application.url}/api/events`, { headers, signal: abort.signal });
+    let heard = '';
+    void (async () => {
+      for await (const piece of stream.body!) heard += Buffer.from(piece as Uint8Array).toString();
+    })().catch(() => undefined);
+    await until('how everything stands', () => heard.includes('event: heads') || undefined);
+    return { heard: () => heard, end: () => abort.abort() };
+  };
+  const save = (headers: Headed, basedOn: number): Promise<Answer> =>
+    asJson(`/api/trains/${hers.id}/revisions`, 'POST', headers, {
+      saveId: randomUUID(),
+      basedOn,
+      document: { ...heron, name: `Her train, saved on ${basedOn}` }
+    });
+  const share = (may: string): Promise<Answer> =>
+    asJson(`/api/trains/${hers.id}/guests`, 'PUT', ada!, { name: 'cyd', may });
+  const page = (path: string): Promise<Answer> => send(path, 'GET', { ...cyd, accept: 'text/html' });
+
+  beforeAll(async () => {
+    const name = 'Cyd';
+    const { path } = read<{ path: string }>(await asJson('/api/owners/invitations', 'POST', keeper, {}));
+    cyd = await joined(path, name);
+  });
+
+  it('to look at is one page; stages lead there, and no route changes anything', async () => {
+    const events = await listening(cyd);
+    expect((await share('read')).status).toBe(200);
+    await until('it is heard of', () => events.heard().includes(hers.id!) || undefined);
+    const { status, text, headers } = await page(`/with/${hers.id}`);
+    expect([status, text.includes('Her train')]).toEqual([200, true]);
+    expect(headers.get('content-security-policy')).toContain("default-src 'none'");
+    expect((await page(`/trains/${hers.id}/build`)).headers.get('location')).toBe(`/with/${hers.id}`);
+    expect((await page('/')).text).toContain('Her train');
+    const wrong: string[] = [];
+    for (const folder of routeFolders().filter((each) => each.startsWith('/api/trains/[id]'))) {
+      for (const method of ['POST', 'PUT', 'PATCH', 'DELETE'] as const) {
+        const path = ofHers(folder);
+        const answer = await asJson(path, method, cyd, bodyFor(method, path));
+        if (![403, 404, 405].includes(answer.status) && !folder.includes('guests/')) {
+          wrong.push(`${method} ${path}: ${answer.status}`);
+        }
+      }
+    }
+    expect(wrong).toEqual([]);
+    const before = events.heard().length;
+    expect((await save(ada!, 1)).status).toBe(201);
+    await until('her save is heard', () => events.heard().slice(before).includes('"number":2') || undefined);
+    events.end();
+  });
+
+  it('to edit is saved by both and heard by both; all beside it stays its owner’s', async () => {
+    expect((await share('edit')).status).toBe(200);
+    expect((await page(`/trains/${hers.id}/build`)).text).toContain('Ada’s');
+    const events = await listening(ada!);
+    expect((await save(cyd, 2)).status).toBe(201);
+    await until('the guest’s save is heard', () => events.heard().includes('"number":3') || undefined);
+    events.end();
+    expect((await send(`/api/records/${hers.record}/photos/1`, 'GET', cyd)).status).toBe(200);
+    for (const [method, path, content] of [
+      ['PATCH', `/api/trains/${hers.id}`, { state: 'deleted' }],
+      ['PUT', `/api/trains/${hers.id}/assembly`, { revision: 1 }],
+      ['POST', `/api/trains/${hers.id}/links`, {}],
+      ['PUT', `/api/trains/${hers.id}/guests`, { name: 'Bo', may: 'edit' }],
+      ['DELETE', `/api/trains/${hers.id}`, {}]
+    ] as const) {
+      const answer = await asJson(path, method, cyd, content);
+      expect([path, answer.status]).toEqual([path, 403]);
+      expect(answer.text).toContain('Ada’s');
+    }
+    // The drawer one sees is one's own.
+    expect((await send('/api/drawer', 'GET', cyd)).text).not.toContain('R-01');
+    expect((await send(`/api/scans/${hers.scan}`, 'GET', cyd)).status).toBe(404);
+  });
+
+  it('and is not any more is as what is nowhere', async () => {
+    const account = read<{ owner: string }>(await send('/api/account', 'GET', cyd));
+    expect((await send(`/api/trains/${hers.id}/guests/${account.owner}`, 'DELETE', ada)).status).toBe(200);
+    for (const path of [`/with/${hers.id}`, `/trains/${hers.id}/build`, `/api/trains/${hers.id}`]) {
+      expect([path, (await page(path)).status]).toEqual([path, 404]);
+    }
+    expect((await save(cyd, 3)).status).toBe(404);
+    expect((await page('/')).text).not.toContain('Her train');
+  });
+});
+
 describe('a token', () => {
   it('may what it says, by every route and method', async () => {
     const made = async (scope: string): Promise<Headed> => {
@@ -316,7 +407,7 @@ describe('a token', () => {
     for (const folder of routeFolders()) {
       const path = ofNothing(folder);
       if (OPEN.test(path)) continue;
-      const ofPeople = /^\/(api\/)?(account|owners|sign-out)/.test(path);
+      const ofPeople = /^\/(api\/)?(account|owners|sign-out)|\/guests(\/|$)/.test(path);
       for (const method of METHODS) {
         for (const [scope, headers] of Object.entries(tokens)) {
           const reads = method === 'GET' || method === 'HEAD';

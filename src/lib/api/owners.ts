@@ -86,3 +86,30 @@ export interface Account extends Who {
   owners?: OtherOwner[];
   invitations?: Invitation[];
 }
+
+/** What a guest may do with a train: look at it, or change it too. */
+export const GUEST_MAY = ['read', 'edit'] as const;
+export type GuestMay = (typeof GUEST_MAY)[number];
+
+/** Guests of one train at the most. */
+export const MOST_GUESTS = 50;
+
+/** Somebody a train is shared with. */
+export interface Guest {
+  guest: string;
+  name: string;
+  may: GuestMay;
+  /** ISO 8601. */
+  since: string;
+}
+
+/** A train of somebody else. */
+export interface SharedTrain {
+  id: string;
+  name: string;
+  /** Whose it is. */
+  by: string;
+  may: GuestMay;
+  /** ISO 8601. */
+  savedAt: string;
+}

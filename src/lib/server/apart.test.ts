@@ -19,6 +19,17 @@ const [mine, theirs] = [`apart-${randomUUID()}`, `apart-${randomUUID()}`];
 /** Tables in which these owners have no row: they are guarded as the others are. */
 /** What shows a row to somebody else than its owner, and why that is no hole stands in the migration. */
 const FURTHER: Readonly<Record<string, string[]>> = {
+  assembly: ['of_guests_to_see'],
+  build_record: ['of_guests_to_see'],
+  frame: ['of_guests_to_edit', 'of_guests_to_see'],
+  frame_piece: ['of_guests_to_edit', 'of_guests_to_see'],
+  holding: ['of_guests_to_see'],
+  record_photo: ['of_guests_to_see'],
+  revision_name: ['of_guests_to_edit', 'of_guests_to_see'],
+  simulated_focuser: ['of_guests_to_edit', 'of_guests_to_see'],
+  train: ['of_guests_to_lock', 'of_guests_to_see'],
+  train_guest: ['of_its_guest', 'of_its_guest_to_leave'],
+  train_revision: ['of_guests_to_add', 'of_guests_to_see'],
   access_token: ['of_a_keeper_to_end', 'of_a_keeper_to_see', 'of_whoever_has_it'],
   account: ['of_a_keeper_to_change', 'of_a_keeper_to_see', 'of_whoever_signs_in'],
   passkey: ['of_whoever_has_it'],
@@ -58,6 +69,11 @@ const account = (owner: string): Promise<unknown> =>
         [owner]
       );
     }
+    await on.query(
+      `insert into train_guest (owner, train_id, guest, may, owner_name, guest_name)
+       values ($1, $2, 'local', 'edit', 'x', 'y')`,
+      [owner, trains.get(owner)]
+    );
     await on.query(
       `insert into passkey (owner, id, public_key, counter, name) values ($1, convert_to($1, 'utf8'), '', 0, 'x')`,
       [owner]

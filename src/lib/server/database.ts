@@ -1,4 +1,5 @@
 import pg from 'pg';
+import { actorOf } from './acting.ts';
 import { Busy } from './gate.ts';
 import { log } from './log.ts';
 import { countSlowQuery, gauge } from './metrics.ts';
@@ -157,7 +158,7 @@ export function readAs<T>(owner: string, read: (on: Queryable) => Promise<T>): P
   return withConnection((client) =>
     inTransaction(
       client,
-      [client.query('begin read only'), client.query(`select ${TRANSACTION_SETTINGS}`, [owner])],
+      [client.query('begin read only'), client.query(`select ${TRANSACTION_SETTINGS}`, [actorOf(owner)])],
       read
     )
   );
@@ -170,7 +171,7 @@ export function readSnapshot<T>(owner: string, read: (on: Queryable) => Promise<
       client,
       [
         client.query('begin isolation level repeatable read read only'),
-        client.query(`select ${TRANSACTION_SETTINGS}, set_config('TimeZone', 'UTC', true)`, [owner])
+        client.query(`select ${TRANSACTION_SETTINGS}, set_config('TimeZone', 'UTC', true)`, [actorOf(owner)])
       ],
       read
     )
@@ -199,11 +200,15 @@ export async function asOwner<T>(
   work: (client: Queryable) => Promise<T>,
   lock?: DrawerLock
 ): Promise<T> {
+  const actor = actorOf(owner);
   const settings = lock
-    ? `select ${TRANSACTION_SETTINGS}, ${LOCK_FUNCTION[lock]}(${DRAWER_LOCK}, hashtext($1))`
-    : `select ${TRANSACTION_SETTINGS}`;
+    ? {
+        text: `select ${TRANSACTION_SETTINGS}, ${LOCK_FUNCTION[lock]}(${DRAWER_LOCK}, hashtext($2))`,
+        values: [actor, owner]
+      }
+    : { text: `select ${TRANSACTION_SETTINGS}`, values: [actor] };
   const once = (): Promise<T> =>
-    withConnection((client) => inTransaction(client, [client.query('begin'), client.query(settings, [owner])], work));
+    withConnection((client) => inTransaction(client, [client.query('begin'), client.query(settings)], work));
   for (let tried = 1; ; tried++) {
     try {
       return await once();

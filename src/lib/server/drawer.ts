@@ -68,8 +68,7 @@ export const USES = `
    order by part_id, train_name`;
 
 /** Everything of the drawer, and the number of the state it is in. */
-export const readDrawerOf = (owner: string): Promise<StoredDrawer> =>
-  shared(`drawer of ${owner}`, () => drawerOf(owner));
+export const readDrawerOf = (owner: string): Promise<StoredDrawer> => shared('drawer', owner, () => drawerOf(owner));
 
 function drawerOf(owner: string): Promise<StoredDrawer> {
   return readAs(owner, async (on) => {

@@ -1,3 +1,4 @@
+import { AsyncResource } from 'node:async_hooks';
 import type { FrameSummary } from '@lodestone/core/frame';
 import { MOST_WITH_PIXELS, type StoredFrame } from '$lib/api/frames.ts';
 import { asOwner, readAs } from './database.ts';
@@ -124,7 +125,8 @@ export async function framePixels(
   if (!found?.has_pixels) return undefined;
   let position = 0;
   const stream = new ReadableStream<Uint8Array>({
-    async pull(controller) {
+    // Pieces are wanted long after the request was answered: they are read as who asked for them.
+    pull: AsyncResource.bind(async (controller: ReadableStreamDefaultController<Uint8Array>) => {
       position++;
       const piece = await readAs(owner, async (on) => {
         const { rows } = await on.query<{ bytes: Buffer }>(
@@ -135,7 +137,7 @@ export async function framePixels(
       });
       if (piece) controller.enqueue(new Uint8Array(piece));
       else controller.close();
-    }
+    })
   });
   return { stream, size: Number(found.size), name: found.name };
 }

@@ -2,8 +2,9 @@ import { isRecord } from '@lodestone/core/train';
 import pg from 'pg';
 import type { Heads, News } from '$lib/api/live.ts';
 import { randomUUID } from 'node:crypto';
-import { connectionString, database, readAs } from './database.ts';
+import { connectionString, database, readAs, type Queryable } from './database.ts';
 import { gauge } from './metrics.ts';
+import { hasOwners } from './owners/asking.ts';
 import { shared } from './shared.ts';
 
 /** Channel that the triggers of the database tell of changes on. */
@@ -22,6 +23,8 @@ const DEAF =
 
 interface Stream {
   owner: string;
+  /** Trains of others that are shared with them. */
+  shared: ReadonlySet<string>;
   tell(news: News): void;
   /** Something may have been missed: everything is told anew. */
   catchUp(): void;
@@ -29,12 +32,14 @@ interface Stream {
 }
 
 const streams = new Set<Stream>();
+const NONE: ReadonlySet<string> = new Set();
 
-/** What a trigger said; undefined for what is not ours. */
-function newsFrom(payload: string): { owner: string; news: News } | undefined {
+/** What a trigger said; undefined for what is not ours. Without news: what is shared with an owner is no longer the same. */
+function newsFrom(payload: string): { owner: string; news: News | undefined } | undefined {
   const said: unknown = JSON.parse(payload);
   if (!isRecord(said) || typeof said.owner !== 'string') return undefined;
-  const { owner, train, number, state, drawer, frame } = said;
+  const { owner, train, number, state, drawer, frame, shared: anew } = said;
+  if (anew !== undefined) return { owner, news: undefined };
   if (typeof drawer === 'number') return { owner, news: { drawer } };
   if (typeof train !== 'string') return undefined;
   if (typeof frame === 'number') return { owner, news: { train, frame } };
@@ -69,7 +74,12 @@ async function listen(failures = 0): Promise<void> {
   client.on('notification', ({ payload }) => {
     if (payload === JSON.stringify({ call })) isHeard = true;
     const said = newsFrom(payload ?? 'null');
-    if (said) for (const stream of streams) if (stream.owner === said.owner) stream.tell(said.news);
+    for (const stream of said ? streams : []) {
+      const { news } = said!;
+      if (news === undefined) {
+        if (stream.owner === said!.owner) stream.catchUp();
+      } else if (stream.owner === said!.owner || ('train' in news && stream.shared.has(news.train))) stream.tell(news);
+    }
   });
   try {
     await client.connect();
@@ -95,7 +105,7 @@ let listening: Promise<void> | undefined;
 export const startListening = (): Promise<void> => (listening ??= listen());
 
 /** How everything stands: numbers of the drawer's and every train's newest state. */
-export const readHeads = (owner: string): Promise<Heads> => shared(`heads of ${owner}`, () => headsOf(owner));
+export const readHeads = (owner: string): Promise<Heads> => shared('heads', owner, () => headsOf(owner));
 
 function headsOf(owner: string): Promise<Heads> {
   return readAs(owner, async (on) => {
@@ -117,9 +127,29 @@ function headsOf(owner: string): Promise<Heads> {
       [owner]
     );
     const [row] = rows;
-    return { drawer: Number(row?.drawer ?? 0), trains: row?.trains ?? {} };
+    return { drawer: Number(row?.drawer ?? 0), trains: { ...row?.trains, ...(await headsOfShared(owner, on)) } };
   });
 }
+
+/** How trains of others stand that are shared with an owner. */
+async function headsOfShared(owner: string, on: Queryable): Promise<Heads['trains']> {
+  if (!hasOwners()) return {};
+  const { rows } = await on.query<{ id: string } & Heads['trains'][string]>(
+    `select train.id, train.state,
+            (select max(number) from train_revision revision
+              where revision.owner = train.owner and revision.train_id = train.id) as number,
+            (select coalesce(max(frame.number), 0) from frame
+              where frame.owner = train.owner and frame.train_id = train.id) as frame
+       from train_guest join train on train.owner = train_guest.owner and train.id = train_id
+      where guest = $1`,
+    [owner]
+  );
+  return Object.fromEntries(rows.map(({ id, ...head }) => [id, head]));
+}
+
+/** Trains of others that an owner hears of. */
+const sharedWith = (owner: string): Promise<ReadonlySet<string>> =>
+  readAs(owner, async (on) => new Set(Object.keys(await headsOfShared(owner, on))));
 
 /**
  * Server-sent events of everything that is the owner's. First how all of it stands, then what changes; it listens
@@ -154,20 +184,27 @@ export function eventsOf(owner: string, holds: () => Promise<boolean>): Readable
       };
       const catchUp = (): void => {
         heard ??= [];
-        readHeads(owner).then(
-          (heads) => {
-            if (!streams.has(stream)) return;
-            send('heads', heads);
-            heard?.forEach((news) => send('news', news));
-            heard = undefined;
-          },
-          // The client comes back by itself, and by then the database may be there again.
-          () => {
-            if (streams.has(stream)) close();
-          }
-        );
+        // Who is shared with is looked at first: what changes after that is heard.
+        const looking = hasOwners() ? sharedWith(owner) : Promise.resolve(NONE);
+        looking
+          .then((shared) => {
+            stream.shared = shared;
+            return readHeads(owner);
+          })
+          .then(
+            (heads) => {
+              if (!streams.has(stream)) return;
+              send('heads', heads);
+              heard?.forEach((news) => send('news', news));
+              heard = undefined;
+            },
+            // The client comes back by itself, and by then the database may be there again.
+            () => {
+              if (streams.has(stream)) close();
+            }
+          );
       };
-      const stream: Stream = { owner, tell, catchUp, close };
+      const stream: Stream = { owner, shared: NONE, tell, catchUp, close };
       end = () => {
         clearInterval(heartbeat);
         streams.delete(stream);

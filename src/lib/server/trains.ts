@@ -40,7 +40,7 @@ function toListedOrDeleted(row: ListedRow): ListedTrain {
  * were deleted without their documents.
  */
 export const listTrains = (owner: string): Promise<ListedTrain[]> =>
-  shared(`trains of ${owner}`, () =>
+  shared('trains', owner, () =>
     readAs(owner, async (on) => {
       const { rows } = await on.query<ListedRow>(
         `select train.id, train.state, revision.number, encode(revision.hash, 'hex') as hash, revision.created_at,

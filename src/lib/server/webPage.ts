@@ -165,3 +165,15 @@ ${list(
 </main></body></html>
 `;
 }
+
+/** The page of a train as an answer: it may load nothing, and is kept nowhere. */
+export const pageResponse = (page: string): Response =>
+  new Response(page, {
+    headers: {
+      'content-type': 'text/html; charset=utf-8',
+      'content-security-policy': PAGE_POLICY,
+      'cache-control': 'no-store',
+      'referrer-policy': 'no-referrer',
+      'x-robots-tag': 'noindex'
+    }
+  });

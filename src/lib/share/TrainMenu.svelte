@@ -1,5 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import type { Who } from '$lib/api/owners.ts';
   import { startedFrom } from '@lodestone/core/train';
   import { askFile } from '$lib/api/ask.ts';
   import { useTrain } from '$lib/train/context.ts';
@@ -12,9 +14,16 @@
   import { saveFile } from '$lib/ui/saveFile.ts';
   import Ellipsis from '@lucide/svelte/icons/ellipsis';
 
+  import { untrack } from 'svelte';
   import { asText } from './asText.ts';
+  import { dropGuest } from './transport.ts';
 
   /** What can be done with a train as a whole, on every stage of it. */
+  interface Props {
+    /** Whether the train is another owner's: its parts are of another drawer, and what becomes of it is not ours. */
+    isGuest?: boolean;
+  }
+  const { isGuest = false }: Props = $props();
   const train = useTrain();
   const notices = useNotices();
   const display = useDisplay();
@@ -61,7 +70,16 @@
       });
     });
 
-  const COMMANDS: Command[] = [
+  const leaveShared = () =>
+    void notices.attempt(async () => {
+      await train.saveNow();
+      const { owner } = (page.data as { who: Who }).who;
+      await dropGuest(train.id, owner);
+      await goto('/');
+      notices.say(`${train.document.name} is not shared with you any more.`);
+    });
+
+  const BY_ALL: Command[] = [
     { id: 'share', group: 'Train', title: 'Share: link, web page, document', run: () => (sharing = true) },
     { id: 'copy-text', group: 'Train', title: 'Copy verdict and sums as text', run: copyText },
     {
@@ -69,7 +87,9 @@
       group: 'Train',
       title: 'Print the bench sheet: every part at true size',
       run: () => void notices.attempt(printBench)
-    },
+    }
+  ];
+  const BY_OWNER: Command[] = [
     { id: 'duplicate', group: 'Train', title: 'Duplicate the train', run: duplicate },
     { id: 'start-from', group: 'Train', title: 'Start another train from this one', run: startFrom },
     { id: 'pack-train', group: 'Train', title: 'Pack for the train', run: () => void goto(`/pack?of=${train.id}`) },
@@ -82,6 +102,8 @@
     { id: 'archive-train', group: 'Train', title: 'Archive the train', run: () => leave('archived') },
     { id: 'delete-train', group: 'Train', title: 'Delete the train', run: () => leave('deleted') }
   ];
+  const BY_GUEST: Command[] = [{ id: 'leave-shared', group: 'Train', title: 'Leave this train', run: leaveShared }];
+  const COMMANDS = [...BY_ALL, ...(untrack(() => isGuest) ? BY_GUEST : BY_OWNER)];
   useCommands().register(COMMANDS);
 
   let menu: ContextMenu;
@@ -95,4 +117,4 @@
   onclick={(event) => menu.open(event, event.currentTarget)}><Ellipsis size={16} /></button
 >
 <ContextMenu bind:this={menu} label="What can be done with the train" ids={COMMANDS.map(({ id }) => id)} />
-{#if sharing}<Later load={dialog} of={{ onclose: () => (sharing = false) }} />{/if}
+{#if sharing}<Later load={dialog} of={{ isGuest, onclose: () => (sharing = false) }} />{/if}

@@ -1,4 +1,5 @@
 import { ask, isRecord, settled, Unreachable } from '$lib/api/ask.ts';
+import type { Guest, GuestMay } from '$lib/api/owners.ts';
 import type { MadeLink, ShareLink } from '$lib/api/share.ts';
 
 /** Links of a train that still hold, the newest first. */
@@ -15,3 +16,20 @@ export const makeLink = async (trainId: string, days: number | undefined): Promi
   settled(await ask('POST', `/api/trains/${trainId}/links`, days === undefined ? {} : { days })) as MadeLink;
 
 export const takeBackLink = async (id: string): Promise<void> => void settled(await ask('DELETE', `/api/links/${id}`));
+
+const guestsIn = (answer: unknown): Guest[] => {
+  if (!isRecord(answer) || !Array.isArray(answer.guests)) {
+    throw new Unreachable('The server answered something that is no list of guests.');
+  }
+  return answer.guests as Guest[];
+};
+
+/** With which owners of this server a train is shared. */
+export const fetchGuests = async (trainId: string): Promise<Guest[]> =>
+  guestsIn(settled(await ask('GET', `/api/trains/${trainId}/guests`)));
+
+export const addGuest = async (trainId: string, name: string, may: GuestMay): Promise<Guest[]> =>
+  guestsIn(settled(await ask('PUT', `/api/trains/${trainId}/guests`, { name, may })));
+
+export const dropGuest = async (trainId: string, guest: string): Promise<void> =>
+  void settled(await ask('DELETE', `/api/trains/${trainId}/guests/${guest}`));

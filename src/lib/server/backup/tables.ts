@@ -51,7 +51,8 @@ export const NOT_BACKED: Readonly<Record<string, string>> = {
   keeper: 'as account',
   passkey: 'as account',
   session: 'as account',
-  access_token: 'as account'
+  access_token: 'as account',
+  train_guest: 'with whom a train is shared belongs to the server too'
 };
 
 /** The file of a table in the archive. */

@@ -51,8 +51,8 @@ async function isLive(owner: string, table: 'session' | 'access_token', id: stri
 
 const FRAMES = /^\/api\/trains\/[^/]+\/frames(\/|$)/;
 
-/** What belongs to signing in itself, and to the server as a whole: no token is enough for it. */
-const OF_PEOPLE = /^\/(api\/)?(account|owners|sign-out)(\/|$)/;
+/** What belongs to signing in itself, to the server as a whole, and to who sees what: no token is enough for it. */
+const OF_PEOPLE = /^\/(api\/)?(account|owners|sign-out)(\/|$)|^\/api\/trains\/[^/]+\/guests(\/|$)/;
 
 /** Whether a token may do this. */
 export function isWithin(scope: Scope, method: string, pathname: string): boolean {

@@ -12,7 +12,8 @@ export type ToPage = { kept: string };
 export type ToWorker = { theme: string } | { page: string } | { use: 'newest' };
 
 /** Pages that are not of the application, or of the moment alone. */
-const NO_PAGE = /^\/(api|shared|shell|healthz|livez|metrics|sign-in|join|account|_app)(\/|$)|\.(json|js|svg|png|webmanifest)$/;
+const NO_PAGE =
+  /^\/(api|shared|with|shell|healthz|livez|metrics|sign-in|join|account|_app)(\/|$)|\.(json|js|svg|png|webmanifest)$/;
 
 /** Whether an address is a page of the application, which works without the server once it was visited. */
 export const isPage = ({ pathname }: Pick<URL, 'pathname'>): boolean => !NO_PAGE.test(pathname);

@@ -6,5 +6,5 @@
 
 <!-- Another train is another session, not the same one with another document. -->
 {#key data.train.id}
-  <TrainFrame train={data.train}>{@render children()}</TrainFrame>
+  <TrainFrame train={data.train} sharedBy={data.sharedBy}>{@render children()}</TrainFrame>
 {/key}

@@ -26,7 +26,13 @@
   import { rowOrderOf } from '@lodestone/core/train';
   import { onMount, untrack, type Snippet } from 'svelte';
 
-  const { train, children }: { train: StoredTrain; children: Snippet } = $props();
+  interface Props {
+    train: StoredTrain;
+    /** Whose it is, where it is another owner's. */
+    sharedBy: string | undefined;
+    children: Snippet;
+  }
+  const { train, sharedBy, children }: Props = $props();
   const session = provideTrain(new TrainSession(untrack(() => train)));
   provideEditing({
     dispatch: (operation, label, run) => session.dispatch(operation, label, run),
@@ -48,7 +54,8 @@
   onMount(() => {
     if (beganKept() || offline.keptAt !== undefined) void session.load();
   });
-  onMount(() => drawer.open());
+  // Numbers of parts are those of its owner's drawer: one's own has others under them.
+  onMount(() => (sharedBy === undefined ? drawer.open() : undefined));
   const rowOrder = $derived(rowOrderOf(session.document));
   const frames = provideFrames(new Frames(session.id, () => rowOrder));
   $effect(() => {
@@ -107,7 +114,7 @@
 
 <TopBar>
   <h1 class="max-w-56 min-w-0 truncate font-medium">{session.document.name}</h1>
-  <TrainMenu />
+  <TrainMenu isGuest={sharedBy !== undefined} />
   {@render stages('max-md:hidden h-full')}
   <AssemblyMark />
   <SyncMark
@@ -119,6 +126,11 @@
 </TopBar>
 <!-- On a phone they have a line of their own. -->
 {@render stages('border-line h-11 overflow-x-auto border-b px-1 text-sm md:hidden')}
+{#if sharedBy !== undefined}
+  <p class="bg-base-200 border-line border-b px-4 py-1 text-sm" data-shared-by={sharedBy}>
+    This train is {sharedBy}’s. You change it for both of you; {sharedBy}’s drawer and records are not yours to change.
+  </p>
+{/if}
 {#if session.deleted}
   <div class="bg-warning text-warning-content flex flex-wrap items-center justify-between gap-x-4 gap-y-1 px-4 py-1.5">
     <span>This train was deleted meanwhile. What you change here is kept until it is brought back.</span>
