@@ -193,3 +193,47 @@ test('a token is told once, and lets a script do what it says', async ({ page })
   await expect(page.getByText('taken back: it opens nothing any more')).toBeVisible();
   expect(await asked('GET')).toBe(401);
 });
+
+test('a train is shared: found in the list, edited by both, seen by both at once, and not any more', async ({
+  page
+}) => {
+  const [owner, guest] = [name('Owner'), name('Guest')];
+  await joinAsKeeper(page, owner);
+  const made = await page.request.post(`${base}/api/trains`, { data: { saveId: randomUUID(), document: heron } });
+  const { id } = (await made.json()) as { id: string };
+  const other = await otherBrowser(page);
+  await join(other, (await invite(club.ownerUrl))!, guest);
+
+  await page.goto(`${base}/trains/${id}/log`);
+  await alive(page);
+  await page.getByRole('button', { name: 'More of Heron' }).click();
+  await page.getByRole('menuitem', { name: /^Share/ }).click();
+  const sharing = page.getByRole('region', { name: 'With an owner on this server' });
+  await sharing.getByLabel('Name they sign in with').fill(guest);
+  await sharing.getByRole('button', { name: 'Share', exact: true }).click();
+  await expect(sharing.locator(`[data-guest="${guest}"]`)).toBeVisible();
+  await expectAccessible(page, 'sharing with an owner');
+
+  // To look at: a page of its own.
+  await other.goto(base);
+  await alive(other);
+  await other.getByRole('link', { name: 'Heron' }).click();
+  await expect(other).toHaveURL(`${base}/with/${id}`);
+  await expect(other.getByRole('heading', { name: 'Heron' })).toBeVisible();
+
+  // To edit: the stages, and what either changes the other sees.
+  await sharing.getByLabel(`What ${guest} may do`).selectOption('edit');
+  await page.getByRole('button', { name: 'Close' }).first().click();
+  await other.goto(`${base}/trains/${id}/log`);
+  await alive(other);
+  await expect(other.locator('[data-shared-by]')).toContainText(owner);
+  await expectAccessible(other, 'a train of somebody else');
+  await other.getByRole('button', { name: 'Flats were taken today' }).click();
+  await expect(other.locator('[data-save-state=saved]')).toBeVisible();
+  await expect(page.locator('[data-flats=valid]')).toBeVisible();
+
+  await other.getByRole('button', { name: 'More of Heron' }).click();
+  await other.getByRole('menuitem', { name: 'Leave this train' }).click();
+  await expect(other.getByText('Heron is not shared with you any more.')).toBeVisible();
+  await expect(other.getByRole('heading', { name: 'Shared with you' })).toHaveCount(0);
+});

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { page } from '$app/state';
   import { reasonOf } from '$lib/api/reason.ts';
   import { onMount, untrack } from 'svelte';
   import type { BuildRecord } from '$lib/api/records.ts';
@@ -22,6 +23,8 @@
   import { fetchRecords } from './transport.ts';
 
   const train = useTrain();
+  /** Of another's train the parts are in another drawer: it is neither packed nor changed over to from here. */
+  const isGuest = (page.data as { sharedBy?: string }).sharedBy !== undefined;
   const assembled = useAssembled();
   const offline = useOffline();
   const frame = new Frame({ folds: true });
@@ -81,21 +84,23 @@
     </div>
     <div class="grid content-start gap-3 max-lg:order-first">
       <NightsPanel {days} />
-      <section class="panel grid gap-2 p-4" aria-label="What now">
-        <h2 class="text-base font-semibold">What now</h2>
-        <a class="btn btn-outline btn-sm justify-start" href="/pack?of={train.id}"
-          ><PackageCheck size={14} />Pack for it</a
-        >
-        <a class="btn btn-outline btn-sm justify-start" href="/changeover?from={train.id}"
-          ><ArrowLeftRight size={14} />Change over to another train</a
-        >
-        <button class="btn btn-outline btn-sm justify-start" onclick={() => (variant = true)}
-          ><Split size={14} />Make a variant before buying</button
-        >
-        <a class="btn btn-outline btn-sm justify-start" href="/compare?of=train:{train.id}"
-          ><GitCompareArrows size={14} />Compare it with others</a
-        >
-      </section>
+      {#if !isGuest}
+        <section class="panel grid gap-2 p-4" aria-label="What now">
+          <h2 class="text-base font-semibold">What now</h2>
+          <a class="btn btn-outline btn-sm justify-start" href="/pack?of={train.id}"
+            ><PackageCheck size={14} />Pack for it</a
+          >
+          <a class="btn btn-outline btn-sm justify-start" href="/changeover?from={train.id}"
+            ><ArrowLeftRight size={14} />Change over to another train</a
+          >
+          <button class="btn btn-outline btn-sm justify-start" onclick={() => (variant = true)}
+            ><Split size={14} />Make a variant before buying</button
+          >
+          <a class="btn btn-outline btn-sm justify-start" href="/compare?of=train:{train.id}"
+            ><GitCompareArrows size={14} />Compare it with others</a
+          >
+        </section>
+      {/if}
       <FlatsCard />
     </div>
   </div>

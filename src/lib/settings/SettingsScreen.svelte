@@ -1,5 +1,6 @@
 <script lang="ts">
   import { MOST_WITH_PIXELS } from '$lib/api/frames.ts';
+  import type { Who } from '$lib/api/owners.ts';
   import type { KeptBackups } from '$lib/api/backup.ts';
   import { MOST_FRAME_BYTES, type Room } from '$lib/api/room.ts';
   import { LONGEST_DEVICE_NAME, deviceName, nameDevice } from '$lib/ui/device.ts';
@@ -10,6 +11,7 @@
   import { parseNumber } from '$lib/ui/parse.ts';
   import { THEMES } from '$lib/ui/preferences.ts';
   import { counted, sizeInWords } from '$lib/ui/size.ts';
+  import CircleUserRound from '@lucide/svelte/icons/circle-user-round';
   import { scaleLinear } from 'd3-scale';
   import CalculationSection from './CalculationSection.svelte';
   import { onMount } from 'svelte';
@@ -20,8 +22,10 @@
   interface Props {
     room: Room;
     kept: KeptBackups;
+    /** Who is signed in, where everybody signs in. */
+    who: Who | undefined;
   }
-  const { room: loaded, kept }: Props = $props();
+  const { room: loaded, kept, who }: Props = $props();
   let room = $derived(loaded);
   const display = useDisplay();
   const commands = useCommands();
@@ -75,7 +79,10 @@
 </script>
 
 <main class="mx-auto max-w-3xl px-6 py-8">
-  <h1 class="text-2xl font-semibold">Settings</h1>
+  <div class="flex flex-wrap items-center justify-between gap-3">
+    <h1 class="text-2xl font-semibold">Settings</h1>
+    {#if who}<a class="btn btn-outline btn-sm" href="/account"><CircleUserRound size={16} />Account: {who.name}</a>{/if}
+  </div>
 
   <section class="mt-6" aria-labelledby="display">
     <h2 id="display" class="text-lg font-semibold">Display</h2>

@@ -1,7 +1,6 @@
 <script lang="ts">
   import { afterNavigate } from '$app/navigation';
   import { page } from '$app/state';
-  import CircleUserRound from '@lucide/svelte/icons/circle-user-round';
   import Menu from '@lucide/svelte/icons/menu';
   import Search from '@lucide/svelte/icons/search';
   import WifiOff from '@lucide/svelte/icons/wifi-off';
@@ -95,12 +94,6 @@
     <a class="btn btn-ghost btn-sm btn-square" href="/settings" title="Settings" aria-label="Settings"
       ><Settings size={16} /></a
     >
-    {#if who}<a
-        class="btn btn-ghost btn-sm btn-square"
-        href="/account"
-        title="Account: {who.name}"
-        aria-label="Account: {who.name}"><CircleUserRound size={16} /></a
-      >{/if}
     <ThemeMenu />
   </div>
   <button

@@ -7,4 +7,4 @@
 
 <svelte:head><title>Settings · Lodestone</title></svelte:head>
 <TopBar />
-<SettingsScreen room={data.room} kept={data.kept} />
+<SettingsScreen room={data.room} kept={data.kept} who={data.who} />

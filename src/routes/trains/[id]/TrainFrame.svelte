@@ -116,7 +116,7 @@
   <h1 class="max-w-56 min-w-0 truncate font-medium">{session.document.name}</h1>
   <TrainMenu isGuest={sharedBy !== undefined} />
   {@render stages('max-md:hidden h-full')}
-  <AssemblyMark />
+  {#if sharedBy === undefined}<AssemblyMark />{/if}
   <SyncMark
     status={session.status}
     aside={session.aside.length}
