@@ -158,7 +158,7 @@ const debianParts = () => [
   ...(wants('unit') || wants('browser') ? ['curl'] : []),
   ...(wants('slow') ? ['judges'] : []),
   ...(wants('interop') ? ['interop'] : []),
-  ...(wants('system') ? ['pooler'] : []),
+  ...(wants('system') ? ['pooler', 'proxy'] : []),
   ...(wants('browser') ? ['chromium'] : [])
 ];
 

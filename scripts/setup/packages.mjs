@@ -133,6 +133,12 @@ const DEBIAN = {
     what: 'a connection pooler',
     isThere: () => existsSync('/usr/sbin/pgbouncer')
   },
+  // What stands before the servers in the tests.
+  proxy: {
+    packages: ['nginx-light', 'openssl'],
+    what: 'a proxy',
+    isThere: () => existsSync('/usr/sbin/nginx') && onPath('openssl') !== undefined
+  },
   // Chromium without the window it would draw around its pages: a page is there in half the time.
   chromium: {
     packages: ['chromium-headless-shell', 'fonts-dejavu-core'],
@@ -185,7 +191,8 @@ export async function ensureDebian(names, say) {
   const what = listed.format(missing.map((each) => each.what));
   const words = ['install', '-y', '--no-install-recommends', ...missing.flatMap(({ packages }) => packages)];
   say(`Installing ${what} from Debian's packages …`);
-  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  // What is installed for tests is started by them, not by Debian (invoke-rc.d leaves services alone in level 1).
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive', RUNLEVEL: '1' };
   await updateLists({ env });
   // Cut off in the middle it would leave the machine's packages half configured.
   await run('apt-get', ['-qq', ...words], { env, stdio: ['ignore', 'ignore', 'inherit'], isLeft: true });
