@@ -66,6 +66,7 @@ export default defineConfig({
         // One database for all of them: they run one after the other. scripts/test.mjs starts it.
         test: {
           name: 'server',
+          setupFiles: ['src/lib/server/heard.setup.ts'],
           include: ['src/lib/server/**/*.test.ts'],
           fileParallelism: false,
           testTimeout: PATIENCE_MS,

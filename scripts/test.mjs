@@ -82,6 +82,8 @@ const format = (words) => () =>
 const layers = () =>
   runQuietly('Layers', 'dependency-cruiser/bin/dependency-cruise.mjs', ['--config', 'scripts/layers.cjs', ...SOURCES]);
 
+const licences = () => runQuietly('Licences', '../scripts/licences.mjs', ['--check']);
+
 /** Projects of Vitest that need no database and no build, and are quick. */
 const QUICK = ['unit', 'app', 'mocked'];
 
@@ -141,7 +143,7 @@ function jobs(cluster) {
   built?.catch(() => undefined);
   return [
     ...(wants('types') ? types : []),
-    ...(wants('lint') ? [lint(['.']), format(['.']), layers] : []),
+    ...(wants('lint') ? [lint(['.']), format(['.']), layers, licences] : []),
     ...(wants('system') ? [system] : []),
     ...(wants('unit') ? [() => vitest('Unit tests', QUICK)] : []),
     ...(wants('slow') ? [() => vitest('Slow unit tests', ['slow'])] : []),

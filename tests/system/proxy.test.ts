@@ -2,7 +2,8 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { request as ask, type IncomingMessage } from 'node:https';
+import type { IncomingMessage } from 'node:http';
+import { request as ask } from 'node:https';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -108,7 +109,7 @@ beforeAll(async () => {
   chmodSync(folder, 0o755);
   let said = '';
   proxy = spawn('/usr/sbin/nginx', ['-c', join(folder, 'nginx.conf')], { stdio: ['ignore', 'pipe', 'pipe'] });
-  for (const stream of [proxy.stdout!, proxy.stderr!]) stream.on('data', (piece) => (said += String(piece)));
+  for (const stream of [proxy.stdout!, proxy.stderr!]) stream.on('data', (piece: Buffer) => (said += piece.toString()));
   await until('the proxy answers', async () => {
     if (proxy.exitCode !== null) throw new Error(`The proxy ended:\n${said}`);
     return (await send('/livez').catch(() => undefined))?.status === 200 || undefined;
@@ -161,7 +162,7 @@ describe('behind a proxy that takes TLS off', () => {
     const id = await made();
     const stream = await open('/api/events', 'GET', cookie);
     let heard = '';
-    stream.on('data', (piece) => (heard += String(piece)));
+    stream.on('data', (piece: Buffer) => (heard += piece.toString()));
     await until('how everything stands', () => heard.includes('event: heads') || undefined);
     expect((await save(id, 1)).status).toBe(201);
     await until('the save is heard', () => heard.includes('"number":2') || undefined, 5000);
