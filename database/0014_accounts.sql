@@ -178,6 +178,19 @@ end
 $$;
 revoke all on function accept_invitation(bytea, text, text, text, text) from public;
 
+-- Every server hears at once when somebody is let in, signed out, or shut out: what it remembers of them is over.
+create function tell_of_access() returns trigger
+language plpgsql as $$
+begin
+  perform pg_notify('lodestone', json_build_object('owner', coalesce(new.owner, old.owner), 'access', true)::text);
+  return null;
+end
+$$;
+create trigger session_is_told after delete on session for each row execute function tell_of_access();
+create trigger access_token_is_told after delete on access_token for each row execute function tell_of_access();
+create trigger account_is_told after update on account for each row execute function tell_of_access();
+create trigger keeper_is_told after insert or delete on keeper for each row execute function tell_of_access();
+
 do $$
 begin
   if exists (select from pg_roles where rolname = 'lodestone_app') then

@@ -66,13 +66,26 @@ language plpgsql as $$
 declare
   of_whom train_guest := coalesce(new, old);
 begin
-  perform pg_notify('lodestone', json_build_object('owner', of_whom.guest, 'shared', of_whom.train_id)::text);
+  perform pg_notify('lodestone', json_build_object('owner', of_whom.guest, 'access', true)::text);
   return null;
 end
 $$;
 create trigger train_guest_is_told
   after insert or update or delete on train_guest
   for each row execute function tell_of_guest();
+
+-- A train that is deleted, or brought back, is so for its guests too.
+create function tell_guests() returns trigger
+language plpgsql as $$
+begin
+  perform pg_notify('lodestone', json_build_object('owner', guest, 'access', true)::text)
+    from train_guest where owner = new.owner and train_id = new.id;
+  return null;
+end
+$$;
+create trigger train_state_is_told_to_guests
+  after update of state on train
+  for each row when (old.state is distinct from new.state) execute function tell_guests();
 
 do $$
 begin

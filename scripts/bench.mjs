@@ -9,6 +9,7 @@ import { gzipSync } from 'node:zlib';
 import { runCompared } from './bench/compare.mjs';
 import { measureFrames, measureInfinities, measureLargeFrame, measureSweep } from './bench/frames.mjs';
 import { measureKeeping, measureTabs } from './bench/keeping.mjs';
+import { measureOwners } from './bench/owners.mjs';
 import { measureSteps } from './bench/steps.mjs';
 import { measureWalk } from './bench/walk.mjs';
 import { ensureBuild } from './setup/build.mjs';
@@ -298,6 +299,8 @@ if (wants('core')) {
     rmSync(bundled);
   }
 }
+
+if (wants('owners')) await measureOwners(say);
 
 if (wants('frames')) {
   await measureFrames(folder, say);

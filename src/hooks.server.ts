@@ -10,7 +10,8 @@ import { endStreams, startListening } from '$lib/server/live.ts';
 import { actingFor } from '$lib/server/acting.ts';
 import { sharedTrain, trainOfRecord } from '$lib/server/owners/guests.ts';
 import { knownOwners } from '$lib/server/owners/accounts.ts';
-import { hasOwners, isOpen, isWithin, whoAsks } from '$lib/server/owners/asking.ts';
+import { hasOwners } from '$lib/server/owner.ts';
+import { isOpen, isWithin, whoAsks } from '$lib/server/owners/asking.ts';
 import { forgetAttempts } from '$lib/server/owners/attempts.ts';
 import { shownCookie } from '$lib/server/owners/entering.ts';
 import { tidy } from '$lib/server/retention.ts';
@@ -149,12 +150,15 @@ const served: Handle = async ({ event, resolve }) => {
 /** What is busy now, or starting again, is so for a moment. */
 const RETRY_AFTER_S = '2';
 
+/** What somebody asked for is theirs: nothing between here and their browser keeps it, and the browser asks again. */
+const KEPT_NOWHERE = 'private, no-cache';
+
 /** The response with the status that an error really has: the framework calls every unexpected one a 500. */
 function answered({ locals: { refusal } }: RequestEvent, response: Response): Response {
-  if (refusal === undefined) return response;
   const headers = new Headers(response.headers);
+  if (!headers.has('cache-control')) headers.set('cache-control', KEPT_NOWHERE);
   if (refusal === 503) headers.set('retry-after', RETRY_AFTER_S);
-  return new Response(response.body, { status: refusal, headers });
+  return new Response(response.body, { status: refusal ?? response.status, headers });
 }
 
 const isDiskFull = (error: unknown): boolean =>

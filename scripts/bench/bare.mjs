@@ -6,10 +6,10 @@ import pg from 'pg';
 const OWNER = 'local';
 const pool = new pg.Pool({ connectionString: process.env.DATABASE_URL, max: 8 });
 
-async function readDocument(id) {
+async function readDocument(id, owner = OWNER) {
   const { rows } = await pool.query(
     `select document from train_revision where owner = $1 and train_id = $2 order by number desc limit 1`,
-    [OWNER, id]
+    [owner, id]
   );
   return JSON.stringify(rows[0].document, null, 2);
 }
@@ -50,9 +50,10 @@ const bodyOf = async (request) => {
 };
 
 createServer(async (request, response) => {
-  const [, what, id] = request.url.split('/');
+  const { pathname, searchParams } = new URL(request.url, 'http://here');
+  const [, what, id] = pathname.split('/');
   let answer = '<!doctype html><title>bare</title>';
-  if (what === 'document') answer = await readDocument(id);
+  if (what === 'document') answer = await readDocument(id, searchParams.get('owner') ?? undefined);
   if (what === 'revision') answer = await saveRevision(id, await bodyOf(request));
   if (what === 'drawer') answer = await readDrawer();
   response.writeHead(200, { 'content-type': 'application/json' });

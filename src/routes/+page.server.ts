@@ -1,4 +1,4 @@
-import { hasOwners } from '$lib/server/owners/asking.ts';
+import { hasOwners } from '$lib/server/owner.ts';
 import { listShared } from '$lib/server/owners/guests.ts';
 import { listTrains } from '$lib/server/trains.ts';
 

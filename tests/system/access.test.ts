@@ -93,6 +93,13 @@ describe('a server that others on the network reach', () => {
     expect(opened).toEqual([]);
   });
 
+  it('says of everything that nothing on the way keeps it', async () => {
+    for (const path of ['/', '/api/trains', '/api/drawer', '/settings/__data.json', '/healthz', '/metrics', '/guide']) {
+      const { headers } = await send(path, 'GET', { ...withToken, accept: 'text/html' });
+      expect([path, headers['cache-control']]).toEqual([path, expect.stringMatching(/private|no-store/)]);
+    }
+  });
+
   it('tells a script how, and a person by a form; the cookie passes, and is none a page can read', async () => {
     const script = await send('/api/trains');
     expect(script.headers['www-authenticate']).toBe('Bearer');

@@ -151,13 +151,6 @@ describe('behind a proxy that takes TLS off', () => {
     expect(past.status).toBe(401);
   });
 
-  it('tries are counted by who makes them, not by the proxy, and not by what they say themselves', async () => {
-    const tried = (headers: Record<string, string>) =>
-      post('/api/sign-in', headers, { name: 'Ada', passphrase: 'wrong wrong wrong' });
-    for (let at = 0; at < 10; at++) expect((await tried({ 'x-forwarded-for': `10.0.0.${at}` })).status).toBe(401);
-    expect((await tried({ 'x-forwarded-for': '10.0.0.99' })).status).toBe(429);
-  });
-
   it('a file of tens of megabytes arrives, and what is told to pages comes at once', async () => {
     const id = await made();
     const stream = await open('/api/events', 'GET', cookie);
@@ -175,6 +168,23 @@ describe('behind a proxy that takes TLS off', () => {
     );
     // It is no frame; that it was read is what counts.
     expect([large.status, large.text]).toEqual([415, expect.stringContaining('message')]);
+  });
+
+  it('a session that is ended by one server is over for the other at once', async () => {
+    const signedIn = await post('/api/sign-in', { 'x-forwarded-for': '10.1.1.1' }, { name: 'Ada', passphrase: PHRASE });
+    // Past the proxy, and so without TLS, the same secret goes by another name.
+    const secret = /lodestone=([\w-]{43})/.exec(signedIn.headers['set-cookie']![0]!)![1]!;
+    const asked = (server: Application) =>
+      fetch(`${server.url}/api/trains`, { headers: { cookie: `lodestone=${secret}` } }).then(({ status }) => status);
+    // Both know it, and remember it for a while.
+    for (const server of [one!, other!, one!, other!]) expect(await asked(server)).toBe(200);
+    const out = await fetch(`${one!.url}/api/sign-out`, {
+      method: 'POST',
+      headers: { cookie: `lodestone=${secret}`, host: `127.0.0.1:${one!.port}` }
+    });
+    expect(out.status).toBe(200);
+    expect(await asked(one!)).toBe(401);
+    await until('the other has heard of it', async () => (await asked(other!)) === 401 || undefined, 2000);
   });
 
   it('either server is killed in turn: nothing acknowledged is lost, nothing is stored twice', async () => {
@@ -202,5 +212,12 @@ describe('behind a proxy that takes TLS off', () => {
     };
     expect(stored).toMatchObject({ revision: { number: 41 }, document: { name: 'Heron 40' } });
     expect(acknowledged).toHaveLength(40);
+  });
+
+  it('tries are counted by who makes them, not by the proxy, and not by what they say themselves', async () => {
+    const tried = (headers: Record<string, string>) =>
+      post('/api/sign-in', headers, { name: 'Ada', passphrase: 'wrong wrong wrong' });
+    for (let at = 0; at < 10; at++) expect((await tried({ 'x-forwarded-for': `10.0.0.${at}` })).status).toBe(401);
+    expect((await tried({ 'x-forwarded-for': '10.0.0.99' })).status).toBe(429);
   });
 });

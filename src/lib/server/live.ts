@@ -4,7 +4,8 @@ import type { Heads, News } from '$lib/api/live.ts';
 import { randomUUID } from 'node:crypto';
 import { connectionString, database, readAs, type Queryable } from './database.ts';
 import { gauge } from './metrics.ts';
-import { hasOwners } from './owners/asking.ts';
+import { hasOwners } from './owner.ts';
+import { forgetOwner, rememberWhile } from './owners/remembered.ts';
 import { shared } from './shared.ts';
 
 /** Channel that the triggers of the database tell of changes on. */
@@ -34,12 +35,12 @@ interface Stream {
 const streams = new Set<Stream>();
 const NONE: ReadonlySet<string> = new Set();
 
-/** What a trigger said; undefined for what is not ours. Without news: what is shared with an owner is no longer the same. */
+/** What a trigger said; undefined for what is not ours. Without news: how an owner gets in, or what is shared with them, changed. */
 function newsFrom(payload: string): { owner: string; news: News | undefined } | undefined {
   const said: unknown = JSON.parse(payload);
   if (!isRecord(said) || typeof said.owner !== 'string') return undefined;
-  const { owner, train, number, state, drawer, frame, shared: anew } = said;
-  if (anew !== undefined) return { owner, news: undefined };
+  const { owner, train, number, state, drawer, frame, access } = said;
+  if (access !== undefined) return { owner, news: undefined };
   if (typeof drawer === 'number') return { owner, news: { drawer } };
   if (typeof train !== 'string') return undefined;
   if (typeof frame === 'number') return { owner, news: { train, frame } };
@@ -74,6 +75,7 @@ async function listen(failures = 0): Promise<void> {
   client.on('notification', ({ payload }) => {
     if (payload === JSON.stringify({ call })) isHeard = true;
     const said = newsFrom(payload ?? 'null');
+    if (said && said.news === undefined) forgetOwner(said.owner);
     for (const stream of said ? streams : []) {
       const { news } = said!;
       if (news === undefined) {
@@ -84,6 +86,8 @@ async function listen(failures = 0): Promise<void> {
   try {
     await client.connect();
     await client.query(`listen ${CHANNEL}`);
+    // What changed while nobody listened is not known.
+    forgetOwner();
     listener = client;
     failures = 0;
     // What happened while nobody listened is told by how things stand.
@@ -98,6 +102,8 @@ async function listen(failures = 0): Promise<void> {
 }
 
 gauge('streams', 'Pages that are told of changes.', () => streams.size);
+
+rememberWhile(() => listener !== undefined);
 
 let listening: Promise<void> | undefined;
 

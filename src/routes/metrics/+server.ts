@@ -1,5 +1,5 @@
 import { registry } from '$lib/server/metrics.ts';
-import { hasOwners } from '$lib/server/owners/asking.ts';
+import { hasOwners } from '$lib/server/owner.ts';
 import { isKeeper } from '$lib/server/owners/accounts.ts';
 import { error } from '@sveltejs/kit';
 

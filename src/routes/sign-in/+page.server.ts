@@ -1,4 +1,4 @@
-import { hasOwners } from '$lib/server/owners/asking.ts';
+import { hasOwners } from '$lib/server/owner.ts';
 import { redirect } from '@sveltejs/kit';
 
 /** A path of this server, nothing else. */

@@ -3,6 +3,7 @@ import type { Account, Invitation, OtherOwner } from '$lib/api/owners.ts';
 import { asOwner, hasCode, readAs, UNIQUE_VIOLATION, type Queryable } from '../database.ts';
 import { hashPassphrase, isPassphrase, weakness } from './passphrase.ts';
 import { listPasskeys } from './passkeys.ts';
+import { forgetOwner } from './remembered.ts';
 import { hashOf, isSecret, makeSecret } from './secrets.ts';
 import { listSessions } from './sessions.ts';
 import { listTokens } from './tokens.ts';
@@ -96,7 +97,7 @@ export async function join(secret: string, typedName: string, passphrase: string
   if (weak !== undefined) return { kind: 'refused', message: weak };
   const hashed = await hashPassphrase(passphrase);
   try {
-    return await asOwner('', async (on) => {
+    const joined = await asOwner('', async (on): Promise<Joined> => {
       const { rows } = await on.query<{ owner: string | null }>(
         'select accept_invitation($1, $2, $3, $4, $5) as owner',
         [hashOf(secret), randomUUID(), name, nameKey(name), hashed]
@@ -104,6 +105,8 @@ export async function join(secret: string, typedName: string, passphrase: string
       const owner = rows[0]?.owner;
       return typeof owner === 'string' ? { kind: 'joined', owner } : { kind: 'missing' };
     });
+    if (joined.kind === 'joined') forgetOwner(joined.owner);
+    return joined;
   } catch (error) {
     if (!hasCode(error, UNIQUE_VIOLATION)) throw error;
     return { kind: 'refused', message: 'Somebody here has that name. Take another.' };
@@ -127,6 +130,7 @@ export async function changePassphrase(
     await on.query('update account set passphrase = $2 where owner = $1', [owner, hashed]);
     await on.query('delete from session where owner = $1 and id <> $2', [owner, session]);
   });
+  forgetOwner(owner);
   return { kind: 'changed' };
 }
 
@@ -209,8 +213,8 @@ export const takeBackInvitation = (keeper: string, id: string): Promise<void> =>
   );
 
 /** Shuts an owner out, or lets them in again; theirs stays theirs. @returns whether there is such an owner */
-export const setClosed = (keeper: string, owner: string, isClosed: boolean): Promise<boolean> =>
-  asOwner(keeper, async (on) => {
+export async function setClosed(keeper: string, owner: string, isClosed: boolean): Promise<boolean> {
+  const changed = await asOwner(keeper, async (on) => {
     const { rowCount } = await on.query(
       'update account set closed_at = case when $2 then coalesce(closed_at, now()) end where owner = $1',
       [owner, isClosed]
@@ -221,6 +225,9 @@ export const setClosed = (keeper: string, owner: string, isClosed: boolean): Pro
     }
     return rowCount === 1;
   });
+  forgetOwner(owner);
+  return changed;
+}
 
 /** Whether an owner looks after the server. */
 export const isKeeper = (owner: string): Promise<boolean> =>

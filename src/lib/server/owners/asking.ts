@@ -1,11 +1,8 @@
 import type { Scope } from '$lib/api/owners.ts';
 import { readAs } from '../database.ts';
-import { LOCAL_OWNER } from '../owner.ts';
+import { LOCAL_OWNER, hasOwners } from '../owner.ts';
 import { sessionOf } from './sessions.ts';
 import { tokenOf } from './tokens.ts';
-
-/** Whether everybody signs in; else one person uses the server, and whoever reaches it is that one. */
-export const hasOwners = (): boolean => process.env.LODESTONE_OWNERS === 'several';
 
 /** A name that no page of another host, and none without TLS, can set (RFC 6265bis, “__Host-”). */
 export const cookieName = (isSecure: boolean): string => (isSecure ? '__Host-lodestone' : 'lodestone');

@@ -1,6 +1,7 @@
 import { error, type RequestEvent } from '@sveltejs/kit';
 import { log } from '../log.ts';
-import { cookieName, hasOwners, type Asking } from './asking.ts';
+import { hasOwners } from '../owner.ts';
+import { cookieName, type Asking } from './asking.ts';
 import { countTry, forgive, type Try } from './attempts.ts';
 import type { Site } from './passkeys.ts';
 import { SESSION_SECONDS, beginSession } from './sessions.ts';

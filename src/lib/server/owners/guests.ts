@@ -1,6 +1,7 @@
 import { MOST_GUESTS, type Guest, type GuestMay, type SharedTrain } from '$lib/api/owners.ts';
 import { asOwner, readAs } from '../database.ts';
 import { ownerNamed } from './accounts.ts';
+import { Remembered, forgetOwner } from './remembered.ts';
 
 interface Row {
   guest: string;
@@ -47,19 +48,20 @@ export async function addGuest(
       [owner, trainId, guest.owner, may, by, guest.name, MOST_GUESTS]
     );
     return shared === 1 ? 'shared' : 'too many';
-  });
+  }).finally(() => forgetOwner(guest.owner));
 }
 
 /** Shares a train with somebody no longer; they may leave it by themselves too. */
-export const dropGuest = (actor: string, trainId: string, guest: string): Promise<void> =>
-  asOwner(
-    actor,
-    async (on) =>
-      void (await on.query(
-        'delete from train_guest where train_id = $1 and guest = $2 and (owner = $3 or guest = $3)',
-        [trainId, guest, actor]
-      ))
+export async function dropGuest(actor: string, trainId: string, guest: string): Promise<void> {
+  await asOwner(actor, (on) =>
+    on.query('delete from train_guest where train_id = $1 and guest = $2 and (owner = $3 or guest = $3)', [
+      trainId,
+      guest,
+      actor
+    ])
   );
+  forgetOwner(guest);
+}
 
 /** Trains that others share with an owner, the last changed first. */
 export const listShared = (owner: string): Promise<SharedTrain[]> =>
@@ -86,19 +88,31 @@ export const listShared = (owner: string): Promise<SharedTrain[]> =>
     }));
   });
 
+/** Another's train, as whoever it is shared with may use it. */
+interface Shared {
+  owner: string;
+  by: string;
+  may: GuestMay;
+}
+
+const allShared = new Remembered<ReadonlyMap<string, Shared>>();
+
 /** Another's train that is shared with somebody; undefined where it is their own, or not there for them. */
-export const sharedTrain = (
-  actor: string,
-  trainId: string
-): Promise<{ owner: string; by: string; may: GuestMay } | undefined> =>
+export async function sharedTrain(actor: string, trainId: string): Promise<Shared | undefined> {
+  // Asked with every request about a train, and mostly there is none.
+  const shared = await allShared.get(actor, async () => ({ value: await sharedWith(actor), owner: actor }));
+  return shared?.get(trainId);
+}
+
+const sharedWith = (actor: string): Promise<ReadonlyMap<string, Shared>> =>
   readAs(actor, async (on) => {
-    const { rows } = await on.query<{ owner: string; by: string; may: GuestMay }>(
-      `select train_guest.owner, owner_name as by, may
+    const { rows } = await on.query<Shared & { id: string }>(
+      `select train.id, train_guest.owner, owner_name as by, may
          from train_guest join train on train.owner = train_guest.owner and train.id = train_id
-        where guest = $1 and train_id = $2 and state <> 'deleted'`,
-      [actor, trainId]
+        where guest = $1 and state <> 'deleted'`,
+      [actor]
     );
-    return rows[0];
+    return new Map(rows.map(({ id, ...shared }) => [id, shared]));
   });
 
 /** The train a record is of, where it is another's. */

@@ -1,5 +1,6 @@
 import type { SignedIn, Who } from '$lib/api/owners.ts';
 import { asOwner, readAs, type Queryable } from '../database.ts';
+import { Remembered, forgetOwner } from './remembered.ts';
 import { hashOf, isSecret, makeSecret } from './secrets.ts';
 
 /** Days without use after which a session is over. */
@@ -61,6 +62,15 @@ export async function beginSession(owner: string, agent: string): Promise<string
 /** Who a browser shows to be; undefined where its session is none, or over, or its owner was shut out. */
 export async function sessionOf(secret: string): Promise<(Who & { session: string }) | undefined> {
   if (!isSecret(secret)) return undefined;
+  return sessions.get(secret, async () => {
+    const value = await lookUp(secret);
+    return value && { value, owner: value.owner };
+  });
+}
+
+const sessions = new Remembered<Who & { session: string }>();
+
+async function lookUp(secret: string): Promise<(Who & { session: string }) | undefined> {
   const found = await readAs('', async (on) => {
     const { rows } = await on.query<Who & { session: string; is_due: boolean }>(
       `select owner, session, name, keeps, used_at < now() - make_interval(mins => $2) as is_due from signed_in($1)`,
@@ -84,14 +94,17 @@ const noteUse = (owner: string, id: string): Promise<void> =>
     );
   });
 
-/** Ends a session; all but one where that is given. */
-export const endSession = (owner: string, id: string): Promise<void> =>
-  asOwner(owner, async (on) => void (await on.query('delete from session where owner = $1 and id = $2', [owner, id])));
-export const endOtherSessions = (owner: string, but: string): Promise<void> =>
-  asOwner(
-    owner,
-    async (on) => void (await on.query('delete from session where owner = $1 and id <> $2', [owner, but]))
-  );
+/** Ends a session. */
+export async function endSession(owner: string, id: string): Promise<void> {
+  await asOwner(owner, (on) => on.query('delete from session where owner = $1 and id = $2', [owner, id]));
+  forgetOwner(owner);
+}
+
+/** Ends all sessions of an owner but one. */
+export async function endOtherSessions(owner: string, but: string): Promise<void> {
+  await asOwner(owner, (on) => on.query('delete from session where owner = $1 and id <> $2', [owner, but]));
+  forgetOwner(owner);
+}
 
 interface Row {
   id: string;

@@ -1,5 +1,6 @@
 import { MOST_TOKENS, type AccessToken, type MadeToken, type Scope } from '$lib/api/owners.ts';
 import { asOwner, readAs, type Queryable } from '../database.ts';
+import { Remembered, forgetOwner } from './remembered.ts';
 import { hashOf, isSecret, makeSecret } from './secrets.ts';
 
 /** What a token begins with, so that whoever finds one knows what it is. */
@@ -47,8 +48,22 @@ export async function makeToken(
 }
 
 /** Whose token a script shows, and what it may; undefined where it is none, or over. */
-export async function tokenOf(shown: string): Promise<{ owner: string; token: string; scope: Scope } | undefined> {
+export async function tokenOf(shown: string): Promise<Known | undefined> {
   if (!shown.startsWith(PREFIX) || !isSecret(shown.slice(PREFIX.length))) return undefined;
+  return tokens.get(shown, async () => {
+    const value = await lookUp(shown);
+    return value && { value, owner: value.owner };
+  });
+}
+
+interface Known {
+  owner: string;
+  token: string;
+  scope: Scope;
+}
+const tokens = new Remembered<Known>();
+
+async function lookUp(shown: string): Promise<Known | undefined> {
   const hash = hashOf(shown.slice(PREFIX.length));
   const found = await readAs('', async (on) => {
     const told = on.query(`select set_config('lodestone.secret', $1, true)`, [hash.toString('hex')]);
@@ -70,11 +85,10 @@ export async function tokenOf(shown: string): Promise<{ owner: string; token: st
   return { owner, token: id, scope };
 }
 
-export const takeBackToken = (owner: string, id: string): Promise<void> =>
-  asOwner(
-    owner,
-    async (on) => void (await on.query('delete from access_token where owner = $1 and id = $2', [owner, id]))
-  );
+export async function takeBackToken(owner: string, id: string): Promise<void> {
+  await asOwner(owner, (on) => on.query('delete from access_token where owner = $1 and id = $2', [owner, id]));
+  forgetOwner(owner);
+}
 
 export async function listTokens(owner: string, on: Queryable): Promise<AccessToken[]> {
   const { rows } = await on.query<Row>(
