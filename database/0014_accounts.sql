@@ -125,26 +125,6 @@ create policy of_a_keeper_to_end on access_token for delete using (is_keeper());
 create policy of_whoever_made_it on invitation
   using (made_by = current_setting('lodestone.owner', true) and is_keeper());
 
--- Whose session a browser shows, and who that is, in one question.
-create function signed_in(hash bytea)
-returns table (owner text, session uuid, name text, keeps boolean, used_at timestamptz)
-language plpgsql
-as $$
-declare
-  found_one session;
-begin
-  perform set_config('lodestone.secret', encode(hash, 'hex'), true);
-  select * into found_one from session where token_hash = hash and expires_at > now();
-  if not found then
-    return;
-  end if;
-  perform set_config('lodestone.owner', found_one.owner, true);
-  return query
-    select account.owner, found_one.id, account.name, is_keeper(), found_one.used_at
-      from account where account.owner = found_one.owner and closed_at is null;
-end
-$$;
-
 -- Makes an owner of whoever has an invitation, or lets one in again whom it names: the one way to an account.
 -- It acts as the owner of the tables; the application's role can make none by itself. Null where the invitation does not
 -- hold (any more).

@@ -60,6 +60,30 @@ create policy of_guests_to_edit on frame_piece
   using (exists (select from frame where frame.owner = frame_piece.owner and frame.id = frame_piece.frame_id
                                      and is_guest(frame.owner, frame.train_id, 'edit')));
 
+-- Whose session a browser shows, who that is, and what is shared with them, in one question.
+create function signed_in(hash bytea)
+returns table (owner text, session uuid, name text, keeps boolean, used_at timestamptz, shared jsonb)
+language plpgsql
+as $$
+declare
+  found_one session;
+begin
+  perform set_config('lodestone.secret', encode(hash, 'hex'), true);
+  select * into found_one from session where token_hash = hash and expires_at > now();
+  if not found then
+    return;
+  end if;
+  perform set_config('lodestone.owner', found_one.owner, true);
+  return query
+    select account.owner, found_one.id, account.name, is_keeper(), found_one.used_at,
+           (select jsonb_object_agg(train.id, jsonb_build_object(
+                     'owner', train_guest.owner, 'by', train_guest.owner_name, 'may', train_guest.may))
+              from train_guest join train on train.owner = train_guest.owner and train.id = train_guest.train_id
+             where train_guest.guest = found_one.owner and train.state <> 'deleted')
+      from account where account.owner = found_one.owner and closed_at is null;
+end
+$$;
+
 -- A guest hears at once of what is shared, and of what is not any more.
 create function tell_of_guest() returns trigger
 language plpgsql as $$

@@ -8,7 +8,7 @@ import { errorFields, log } from '$lib/server/log.ts';
 import { countRequest } from '$lib/server/metrics.ts';
 import { endStreams, startListening } from '$lib/server/live.ts';
 import { actingFor } from '$lib/server/acting.ts';
-import { sharedTrain, trainOfRecord } from '$lib/server/owners/guests.ts';
+import { sharedTrainOf, trainOfRecord } from '$lib/server/owners/guests.ts';
 import { knownOwners } from '$lib/server/owners/accounts.ts';
 import { hasOwners } from '$lib/server/owner.ts';
 import { isOpen, isWithin, whoAsks } from '$lib/server/owners/asking.ts';
@@ -94,14 +94,15 @@ const BY_GUESTS = /^\/api\/trains\/\[id\]\/(revisions|frames|focuser|camera)(\/|
 const OF_GUESTS = '/api/trains/[id]/guests/[guest]';
 
 /** Another's train that is shared, where the request is about one. */
-async function guestOf({ locals: { owner }, route, params }: RequestEvent) {
+async function guestOf({ locals: { asking }, route, params }: RequestEvent) {
+  if (!('owner' in asking)) return undefined;
   if (route.id === OF_GUESTS) return undefined;
   const isOfRecord = route.id?.startsWith('/api/records/[record]/') === true;
   if (!isOfRecord && !/^\/(api\/trains|trains|with)\/\[id\]/.test(route.id ?? '')) return undefined;
   const named = isOfRecord ? params.record : params.id;
   if (named === undefined || !isUuid(named)) return undefined;
-  const train = isOfRecord ? await trainOfRecord(owner, named) : named;
-  return train === undefined ? undefined : sharedTrain(owner, train);
+  const train = isOfRecord ? await trainOfRecord(asking.owner, named) : named;
+  return train === undefined ? undefined : sharedTrainOf(asking, train);
 }
 
 const handled: Handle = async ({ event, resolve }) => {
@@ -116,7 +117,7 @@ const handled: Handle = async ({ event, resolve }) => {
   if (asking.kind === 'token' && !isWithin(asking.scope, method, pathname)) {
     return json({ message: `This token may not do that: it is for “${asking.scope}” alone.` }, { status: 403 });
   }
-  const shared = hasOwners() && event.locals.owner !== '' ? await guestOf(event) : undefined;
+  const shared = hasOwners() ? await guestOf(event) : undefined;
   if (shared) {
     const actor = event.locals.owner;
     event.locals.owner = shared.owner;

@@ -1,7 +1,7 @@
 import type { Scope } from '$lib/api/owners.ts';
 import { readAs } from '../database.ts';
 import { LOCAL_OWNER, hasOwners } from '../owner.ts';
-import { sessionOf } from './sessions.ts';
+import { sessionOf, type Session } from './sessions.ts';
 import { tokenOf } from './tokens.ts';
 
 /** A name that no page of another host, and none without TLS, can set (RFC 6265bis, “__Host-”). */
@@ -10,7 +10,7 @@ export const cookieName = (isSecure: boolean): string => (isSecure ? '__Host-lod
 /** Who asks. */
 export type Asking =
   | { kind: 'local'; owner: string }
-  | { kind: 'session'; owner: string; name: string; keeps: boolean; session: string }
+  | ({ kind: 'session' } & Session)
   | { kind: 'token'; owner: string; token: string; scope: Scope }
   /** Something was shown, and it does not hold. */
   | { kind: 'wrong' }

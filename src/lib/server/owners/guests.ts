@@ -1,7 +1,9 @@
 import { MOST_GUESTS, type Guest, type GuestMay, type SharedTrain } from '$lib/api/owners.ts';
 import { asOwner, readAs } from '../database.ts';
 import { ownerNamed } from './accounts.ts';
+import type { Asking } from './asking.ts';
 import { Remembered, forgetOwner } from './remembered.ts';
+import type { Shared } from './sessions.ts';
 
 interface Row {
   guest: string;
@@ -88,18 +90,17 @@ export const listShared = (owner: string): Promise<SharedTrain[]> =>
     }));
   });
 
-/** Another's train, as whoever it is shared with may use it. */
-interface Shared {
-  owner: string;
-  by: string;
-  may: GuestMay;
-}
-
 const allShared = new Remembered<ReadonlyMap<string, Shared>>();
+
+/** The same for one train, by who asks: a session knows what is shared with it. */
+export const sharedTrainOf = async (
+  asking: Extract<Asking, { owner: string }>,
+  trainId: string
+): Promise<Shared | undefined> =>
+  asking.kind === 'session' ? asking.shared[trainId] : sharedTrain(asking.owner, trainId);
 
 /** Another's train that is shared with somebody; undefined where it is their own, or not there for them. */
 export async function sharedTrain(actor: string, trainId: string): Promise<Shared | undefined> {
-  // Asked with every request about a train, and mostly there is none.
   const shared = await allShared.get(actor, async () => ({ value: await sharedWith(actor), owner: actor }));
   return shared?.get(trainId);
 }

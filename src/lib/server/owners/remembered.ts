@@ -1,5 +1,5 @@
 /** So long at the most something is remembered, ms: what ends by itself ends no later than that. */
-const HOLDS_MS = 10_000;
+const HOLDS_MS = 60_000;
 /** And so much of each kind. */
 const MOST = 10_000;
 

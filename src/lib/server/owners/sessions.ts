@@ -1,4 +1,4 @@
-import type { SignedIn, Who } from '$lib/api/owners.ts';
+import type { GuestMay, SignedIn, Who } from '$lib/api/owners.ts';
 import { asOwner, readAs, type Queryable } from '../database.ts';
 import { Remembered, forgetOwner } from './remembered.ts';
 import { hashOf, isSecret, makeSecret } from './secrets.ts';
@@ -59,8 +59,22 @@ export async function beginSession(owner: string, agent: string): Promise<string
   return secret;
 }
 
+/** Another's train, as whoever it is shared with may use it. */
+export interface Shared {
+  owner: string;
+  /** Its owner's name. */
+  by: string;
+  may: GuestMay;
+}
+
+/** Who is signed in, and which trains of others are shared with them. */
+export interface Session extends Who {
+  session: string;
+  shared: Readonly<Record<string, Shared>>;
+}
+
 /** Who a browser shows to be; undefined where its session is none, or over, or its owner was shut out. */
-export async function sessionOf(secret: string): Promise<(Who & { session: string }) | undefined> {
+export async function sessionOf(secret: string): Promise<Session | undefined> {
   if (!isSecret(secret)) return undefined;
   return sessions.get(secret, async () => {
     const value = await lookUp(secret);
@@ -68,12 +82,12 @@ export async function sessionOf(secret: string): Promise<(Who & { session: strin
   });
 }
 
-const sessions = new Remembered<Who & { session: string }>();
+const sessions = new Remembered<Session>();
 
-async function lookUp(secret: string): Promise<(Who & { session: string }) | undefined> {
+async function lookUp(secret: string): Promise<Session | undefined> {
   const found = await readAs('', async (on) => {
-    const { rows } = await on.query<Who & { session: string; is_due: boolean }>(
-      `select owner, session, name, keeps, used_at < now() - make_interval(mins => $2) as is_due from signed_in($1)`,
+    const { rows } = await on.query<Session & { is_due: boolean }>(
+      `select owner, session, name, keeps, coalesce(shared, '{}') as shared, used_at < now() - make_interval(mins => $2) as is_due from signed_in($1)`,
       [hashOf(secret), NOTED_EVERY_MINUTES]
     );
     return rows[0];
