@@ -127,3 +127,19 @@ test('a newer version waits until somebody uses it, and takes over what was type
   const guide = await page.evaluate(async () => (await caches.match('/guide/__data.json'))?.text());
   expect(guide).toContain('"type":"data"');
 });
+
+test('a browser whose storage is full goes on working with the server, and loses nothing', async ({ page, faults }) => {
+  const { id } = await opened(page);
+  const session = await page.context().newCDPSession(page);
+  await session.send('Storage.overrideQuotaForOrigin', { origin: new URL(page.url()).origin, quotaSize: 1 });
+  await page.getByRole('button', { name: 'Flats were taken today' }).click();
+  await expect(page.locator('[data-save-state=saved]')).toBeVisible();
+  await expect.poll(async () => (await stored(page, id)).revision.number).toBe(2);
+  // Pages that were never kept open from the server, and the train is as it was saved.
+  await page.goto('/season');
+  await alive(page);
+  await page.goto(`/trains/${id}/log`);
+  await alive(page);
+  await expect(page.locator('[data-flats=valid]')).toBeVisible();
+  expect(faults).toEqual([]);
+});

@@ -98,7 +98,7 @@ test('somebody is invited, finds an empty place of their own, signs out, and com
 
   // The link worked once; whoever looks after the server shuts out and lets in again.
   await page.goto(link);
-  await expect(page.getByText('does not hold any more')).toBeVisible();
+  await expect(page.getByText('This link was used, taken back, or has expired.')).toBeVisible();
   await page.goto(`${base}/account`);
   await alive(page);
   await page.getByRole('button', { name: `Shut out: ${guest}` }).click();

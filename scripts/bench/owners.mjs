@@ -126,6 +126,8 @@ export async function measureOwners(say) {
         say(`  ${name.padEnd(30)} ${figures(ours)}${ratio}`);
       }
       bare.stop();
+      const { rows } = await admin.query('select pg_database_size(current_database()) as bytes');
+      say(`  the database takes ${(Number(rows[0].bytes) / 1e6).toFixed(0)} MB`);
     }
     await measureTwo([one.url, other.url], admin, document, say);
     await measureGuard(one.url, admin, document, say);

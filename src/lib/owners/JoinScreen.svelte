@@ -18,7 +18,7 @@
     secret = location.hash.slice(1);
     openInvitation(secret).then(
       (found) => (invited = found),
-      () => (message = 'This invitation does not hold any more. Ask for a new one.')
+      () => (message = 'This link was used, taken back, or has expired. Get a new one.')
     );
   });
 

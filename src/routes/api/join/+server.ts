@@ -11,7 +11,7 @@ export async function POST(event) {
     const came = await join(secret, name, passphrase);
     return came.kind === 'missing' ? undefined : came;
   });
-  if (!joined) error(404, 'This invitation does not hold any more. Ask for a new one.');
+  if (!joined) error(404, 'This link was used, taken back, or has expired. Get a new one.');
   if (joined.kind === 'refused') error(422, joined.message);
   await enter(event, joined.owner);
   return json(null, { status: 201 });

@@ -9,5 +9,5 @@ export async function POST(event) {
   needOwners();
   const { secret } = await readBody(event.request, validateOpenInvitation, SMALL_BODY_BYTES);
   const invited = await tryToEnter(event, undefined, () => invitationOf(secret));
-  return json(invited ?? error(404, 'This invitation does not hold any more. Ask for a new one.'));
+  return json(invited ?? error(404, 'This link was used, taken back, or has expired. Get a new one.'));
 }
