@@ -593,6 +593,40 @@
       </dl>
     </section>
 
+    <section class="mt-8" id="owners">
+      <h2 class="text-lg font-semibold">Several people on one server</h2>
+      <p class="mt-2">
+        A server started for several people has a drawer and trains for each of them. Whoever looks after it invites the
+        others under Account, which Settings lead to: a link that works once. Sign in with your passphrase, or add a
+        passkey under Account and use the lock of your phone or computer.
+      </p>
+      <p class="mt-2">
+        Share in the menu of a train shows it to another owner, or lets them edit it with you. Both see each other’s
+        changes at once. Your drawer and your records stay yours. Account also lists every browser you are signed in on,
+        and makes tokens for capture programs.
+      </p>
+      <h3 class="mt-3 font-semibold">If it goes wrong</h3>
+      <dl class="mt-1 grid gap-1">
+        <div>
+          <dt class="inline font-semibold">You forgot your passphrase.</dt>
+          <dd class="inline">
+            Whoever looks after the server makes a new link for you under Account, or on the server with
+            <code>npm run invite -- NAME</code>.
+          </dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">The work says “kept here, sign in”.</dt>
+          <dd class="inline">You were signed out, here or from another browser. Sign in again, and it is sent.</dd>
+        </div>
+        <div>
+          <dt class="inline font-semibold">There is no passkey to add.</dt>
+          <dd class="inline">
+            Browsers use passkeys only at <code>https://…</code> with a name, or at <code>localhost</code>.
+          </dd>
+        </div>
+      </dl>
+    </section>
+
     <section class="mt-8">
       <h2 class="text-lg font-semibold">Files</h2>
       <p class="mt-2">
