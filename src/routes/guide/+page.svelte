@@ -615,7 +615,7 @@
           </dd>
         </div>
         <div>
-          <dt class="inline font-semibold">The work says “kept here, sign in”.</dt>
+          <dt class="inline font-semibold">The page shows “kept here, sign in”.</dt>
           <dd class="inline">You were signed out, here or from another browser. Sign in again, and it is sent.</dd>
         </div>
         <div>
