@@ -237,3 +237,18 @@ test('a train is shared: found in the list, edited by both, seen by both at once
   await expect(other.getByText('Heron is not shared with you any more.')).toBeVisible();
   await expect(other.getByRole('heading', { name: 'Shared with you' })).toHaveCount(0);
 });
+
+test('somebody else signs in at another tab: an open page begins anew as theirs', async ({ page }) => {
+  const [one, other] = [name('One'), name('Other')];
+  await joinAsKeeper(page, one);
+  const tab = await page.context().newPage();
+  await tab.goto(`${base}/account`);
+  await alive(tab);
+  await signOut(tab);
+  await join(tab, (await invite(club.ownerUrl))!, other);
+  // Without asking for the page anew, as following a link does.
+  await page.evaluate(() => Reflect.set(window, 'stale', true));
+  await page.getByRole('link', { name: 'Settings' }).click();
+  await expect(page.getByRole('link', { name: `Account: ${other}` })).toBeVisible();
+  expect(await page.evaluate(() => Reflect.get(window, 'stale'))).toBeUndefined();
+});

@@ -17,8 +17,13 @@
   import { onMount, untrack } from 'svelte';
 
   const { data, children } = $props();
-  // Before anything is kept or heard: another owner is another page, for signing in begins it anew.
-  if (browser) untrack(() => beginAs(data.who?.owner));
+  // Before anything is kept or heard.
+  const begunAs = untrack(() => data.who?.owner);
+  if (browser) beginAs(begunAs);
+  // Somebody else signed in, or this one out, in another tab: nothing of before may go on under another name.
+  $effect(() => {
+    if (data.who?.owner !== begunAs) location.reload();
+  });
   const display = provideDisplay(untrack(() => data.preferences));
   const commands = provideCommands();
   const notices = provideNotices();
