@@ -1,5 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state';
+  import type { Who } from '$lib/api/owners.ts';
   import { minuteOf } from '$lib/ui/time.ts';
   import CloudAlert from '@lucide/svelte/icons/cloud-alert';
   import CloudCheck from '@lucide/svelte/icons/cloud-check';
@@ -51,6 +52,8 @@
     if (status.state === 'offline') document.documentElement.dataset.away = '';
     else delete document.documentElement.dataset.away;
   });
+  /** Where one token is for all, the page itself asks for it when it is loaded anew. */
+  const signsIn = $derived((page.data as { who?: Who }).who !== undefined);
   const waits = $derived(['offline', 'blocked', 'sign-in'].includes(status.state));
 </script>
 
@@ -63,7 +66,7 @@
   <shown.Icon size={15} class="shrink-0" /><span class={waits || status.state === 'saved' ? 'max-sm:sr-only' : ''}
     >{shown.words}</span
   >
-  {#if status.state === 'sign-in'}<a
+  {#if status.state === 'sign-in' && signsIn}<a
       class="btn btn-ghost btn-xs"
       href="/sign-in?to={encodeURIComponent(page.url.pathname + page.url.search)}"
       data-sveltekit-reload>Sign in</a
