@@ -39,8 +39,8 @@
     <button class="btn btn-outline btn-sm" onclick={() => void leave()}>Sign out</button>
   </div>
   <p class="text-muted mt-1 max-w-prose text-sm">
-    Your trains, parts and records are seen by nobody else. What was not sent yet stays in this browser when you sign
-    out, and is sent when you sign in here again.
+    Nobody else sees your trains, parts and records, unless you share a train. What was not sent yet stays in this
+    browser when you sign out, and is sent when you sign in here again.
   </p>
   {#if account.owners}
     <OwnersSection {account} owners={account.owners} {change} />
