@@ -2,7 +2,6 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { NO_FAULTS } from '@lodestone/core/experiment';
-import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { MOST_WITH_PIXELS } from '../api/frames.ts';
@@ -13,7 +12,7 @@ import { framePixels, listFrames, storeFrame } from './frames.ts';
 import { endStreams } from './live.ts';
 import { STARS_WITHOUT_PIXELS, roomOf, setFrameLimit, tidy } from './retention.ts';
 import { readRevision } from './revisions.ts';
-import { adminUrl, asFile, frameOf, heron, owner, ownerUrl, summaryOf } from './testing.ts';
+import { asAdmin, asFile, frameOf, heron, owner, ownerUrl, summaryOf } from './testing.ts';
 import { changeState, createTrain, listTrains, purgeTrain, saveRevision } from './trains.ts';
 
 beforeAll(() => migrate(ownerUrl));
@@ -35,19 +34,9 @@ async function made(by: string): Promise<string> {
   return outcome.train.id;
 }
 
-/** Counts what a table still has of an owner, or of one train; it looks as whoever owns the tables. */
+/** Counts what a table still has of an owner, or of one train; it looks as the administrator. */
 async function rowsOf(table: string, by: string): Promise<number> {
-  return (await asTables(`select from ${table} where owner = $1`, [by])).rowCount ?? 0;
-}
-
-async function asTables(sql: string, values: unknown[] = []) {
-  const client = new pg.Client({ connectionString: adminUrl });
-  await client.connect();
-  try {
-    return await client.query(sql, values);
-  } finally {
-    await client.end();
-  }
+  return (await asAdmin(`select from ${table} where owner = $1`, [by])).rowCount ?? 0;
 }
 
 /** A train with three revisions, a record, a frame, and a focuser that was used. */
@@ -114,8 +103,8 @@ describe('a deleted train', () => {
     };
     await expect(asApplication(`delete from train_revision where owner = '${by}'`)).rejects.toThrow('permission');
     await expect(asApplication(`select purge_train('${by}', '${id}')`)).rejects.toThrow('for its owner only');
-    await expect(asTables(`delete from train_revision where owner = $1`, [by])).rejects.toThrow('never changed');
-    await expect(asTables(`delete from build_record where owner = $1`, [by])).rejects.toThrow('never changed');
+    await expect(asAdmin(`delete from train_revision where owner = $1`, [by])).rejects.toThrow('never changed');
+    await expect(asAdmin(`delete from build_record where owner = $1`, [by])).rejects.toThrow('never changed');
     expect(await rowsOf('train_revision', by)).toBe(3);
   });
 
@@ -125,7 +114,7 @@ describe('a deleted train', () => {
     await changeState(by, id, 'deleted');
     await tidy(by);
     expect(await rowsOf('frame_piece', by)).toBe(1);
-    await asTables(`update train set state_changed_at = now() - interval '25 hours' where owner = $1`, [by]);
+    await asAdmin(`update train set state_changed_at = now() - interval '25 hours' where owner = $1`, [by]);
     await tidy(by);
     expect(await rowsOf('frame_piece', by)).toBe(0);
     expect(await rowsOf('frame', by)).toBe(1);
@@ -198,7 +187,7 @@ describe('stars of frames whose pixels are gone', () => {
     }
     const bytes = (await roomOf(by)).readings.bytes;
     await tidy(by);
-    const { rows } = await asTables('select number, reading from frame where owner = $1 order by number', [by]);
+    const { rows } = await asAdmin('select number, reading from frame where owner = $1 order by number', [by]);
     const [old, ...fresh] = rows as { reading: typeof summary }[];
     expect(fresh.every(({ reading }) => reading.stars.length === summary.stars.length)).toBe(true);
     const brightest = summary.stars

@@ -1,12 +1,6 @@
-import { createHash, randomBytes } from 'node:crypto';
 import { MOST_LINKS, type ShareLink } from '$lib/api/share.ts';
 import { asOwner, readAs } from './database.ts';
-
-/** So much is guessed by nobody. */
-const SECRET_BYTES = 32;
-const SECRET = /^[\w-]{43}$/;
-
-const hashOf = (secret: string): Buffer => createHash('sha256').update(secret).digest();
+import { hashOf, isSecret, makeSecret } from './owners/secrets.ts';
 
 interface Row {
   id: string;
@@ -42,7 +36,7 @@ export function makeLink(
   trainId: string,
   days: number | undefined
 ): Promise<{ kind: 'made'; link: ShareLink; secret: string } | { kind: 'missing' } | { kind: 'too many' }> {
-  const secret = randomBytes(SECRET_BYTES).toString('base64url');
+  const { secret, hash } = makeSecret();
   return asOwner(owner, async (on) => {
     // One at a time for a train, so that the limit holds.
     const { rows: trains } = await on.query(
@@ -59,7 +53,7 @@ export function makeLink(
        select $1, $2, $3, now() + make_interval(days => $4)
         where (select count(*) from share_link where owner = $1 and train_id = $2) < $5
        returning id, made_at, expires_at`,
-      [owner, trainId, hashOf(secret), days ?? null, MOST_LINKS]
+      [owner, trainId, hash, days ?? null, MOST_LINKS]
     );
     return rows[0] ? { kind: 'made', link: toLink(rows[0]), secret } : { kind: 'too many' };
   });
@@ -74,7 +68,7 @@ export const takeBackLink = (owner: string, id: string): Promise<void> =>
 
 /** The train a link leads to; undefined where it is none, holds no longer, or the train is gone. */
 export async function trainOfLink(secret: string): Promise<{ owner: string; trainId: string } | undefined> {
-  if (!SECRET.test(secret)) return undefined;
+  if (!isSecret(secret)) return undefined;
   const hash = hashOf(secret);
   // Whose it is only the link says: the database shows its row to whoever has it.
   const found = await readAs('', async (on) => {

@@ -2,6 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { Readable } from 'node:stream';
+import pg from 'pg';
 import { readTrain, type Train } from '@lodestone/core/train';
 import type { Part } from '@lodestone/core/drawer';
 import type { HiddenTruth } from '@lodestone/core/experiment';
@@ -21,6 +22,17 @@ export const ownerUrl = databaseUrl('LODESTONE_MIGRATE_URL');
 
 /** Connection string of the administrator, who alone sees the rows of all owners. */
 export const adminUrl = databaseUrl('LODESTONE_ADMIN_URL');
+
+/** Does something as the administrator. */
+export async function asAdmin(sql: string, values: unknown[] = []): Promise<pg.QueryResult> {
+  const client = new pg.Client({ connectionString: adminUrl });
+  await client.connect();
+  try {
+    return await client.query(sql, values);
+  } finally {
+    await client.end();
+  }
+}
 
 function demoTrain(): Train {
   const reading = readTrain(heronFile);

@@ -1,11 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import type { Train } from '@lodestone/core/train';
-import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closeDatabase, database } from './database.ts';
 import { MIGRATIONS, migrate } from '../../../scripts/setup/migrate.mjs';
 import { readRevision } from './revisions.ts';
-import { adminUrl, heron, owner, ownerUrl } from './testing.ts';
+import { asAdmin, heron, owner, ownerUrl } from './testing.ts';
 import { changeState, createTrain, listTrains, saveRevision } from './trains.ts';
 
 const document = (name: string): Train => ({ ...heron, name });
@@ -18,16 +17,6 @@ async function made(by: string, name = 'first') {
 
 const save = (by: string, id: string, basedOn: number, name: string, saveId: string = randomUUID()) =>
   saveRevision(by, id, { saveId, basedOn, document: document(name) });
-
-async function asOwner(sql: string, values: unknown[] = []) {
-  const client = new pg.Client({ connectionString: adminUrl });
-  await client.connect();
-  try {
-    return await client.query(sql, values);
-  } finally {
-    await client.end();
-  }
-}
 
 beforeAll(async () => void (await migrate(ownerUrl)));
 afterAll(closeDatabase);
@@ -44,7 +33,7 @@ describe('migrations', () => {
   it('one that fails leaves nothing half done', async () => {
     const broken = { number: 999, name: '0999_broken.sql', sql: 'create table half_done (id int); select 1/0' };
     await expect(migrate(ownerUrl, [...MIGRATIONS, broken])).rejects.toThrow('division by zero');
-    const { rows } = await asOwner(`select to_regclass('half_done') as there`);
+    const { rows } = await asAdmin(`select to_regclass('half_done') as there`);
     expect(rows).toEqual([{ there: null }]);
   });
 
@@ -138,7 +127,7 @@ describe('what the database itself guards', () => {
       'delete from train_revision',
       'truncate train_revision cascade'
     ]) {
-      await expect(asOwner(sql)).rejects.toThrow('never changed');
+      await expect(asAdmin(sql)).rejects.toThrow('never changed');
     }
   });
 
@@ -146,7 +135,7 @@ describe('what the database itself guards', () => {
     const by = owner();
     const { id } = await made(by);
     const insert = (number: number) =>
-      asOwner('insert into train_revision (owner, train_id, number, save_id, document) values ($1, $2, $3, $4, $5)', [
+      asAdmin('insert into train_revision (owner, train_id, number, save_id, document) values ($1, $2, $3, $4, $5)', [
         by,
         id,
         number,

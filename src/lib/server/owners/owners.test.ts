@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { invite as inviteByServer } from '../../../../scripts/setup/inviting.mjs';
 import { migrate } from '../../../../scripts/setup/migrate.mjs';
 import { asOwner, closeDatabase, connectionString } from '../database.ts';
-import { adminUrl, ownerUrl } from '../testing.ts';
+import { asAdmin, ownerUrl } from '../testing.ts';
 import {
   accountOf,
   changePassphrase,
@@ -28,17 +28,6 @@ import { makeToken, takeBackToken, tokenOf } from './tokens.ts';
 const PHRASE = 'violet harbour tractor seventeen';
 const OTHER_PHRASE = 'copper lantern beneath glaciers';
 const named = (who: string): string => `${who} ${randomUUID().slice(0, 8)}`;
-
-/** Does something as the administrator, whom no guard holds. */
-async function asAdmin(sql: string, values: unknown[] = []): Promise<pg.QueryResult> {
-  const client = new pg.Client({ connectionString: adminUrl });
-  await client.connect();
-  try {
-    return await client.query(sql, values);
-  } finally {
-    await client.end();
-  }
-}
 
 const secretIn = (path: string): string => path.split('#')[1]!;
 
