@@ -41,6 +41,27 @@ const PATIENCE_MS = 8000;
 /** What was saved is fetched once nothing more is saved for a moment, ms. */
 const REST_MS = 800;
 
+/** How much is being answered and kept just now, and when it was last more than nothing, ms since the epoch. */
+let going = 0;
+let lastGoing = 0;
+async function counted<T>(work: Promise<T>): Promise<T> {
+  going++;
+  try {
+    return await work;
+  } finally {
+    going--;
+    lastGoing = Date.now();
+  }
+}
+/** Goes on with something after the event is answered. */
+const goOn = (event: ExtendableEvent, work: Promise<unknown>): void => event.waitUntil(counted(work));
+
+/** Answers once nothing was done for a moment; whatever a page saves now has begun by then. */
+async function whenQuiet(answer: MessagePort | undefined): Promise<void> {
+  while (going > 0 || Date.now() - lastGoing < REST_MS) await new Promise((again) => setTimeout(again, REST_MS / 8));
+  answer?.postMessage('quiet');
+}
+
 /** Where whoever is shut out is led. */
 const SIGN_IN = '/sign-in';
 
@@ -168,8 +189,8 @@ async function navigated(event: FetchEvent, url: URL): Promise<Response> {
   const known = await kept(PAGES, key);
   try {
     const response = await fromNetwork(event.request, known !== undefined);
-    if (!response.ok) event.waitUntil(letGo(PAGES, key, response.status));
-    else if (!response.redirected) event.waitUntil(keepSoon(key, keepPage));
+    if (!response.ok) goOn(event, letGo(PAGES, key, response.status));
+    else if (!response.redirected) goOn(event, keepSoon(key, keepPage));
     if (!isAway(response) || !known) return response;
   } catch (error) {
     // Without its data the page says itself that it was never opened here.
@@ -195,7 +216,7 @@ async function dataOf(event: FetchEvent, url: URL): Promise<Response> {
   const known = await kept(PAGES, key);
   try {
     const response = await fromNetwork(event.request, known !== undefined);
-    if (response.ok) event.waitUntil(keepSoon(key, keepPage));
+    if (response.ok) goOn(event, keepSoon(key, keepPage));
     if (!isAway(response) || !known) return response;
   } catch {
     if (!known)
@@ -209,7 +230,7 @@ async function answered(event: FetchEvent, url: URL): Promise<Response> {
   const known = await kept(ANSWERS, key);
   try {
     const response = await fromNetwork(event.request, known !== undefined);
-    if (response.ok) event.waitUntil(keep(ANSWERS, key, response.clone()));
+    if (response.ok) goOn(event, keep(ANSWERS, key, response.clone()));
     if (!isAway(response) || !known) return response;
   } catch (error) {
     if (!known) throw error;
@@ -222,7 +243,7 @@ async function pictured(event: FetchEvent, url: URL): Promise<Response> {
   const known = await kept(ANSWERS, url.pathname);
   if (known) return known;
   const response = await fetch(event.request);
-  if (response.ok) event.waitUntil(keep(ANSWERS, url.pathname, response.clone()));
+  if (response.ok) goOn(event, keep(ANSWERS, url.pathname, response.clone()));
   return response;
 }
 
@@ -233,11 +254,20 @@ async function changed(event: FetchEvent, url: URL): Promise<Response> {
   const id = trainChangedAt(url);
   if (id !== undefined) {
     // The train as it is now: a page that is opened without a network begins with it.
-    if (url.pathname.endsWith('/revisions')) event.waitUntil(keep(ANSWERS, `/api/trains/${id}`, response.clone()));
-    event.waitUntil(keepSoon(keyOf(new URL(`/trains/${id}`, url)), keepPage));
+    if (url.pathname.endsWith('/revisions')) goOn(event, keep(ANSWERS, `/api/trains/${id}`, response.clone()));
+    goOn(event, keepSoon(keyOf(new URL(`/trains/${id}`, url)), keepPage));
   }
-  if (isOfDrawer(url)) event.waitUntil(keepSoon('/api/drawer', keepAnswer));
+  if (isOfDrawer(url)) goOn(event, keepSoon('/api/drawer', keepAnswer));
   return response;
+}
+
+/** What answers a request; undefined where that is left to the browser. */
+function answerTo(request: Request, url: URL): ((event: FetchEvent, url: URL) => Promise<Response>) | undefined {
+  if (request.method !== 'GET') return trainChangedAt(url) !== undefined || isOfDrawer(url) ? changed : undefined;
+  if (request.mode === 'navigate') return isPage(url) ? navigated : undefined;
+  if (url.pathname.endsWith(DATA_SUFFIX)) return dataOf;
+  if (isWorthKeeping(url)) return answered;
+  return hashed(url.pathname) && PICTURES.test(url.pathname) ? pictured : undefined;
 }
 
 self.addEventListener('fetch', (event) => {
@@ -245,13 +275,8 @@ self.addEventListener('fetch', (event) => {
   const url = new URL(request.url);
   if (url.origin !== location.origin) return;
   if (request.method === 'HEAD') return;
-  if (request.method !== 'GET') {
-    if (trainChangedAt(url) !== undefined || isOfDrawer(url)) event.respondWith(changed(event, url));
-  } else if (request.mode === 'navigate') {
-    if (isPage(url)) event.respondWith(navigated(event, url));
-  } else if (url.pathname.endsWith(DATA_SUFFIX)) event.respondWith(dataOf(event, url));
-  else if (isWorthKeeping(url)) event.respondWith(answered(event, url));
-  else if (hashed(url.pathname) && PICTURES.test(url.pathname)) event.respondWith(pictured(event, url));
+  const answer = answerTo(request, url);
+  if (answer) event.respondWith(counted(answer(event, url)));
 });
 
 /** Kept anew no more often than that, ms: whoever looks at a page asks for what is in it anyway. */
@@ -271,7 +296,11 @@ async function visited(url: URL): Promise<void> {
   for (const answer of answersOf(url)) if (!(await isFresh(ANSWERS, answer))) await keepAnswer(answer);
 }
 
-/** Pages that an older version kept are fetched anew: this one understands its own. */
+/**
+ * Pages that an older version kept are fetched anew: this one understands its own. It is begun by the first page that
+ * is there; while a worker is being activated every page waits for it.
+ */
+let renewing: Promise<void> | undefined;
 async function renew(): Promise<void> {
   for (const name of await caches.keys()) {
     if (name === PAGES || name === ANSWERS || !/^(pages|answers)-/.test(name)) continue;
@@ -287,12 +316,14 @@ async function renew(): Promise<void> {
 
 self.addEventListener('activate', (event) => {
   event.waitUntil(self.clients.claim());
-  event.waitUntil(renew());
 });
 
 self.addEventListener('message', (event) => {
   const message = event.data as ToWorker;
   if ('use' in message) event.waitUntil(self.skipWaiting());
-  else if ('page' in message) event.waitUntil(visited(new URL(message.page, location.origin)));
-  else event.waitUntil(caches.open(STATE).then((state) => state.put('/theme', new Response(message.theme))));
+  else if ('when' in message) event.waitUntil(whenQuiet(event.ports[0]));
+  else if ('page' in message) {
+    goOn(event, visited(new URL(message.page, location.origin)));
+    goOn(event, (renewing ??= renew()));
+  } else event.waitUntil(caches.open(STATE).then((state) => state.put('/theme', new Response(message.theme))));
 });

@@ -26,6 +26,24 @@ export type KeptHere =
       bytes: number | undefined;
     };
 
+const MOST_WAIT_MS = 10_000;
+/** What a worker has answered is not yet the end of its work for the browser. */
+const SETTLE_MS = 300;
+
+/**
+ * Waits until a service worker has nothing to do: told to give way in the middle of a save, Chromium was seen to leave
+ * it in its place for minutes.
+ */
+async function quiet(worker: ServiceWorker): Promise<void> {
+  await new Promise<void>((done) => {
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => done();
+    worker.postMessage({ when: 'quiet' } satisfies ToWorker, [port2]);
+    setTimeout(done, MOST_WAIT_MS);
+  });
+  await new Promise((done) => setTimeout(done, SETTLE_MS));
+}
+
 const OF_PAGES = /^(pages|answers)-/;
 
 /** Looks what is kept in this browser. */
@@ -100,8 +118,10 @@ export class Offline {
   }
 
   /** Goes on with the newer version. What is typed in a field is taken over first; all else is kept anyway. */
-  useNewer(): void {
+  async useNewer(): Promise<void> {
     if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+    const { active } = this.#worker ?? {};
+    if (active) await quiet(active);
     this.#worker?.waiting?.postMessage({ use: 'newest' } satisfies ToWorker);
   }
 

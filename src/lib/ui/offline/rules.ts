@@ -9,7 +9,7 @@ export const KEPT_HEADER = 'x-lodestone-kept';
 
 /** What the page and its service worker tell each other. */
 export type ToPage = { kept: string };
-export type ToWorker = { theme: string } | { page: string } | { use: 'newest' };
+export type ToWorker = { theme: string } | { page: string } | { use: 'newest' } | { when: 'quiet' };
 
 /** Pages that are not of the application, or of the moment alone. */
 const NO_PAGE =
