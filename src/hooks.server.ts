@@ -1,9 +1,10 @@
-import { backUpWhereDue } from '$lib/server/backup/kept.ts';
+import { backUpWhereDue, ownersWithBackupDue } from '$lib/server/backup/kept.ts';
 import { closeDatabase, databaseRefusal } from '$lib/server/database.ts';
 import { loadDemo, photographDemo } from '$lib/server/demo.ts';
 import { forgetOldChanges } from '$lib/server/drawer.ts';
 import { TooMuch } from '$lib/server/errands/index.ts';
 import { Busy, Gone } from '$lib/server/gate.ts';
+import { Jobs } from '$lib/server/jobs.ts';
 import { errorFields, log } from '$lib/server/log.ts';
 import { countRequest } from '$lib/server/metrics.ts';
 import { endStreams, startListening } from '$lib/server/live.ts';
@@ -25,40 +26,32 @@ export const init: ServerInit = async () => {
     if (trains + parts > 0) console.log(`Loaded the demo: ${trains} trains, ${parts} parts`);
     if (process.env.LODESTONE_DEMO_FRAMES !== 'off') void photograph();
   }
-  void tidyNow();
-  setInterval(() => void tidyNow(), TIDY_EVERY_MS).unref();
-  void backUpNow();
-  setInterval(() => void backUpNow(), BACKUP_LOOK_MS).unref();
+  if (process.env.LODESTONE_JOBS !== 'off') jobs.start();
   void startListening();
   process.on('sveltekit:shutdown', () => {
     void endStreams();
-    void closeDatabase();
+    // What a job began it ends with the database there, where it can.
+    void jobs.stop().finally(closeDatabase);
   });
 };
 
 const isUuid = (text: string): boolean => /^[\da-f]{8}(-[\da-f]{4}){3}-[\da-f]{12}$/.test(text);
 
-/** How often is let go what is not kept any longer. */
-const TIDY_EVERY_MS = 6 * 3600 * 1000;
-
-/** Does something for everybody, one by one; what fails for one is done for the others. */
-async function forAll(failed: string, work: (owner: string) => Promise<unknown>): Promise<void> {
-  const say = (error: unknown): void => console.error(failed, error);
-  for (const owner of await knownOwners().catch((error: unknown) => (say(error), []))) await work(owner).catch(say);
-}
-
-async function tidyNow(): Promise<void> {
-  await forAll('What is old could not be let go:', async (owner) => {
-    await forgetOldChanges(owner);
-    await tidy(owner);
-  });
-  await forgetAttempts().catch((error: unknown) => console.error('Old tries to sign in could not be let go:', error));
-}
-
-/** How often is looked whether a backup is due. */
-const BACKUP_LOOK_MS = 10 * 60 * 1000;
-
-const backUpNow = (): Promise<void> => forAll('The backup that is due was not made:', backUpWhereDue);
+/** What is done for everybody without being asked for; a server may leave it to others. */
+const jobs = new Jobs({
+  backup: { everyS: 10 * 60, whom: ownersWithBackupDue, work: backUpWhereDue },
+  tidy: {
+    everyS: 6 * 3600,
+    whom: async () => {
+      await forgetAttempts();
+      return knownOwners();
+    },
+    work: async (owner) => {
+      await forgetOldChanges(owner);
+      await tidy(owner);
+    }
+  }
+});
 
 /** Takes the demo's frames while the application already answers. */
 async function photograph(): Promise<void> {

@@ -3,6 +3,7 @@
 import { createHash } from 'node:crypto';
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { prepareJobs } from './jobs.mjs';
 import { ROOT, SetupError } from './paths.mjs';
 
 /** One migration runs at a time, whoever starts it. The number is arbitrary. */
@@ -20,7 +21,7 @@ export const MIGRATIONS = readdirSync(FOLDER)
 const digest = (sql) => createHash('sha256').update(sql.replaceAll('\r\n', '\n')).digest('hex');
 
 /**
- * All missing migrations in one transaction, under an advisory lock.
+ * All missing migrations in one transaction, under an advisory lock; then the queue of what is done unasked.
  *
  * @param {string} connectionString of the role that owns the tables
  * @returns {Promise<string[]>} names of the migrations that were carried out
@@ -65,6 +66,7 @@ export async function migrate(connectionString, migrations = MIGRATIONS) {
       carriedOut.push(name);
     }
     await client.query('commit');
+    await prepareJobs(client);
     return carriedOut;
   } catch (error) {
     await client.query('rollback').catch(() => undefined);

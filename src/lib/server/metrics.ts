@@ -18,9 +18,18 @@ const slowQueries = new Counter({
   registers: [registry]
 });
 
+const jobs = new Counter({
+  name: 'lodestone_jobs_total',
+  help: 'What this server did without being asked for, by queue and by how it ended.',
+  labelNames: ['queue', 'ended'],
+  registers: [registry]
+});
+
 /** Counts a request that was answered. @param route as the application names it: an address would be one of very many */
 export const countRequest = (method: string, route: string, status: number, seconds: number): void =>
   requests.observe({ method, route, status: String(status) }, seconds);
+
+export const countJob = (queue: string, ended: 'done' | 'failed'): void => jobs.inc({ queue, ended });
 
 export const countSlowQuery = (): void => slowQueries.inc();
 

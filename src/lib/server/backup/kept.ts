@@ -135,35 +135,41 @@ export async function keepBackup(owner: string, folder: string, keep: number, at
   return name;
 }
 
-/** Makes the backup that is due, where one is. Of several servers one does. @returns its name */
+/** Ids of the owners whose backup is due. */
+export const ownersWithBackupDue = (): Promise<string[]> =>
+  readAs('', async (on) => {
+    const { rows } = await on.query<{ id: string }>('select owners_with_backup_due() as id');
+    return rows.map(({ id }) => id);
+  });
+
+/**
+ * Makes the backup that is due, where one is. Of several servers one does; where it is killed in the middle, another
+ * does in an hour. @returns its name
+ */
 export async function backUpWhereDue(owner: string): Promise<string | undefined> {
   const folder = backupsFolder(owner);
   if (folder === undefined) return undefined;
   const { rows } = await asOwner(owner, (on) =>
     on.query<{ keep: number }>(
-      `update setting set backup_at = now()
+      `update setting set backup_at = now() - make_interval(days => backup_days) + $2::interval
         where owner = $1
           and backup_days is not null
           and (backup_at is null or backup_at <= now() - make_interval(days => backup_days))
         returning backup_keep as keep`,
-      [owner]
+      [owner, RETRY_AFTER]
     )
   );
   const [due] = rows;
   if (!due) return undefined;
   try {
     const name = await backupGate.run(() => keepBackup(owner, folder, due.keep));
-    await asOwner(owner, (on) => on.query('update setting set backup_failure = null where owner = $1', [owner]));
+    await asOwner(owner, (on) =>
+      on.query('update setting set backup_at = now(), backup_failure = null where owner = $1', [owner])
+    );
     return name;
   } catch (error) {
-    await asOwner(owner, (on) =>
-      on.query(
-        `update setting
-            set backup_at = now() - make_interval(days => coalesce(backup_days, 1)) + $3::interval, backup_failure = $2
-          where owner = $1`,
-        [owner, reasonOf(error).slice(0, 500), RETRY_AFTER]
-      )
-    );
+    const reason = reasonOf(error).slice(0, 500);
+    await asOwner(owner, (on) => on.query('update setting set backup_failure = $2 where owner = $1', [owner, reason]));
     throw error;
   }
 }
