@@ -9,6 +9,15 @@ const root = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
 
 const pause = (ms: number): Promise<void> => new Promise((over) => setTimeout(over, ms));
 
+/** Ids of a user, for what will not run as root. */
+export function idsOf(user: string): { uid: number; gid: number } {
+  const line = readFileSync('/etc/passwd', 'utf8')
+    .split('\n')
+    .find((each) => each.startsWith(`${user}:`));
+  const [, , uid, gid] = line!.split(':');
+  return { uid: Number(uid), gid: Number(gid) };
+}
+
 /** Waits for something to be so. @throws Error when it does not become so */
 export async function until<T>(
   what: string,

@@ -1,24 +1,15 @@
 // Two servers on one database behind PgBouncer (Debian's) in transaction mode: all of it works, and each hears the other.
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { chmodSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import heron from '../../demo/heron.json';
 import { freePort } from '../../scripts/setup/cluster.mjs';
-import { Application, until } from './application.ts';
+import { Application, idsOf, until } from './application.ts';
 
 const CHANGES = 40;
-
-/** Ids of a user, for what will not run as root. */
-function idsOf(user: string): { uid: number; gid: number } {
-  const line = readFileSync('/etc/passwd', 'utf8')
-    .split('\n')
-    .find((each) => each.startsWith(`${user}:`));
-  const [, , uid, gid] = line!.split(':');
-  return { uid: Number(uid), gid: Number(gid) };
-}
 
 class Pooler {
   readonly folder = mkdtempSync(join(tmpdir(), 'lodestone-pooler-'));
@@ -174,6 +165,18 @@ describe('behind a pooler in transaction mode', () => {
       document: { name: string };
     };
     expect(there).toMatchObject({ revision: { number: CHANGES + 1 }, document: { name: `Heron ${CHANGES}` } });
+  });
+
+  it('hands out what is done unasked: each round of it to one of them', async () => {
+    const doneBy = async ({ url }: Application): Promise<number> => {
+      const figures = await (await fetch(`${url}/metrics`)).text();
+      return Number(/jobs_total\{queue="tidy",ended="done"\} (\d+)/.exec(figures)?.[1] ?? 0);
+    };
+    // The round, and what came of it for the one owner there is.
+    const done = async (): Promise<number> =>
+      (await Promise.all([home, ...servers].map(doneBy))).reduce((a, b) => a + b);
+    await until('both were done', async () => ((await done()) >= 2 ? true : undefined));
+    expect(await done()).toBe(2);
   });
 
   it('takes requests of both at once, more than the pooler has connections', async () => {

@@ -1,8 +1,9 @@
 import pg from 'pg';
+import { reasonOf } from '$lib/api/reason.ts';
 import { actorOf } from './acting.ts';
 import { Busy } from './gate.ts';
 import { log } from './log.ts';
-import { countSlowQuery, gauge } from './metrics.ts';
+import { countOfReplica, countSlowQuery, gauge } from './metrics.ts';
 
 /** SQLSTATE codes this application reacts to (PostgreSQL documentation, Appendix A). */
 export const UNIQUE_VIOLATION = '23505';
@@ -47,22 +48,7 @@ export function connectionString(): string {
 /** The application's connections, opened on first use from `DATABASE_URL`. */
 export function database(): pg.Pool {
   if (!pool) {
-    pool = new pg.Pool({
-      connectionString: connectionString(),
-      max: POOL_SIZE,
-      connectionTimeoutMillis: POOL_WAIT_MS,
-      query_timeout: QUERY_TIMEOUT_MS,
-      // What is asked together goes out together; the answers come in the same order.
-      pipeline: true
-    });
-    // An idle connection that the server drops is replaced on the next query.
-    pool.on('error', (error) => console.error(`database connection lost: ${error.message}`));
-    // From its birth to its end somebody listens to each: the pool itself does so only while it is idle, and an error
-    // nobody hears ends the process.
-    pool.on('connect', (client) => {
-      client.on('error', (error) => lost.set(client, error));
-      timed(client);
-    });
+    pool = openPool(connectionString(), POOL_WAIT_MS);
     const mine = pool;
     gauge('pool_connections', 'Connections to the database.', () => mine.totalCount);
     gauge('pool_idle', 'Connections to the database that do nothing.', () => mine.idleCount);
@@ -71,10 +57,30 @@ export function database(): pg.Pool {
   return pool;
 }
 
+function openPool(url: string, waitMs: number): pg.Pool {
+  const opened = new pg.Pool({
+    connectionString: url,
+    max: POOL_SIZE,
+    connectionTimeoutMillis: waitMs,
+    query_timeout: QUERY_TIMEOUT_MS,
+    // What is asked together goes out together; the answers come in the same order.
+    pipeline: true
+  });
+  // An idle connection that the server drops is replaced on the next query.
+  opened.on('error', (error) => console.error(`database connection lost: ${error.message}`));
+  // From its birth to its end somebody listens to each: the pool itself does so only while it is idle, and an error
+  // nobody hears ends the process.
+  opened.on('connect', (client) => {
+    client.on('error', (error) => lost.set(client, error));
+    timed(client);
+  });
+  return opened;
+}
+
 export async function closeDatabase(): Promise<void> {
-  const closing = pool;
-  pool = undefined;
-  await closing?.end();
+  const closing = [pool, replica];
+  pool = replica = undefined;
+  await Promise.all(closing.map((each) => each?.end()));
 }
 
 /** Queries that take longer are told, ms. */
@@ -121,10 +127,14 @@ function busyOr(error: unknown): never {
   throw error;
 }
 
-/** Work on one connection of the pool; one that broke, or hangs, is not given back to it. */
+/** Work on one connection of the pool. */
 async function withConnection<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
   if (database().waitingCount >= MOST_WAITING) throw new Busy(BUSY);
-  const client = await database().connect().catch(busyOr);
+  return workOn(await database().connect().catch(busyOr), work);
+}
+
+/** A connection that broke, or hangs, is not given back to its pool. */
+async function workOn<T>(client: pg.PoolClient, work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
   try {
     return await work(client);
   } catch (error) {
@@ -155,13 +165,48 @@ async function inTransaction<T>(
 
 /** Reads for one owner: single statements, each a consistent picture of its own. */
 export function readAs<T>(owner: string, read: (on: Queryable) => Promise<T>): Promise<T> {
-  return withConnection((client) =>
-    inTransaction(
-      client,
-      [client.query('begin read only'), client.query(`select ${TRANSACTION_SETTINGS}`, [actorOf(owner)])],
-      read
-    )
+  return withConnection((client) => readOn(client, owner, read));
+}
+
+const readOn = <T>(client: pg.PoolClient, owner: string, read: (on: Queryable) => Promise<T>): Promise<T> =>
+  inTransaction(
+    client,
+    [client.query('begin read only'), client.query(`select ${TRANSACTION_SETTINGS}`, [actorOf(owner)])],
+    read
   );
+
+/** A copy that follows the database, some time behind. */
+let replica: pg.Pool | undefined;
+/** A replica that does not answer is not waited for by everybody, ms. */
+const REPLICA_WAIT_MS = 1000;
+const REPLICA_REST_MS = 30_000;
+let replicaRestsUntil = 0;
+
+/**
+ * Reads for one owner what never changes under its name (the pixels of a frame, a photo or a scan by its hash): from the
+ * replica that `LODESTONE_REPLICA_URL` names, however far behind it is. What it has not got yet, or cannot tell, is asked
+ * of the database. Whether it is still there, and theirs to see, has been asked of the database before.
+ *
+ * @param read undefined where it finds nothing
+ */
+export async function readUnchanging<T>(
+  owner: string,
+  read: (on: Queryable) => Promise<T | undefined>
+): Promise<T | undefined> {
+  const { LODESTONE_REPLICA_URL: url } = process.env;
+  if (url && Date.now() >= replicaRestsUntil) {
+    try {
+      replica ??= openPool(url, REPLICA_WAIT_MS);
+      const found = await workOn(await replica.connect(), (client) => readOn(client, owner, read));
+      countOfReplica(found === undefined ? 'behind' : 'answered');
+      if (found !== undefined) return found;
+    } catch (error) {
+      countOfReplica('failed');
+      replicaRestsUntil = Date.now() + REPLICA_REST_MS;
+      log('warning', 'The replica does not answer; the database is asked', { error: reasonOf(error) });
+    }
+  }
+  return readAs(owner, read);
 }
 
 /** Reads for one owner: every statement sees the same moment. */

@@ -1,7 +1,7 @@
 import { AsyncResource } from 'node:async_hooks';
 import type { FrameSummary } from '@lodestone/core/frame';
 import { MOST_WITH_PIXELS, type StoredFrame } from '$lib/api/frames.ts';
-import { asOwner, readAs } from './database.ts';
+import { asOwner, readAs, readUnchanging } from './database.ts';
 import { keepWithinRoom } from './retention.ts';
 import { piecesOf, type WrittenFile } from './scratch.ts';
 
@@ -124,19 +124,23 @@ export async function framePixels(
   });
   if (!found?.has_pixels) return undefined;
   let position = 0;
+  let left = Number(found.size);
   const stream = new ReadableStream<Uint8Array>({
     // Pieces are wanted long after the request was answered: they are read as who asked for them.
     pull: AsyncResource.bind(async (controller: ReadableStreamDefaultController<Uint8Array>) => {
+      if (left <= 0) return controller.close();
       position++;
-      const piece = await readAs(owner, async (on) => {
+      const piece = await readUnchanging(owner, async (on) => {
         const { rows } = await on.query<{ bytes: Buffer }>(
           'select bytes from frame_piece where owner = $1 and frame_id = $2 and position = $3',
           [owner, id, position]
         );
         return rows[0]?.bytes;
       });
-      if (piece) controller.enqueue(new Uint8Array(piece));
-      else controller.close();
+      // Its pixels were let go of meanwhile: half a file must not look like a whole one.
+      if (!piece) return controller.error(new Error('The pixels of this frame were deleted while they were sent.'));
+      left -= piece.length;
+      controller.enqueue(new Uint8Array(piece));
     })
   });
   return { stream, size: Number(found.size), name: found.name };

@@ -25,11 +25,20 @@ const jobs = new Counter({
   registers: [registry]
 });
 
+const ofReplica = new Counter({
+  name: 'lodestone_replica_reads_total',
+  help: 'What a replica was asked for: it answered, was behind, or failed. The database answers what it did not.',
+  labelNames: ['came'],
+  registers: [registry]
+});
+
 /** Counts a request that was answered. @param route as the application names it: an address would be one of very many */
 export const countRequest = (method: string, route: string, status: number, seconds: number): void =>
   requests.observe({ method, route, status: String(status) }, seconds);
 
 export const countJob = (queue: string, ended: 'done' | 'failed'): void => jobs.inc({ queue, ended });
+
+export const countOfReplica = (came: 'answered' | 'behind' | 'failed'): void => ofReplica.inc({ came });
 
 export const countSlowQuery = (): void => slowQueries.inc();
 

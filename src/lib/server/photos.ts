@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { asOwner, readAs } from './database.ts';
+import { asOwner, readAs, readUnchanging } from './database.ts';
 import { reencode } from './errands/index.ts';
 import type { WrittenFile } from './scratch.ts';
 import { nextDrawerNumber } from './following.ts';
@@ -56,17 +56,36 @@ export async function storePhoto(owner: string, partId: string, { path }: Writte
 }
 
 /** The photo of a part that is there; one that was deleted keeps its photo to itself. */
-export function readPhoto(owner: string, partId: string): Promise<Photo | undefined> {
-  return readAs(owner, async (on) => {
-    const { rows } = await on.query<{ bytes: Buffer; hash: string }>(
-      `select bytes, encode(hash, 'hex') as hash
+export async function readPhoto(owner: string, partId: string): Promise<Photo | undefined> {
+  const hash = await readAs(owner, async (on) => {
+    const { rows } = await on.query<{ hash: string }>(
+      `select encode(hash, 'hex') as hash
          from part_photo
          join part using (owner, part_id)
         where owner = $1 and part_id = $2 and deleted_at is null`,
       [owner, partId]
     );
-    return rows[0];
+    return rows[0]?.hash;
   });
+  return pictureOf(owner, hash, 'select bytes from part_photo where owner = $1 and part_id = $2', [owner, partId]);
+}
+
+/** @param select what finds the bytes, beside which their hash is asked for: a picture may have been replaced meanwhile */
+export async function pictureOf(
+  owner: string,
+  hash: string | undefined,
+  select: string,
+  values: readonly unknown[]
+): Promise<Photo | undefined> {
+  if (hash === undefined) return undefined;
+  const bytes = await readUnchanging(owner, async (on) => {
+    const { rows } = await on.query<{ bytes: Buffer }>(`${select} and hash = decode($${values.length + 1}, 'hex')`, [
+      ...values,
+      hash
+    ]);
+    return rows[0]?.bytes;
+  });
+  return bytes && { bytes, hash };
 }
 
 export async function dropPhoto(owner: string, partId: string): Promise<void> {

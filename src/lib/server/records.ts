@@ -3,7 +3,7 @@ import { MOST_PHOTOS, type BuildRecord, type RecordPhoto } from '$lib/api/record
 import { UNIQUE_VIOLATION, asOwner, hasCode, readAs, type Queryable } from './database.ts';
 import { reencode } from './errands/index.ts';
 import type { WrittenFile } from './scratch.ts';
-import type { Photo } from './photos.ts';
+import { pictureOf, type Photo } from './photos.ts';
 import { readStored } from './stored.ts';
 
 interface Row {
@@ -121,14 +121,12 @@ export async function addRecordPhoto(owner: string, recordId: string, { path }: 
   }
 }
 
-export function readRecordPhoto(owner: string, recordId: string, position: number): Promise<Photo | undefined> {
-  return readAs(owner, async (on) => {
-    const { rows } = await on.query<{ bytes: Buffer; hash: string }>(
-      `select bytes, encode(hash, 'hex') as hash
-         from record_photo
-        where owner = $1 and record_id = $2 and position = $3`,
-      [owner, recordId, position]
-    );
-    return rows[0];
+export async function readRecordPhoto(owner: string, recordId: string, position: number): Promise<Photo | undefined> {
+  const which = [owner, recordId, position];
+  const found = 'from record_photo where owner = $1 and record_id = $2 and position = $3';
+  const hash = await readAs(owner, async (on) => {
+    const { rows } = await on.query<{ hash: string }>(`select encode(hash, 'hex') as hash ${found}`, which);
+    return rows[0]?.hash;
   });
+  return pictureOf(owner, hash, `select bytes ${found}`, which);
 }

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { open, readFile } from 'node:fs/promises';
 import type { KeptScan } from '$lib/api/scans.ts';
-import { asOwner, readAs } from './database.ts';
+import { asOwner, readAs, readUnchanging } from './database.ts';
 import { reencode } from './errands/index.ts';
 import type { WrittenFile } from './scratch.ts';
 
@@ -47,14 +47,18 @@ export interface Scan {
   type: KeptScan['type'];
 }
 
-export function readScan(owner: string, scan: string): Promise<Scan | undefined> {
-  return readAs(owner, async (on) => {
-    const { rows } = await on.query<Scan>(
-      "select bytes, type from scan where owner = $1 and hash = decode($2, 'hex')",
-      [owner, scan]
-    );
-    return rows[0];
+export async function readScan(owner: string, scan: string): Promise<Scan | undefined> {
+  const found = "from scan where owner = $1 and hash = decode($2, 'hex')";
+  const type = await readAs(owner, async (on) => {
+    const { rows } = await on.query<Pick<Scan, 'type'>>(`select type ${found}`, [owner, scan]);
+    return rows[0]?.type;
   });
+  if (!type) return undefined;
+  const bytes = await readUnchanging(owner, async (on) => {
+    const { rows } = await on.query<Pick<Scan, 'bytes'>>(`select bytes ${found}`, [owner, scan]);
+    return rows[0]?.bytes;
+  });
+  return bytes && { bytes, type };
 }
 
 /** A scan as an answer. What is in a PDF, scripts among it, is not this site's: it is saved, not shown. */
