@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { placeLabels } from '../src/shape/index.ts';
+import { placeLabels, placeLedLabels } from '../src/shape/index.ts';
 
 describe('words beside a line', () => {
   it('stand over their points where there is room', () => {
@@ -42,6 +42,49 @@ describe('words beside a line', () => {
           });
         });
       })
+    );
+  });
+});
+
+describe('words that a line leads from', () => {
+  it('go aside before they go away: three that want one place, in two rows', () => {
+    const labels = [1, 2, 3].map(() => ({ at: 50, width: 40 }));
+    expect(placeLedLabels(labels, 0, 100, 4, 2)).toEqual([{ middle: 50, row: 0 }, { middle: 50, row: 1 }, undefined]);
+    const placed = placeLedLabels(labels, 0, 140, 4, 2);
+    expect(placed.slice(0, 2)).toEqual([
+      { middle: 50, row: 0 },
+      { middle: 50, row: 1 }
+    ]);
+    expect(placed[2]).toEqual({ middle: 94, row: 0 });
+  });
+
+  it('whatever they are: none lies on another or outside, and what has no place would have had none in any row', () => {
+    const label = fc.record({
+      at: fc.integer({ min: 0, max: 400 }),
+      width: fc.integer({ min: 1, max: 200 })
+    });
+    fc.assert(
+      fc.property(fc.array(label, { maxLength: 10 }), fc.integer({ min: 1, max: 3 }), (labels, rows) => {
+        const placed = placeLedLabels(labels, 0, 400, 6, rows);
+        const standing = (until: number) =>
+          placed
+            .slice(0, until)
+            .flatMap((place, index) => (place ? [{ ...place, half: labels[index]!.width / 2 }] : []));
+        placed.forEach((place, index) => {
+          const half = labels[index]!.width / 2;
+          const isFree = (middle: number, row: number): boolean =>
+            middle - half >= 0 &&
+            middle + half <= 400 &&
+            standing(index).every(
+              (other) => other.row !== row || Math.abs(other.middle - middle) >= other.half + half + 6 - 1e-9
+            );
+          if (place) return expect(isFree(place.middle, place.row)).toBe(true);
+          // Looked for by trying every half unit of every row.
+          const tries = Array.from({ length: 801 * rows }, (_, n) => isFree((n % 801) / 2, Math.floor(n / 801)));
+          expect(tries).not.toContain(true);
+        });
+      }),
+      { numRuns: 200 }
     );
   });
 });

@@ -11,7 +11,7 @@ export {
   type LayoutJoint
 } from './layout.ts';
 export { faceOf, type FaceOpening } from './face.ts';
-export { RAIL_LAYERS, guideLayer, lightLayer, loadLayer, type RailLayer } from './railLayers.ts';
+export { RAIL_LAYERS, guideLayer, lightLayer, loadLayer, type RailLayer, type Stop } from './railLayers.ts';
 export {
   deepestOf,
   depthFactor,
@@ -22,4 +22,4 @@ export {
   type ShapeRole
 } from './partShapes.ts';
 export { benchPages, type BenchPage } from './benchPages.ts';
-export { placeLabels } from './labels.ts';
+export { placeLabels, placeLedLabels } from './labels.ts';

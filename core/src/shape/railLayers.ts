@@ -201,8 +201,8 @@ export const guideLayer = onRail({
     const { verdict, missMm } = guide.report;
     const words = {
       reaches: 'guide sensor in focus here',
-      short: `guide sensor must be here, ${missMm.toFixed(2)} mm farther out than it goes`,
-      long: `guide sensor must be here, ${(-missMm).toFixed(2)} mm nearer than it comes`,
+      short: `guide sensor here: ${missMm.toFixed(2)} mm farther out than it goes`,
+      long: `guide sensor here: ${(-missMm).toFixed(2)} mm nearer than it comes`,
       unknown: 'guide sensor must be here'
     }[verdict];
     return [

@@ -1,7 +1,7 @@
 import { placeLabels } from '@lodestone/core/shape';
 
 /** Width of a letter of a chart’s words, px, a little more than on the average. */
-const LETTER_PX = 6.1;
+export const LETTER_PX = 6.1;
 
 /** Words beside a line, each with where it wants to be, px: the same with their middles and rows, none on another. */
 export function placeWords<Word extends { x: number; words: string }>(

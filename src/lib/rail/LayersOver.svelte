@@ -4,6 +4,7 @@
   import { useTrain } from '$lib/train/context.ts';
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import type { ScaleLinear } from 'd3-scale';
+  import { WORD_ROW_PX, fieldOf, layerWords } from './layerWords.ts';
   import type { LayerView } from './layers.svelte.ts';
   import Shapes from './Shapes.svelte';
 
@@ -14,47 +15,40 @@
     pxAcross: number;
     widthPx: number;
     heightPx: number;
+    /** Where the row of words stands that is nearest to the parts, px. */
+    wordsY: number;
   }
-  const { layers, x, axisY, pxAcross, widthPx, heightPx }: Props = $props();
+  const { layers, x, axisY, pxAcross, widthPx, heightPx, wordsY }: Props = $props();
   const train = useTrain();
   const display = useDisplay();
 
   const { facts } = $derived(train.assessment);
   const rests = $derived(filledInWords(facts, display.unit));
-  const halfMm = $derived(facts.light?.halfDiagonalMm ?? 0);
-  const fieldMm = $derived(layers.share * halfMm);
+  const fieldMm = $derived(fieldOf(layers, facts));
   const shapes = $derived(layers.on.flatMap((layer) => layer.shapes(facts, fieldMm)));
 
-  /** Words that would run into each other say nothing: the first few, each on a line of its own. */
-  const MOST_WORDS = 4;
-  const LINE_PX = 14;
-  const LETTER_PX = 6;
-  const words = $derived.by(() => {
-    const stops = layers.on.flatMap((layer) => layer.stops(facts, fieldMm)).slice(0, MOST_WORDS);
-    const placed: { stop: (typeof stops)[number]; atX: number; atY: number }[] = [];
-    for (const stop of stops) {
-      const atX = x(stop.alongMm);
-      const room = stop.words.length * LETTER_PX;
-      // Toward the sky there is mostly room: at the sensor stand its own words.
-      const leftX = Math.max(4, Math.min(atX - room - 7, widthPx - room - 4));
-      let atY = axisY - stop.acrossMm * pxAcross + 4;
-      const meets = () =>
-        placed.some((each) => Math.abs(each.atY - atY) < LINE_PX && Math.abs(each.atX - leftX) < room + 40);
-      while (meets()) atY -= LINE_PX;
-      placed.push({ stop, atX: leftX, atY });
-    }
-    return placed;
-  });
+  const stops = $derived(layers.on.flatMap((layer) => layer.stops(facts, fieldMm)));
+  const words = $derived(layerWords(stops, x, widthPx));
 
   const pointX = $derived(x(facts.axis.sensorMm));
   const pointY = $derived(axisY - fieldMm * pxAcross);
+  const knobWord = $derived(display.length(Math.abs(fieldMm), 1));
 </script>
 
 <g class="pointer-events-none" aria-hidden="true" data-layers={layers.on.map(({ id }) => id).join(' ')}>
   <Shapes {shapes} {x} {axisY} {pxAcross} />
-  {#each words as { stop, atX, atY } (`${stop.at} ${stop.words}`)}
-    <text class={['word', stop.bad && 'bad']} x={atX} y={atY} data-stop={nameOf(train.shown, stop.at)}
-      >{stop.words}</text
+  {#each words as { stop, leadX, row } (`${stop.at} ${stop.words}`)}
+    {@const atY = axisY - stop.acrossMm * pxAcross}
+    <path class={['lead', stop.bad && 'bad']} d="M{leadX} {wordsY - row * WORD_ROW_PX + 3} L{x(stop.alongMm)} {atY}" />
+    <circle class={['end', stop.bad && 'bad']} cx={x(stop.alongMm)} cy={atY} r="2" />
+  {/each}
+  {#each words as { stop, middle, row } (`${stop.at} ${stop.words}`)}
+    <text
+      class={['word', stop.bad && 'bad']}
+      x={middle}
+      y={wordsY - row * WORD_ROW_PX}
+      text-anchor="middle"
+      data-stop={nameOf(train.shown, stop.at)}>{stop.words}</text
     >
   {/each}
 </g>
@@ -67,7 +61,8 @@
 {#if layers.has('light') && facts.light}
   <g class="pointer-events-none" aria-hidden="true">
     <circle class="knob" cx={pointX} cy={pointY} r={layers.held ? 7 : 5.5} />
-    <text class="knob-word" x={pointX + 11} y={pointY + 4}>{display.length(Math.abs(fieldMm), 1)}</text>
+    <rect class="knob-ground" x={pointX + 8} y={pointY - 8} width={knobWord.length * 6.2 + 7} height="16" rx="3" />
+    <text class="knob-word" x={pointX + 11} y={pointY + 4}>{knobWord}</text>
   </g>
 {/if}
 
@@ -84,6 +79,20 @@
     fill: var(--color-error);
     font-weight: 600;
   }
+  .lead {
+    fill: none;
+    stroke: var(--color-base-content);
+    stroke-width: 0.8;
+  }
+  .end {
+    fill: var(--color-base-content);
+  }
+  .lead.bad {
+    stroke: var(--color-error);
+  }
+  .end.bad {
+    fill: var(--color-error);
+  }
   .knob {
     fill: var(--color-primary);
     stroke: var(--color-base-200);
@@ -92,8 +101,8 @@
   .knob-word {
     fill: var(--color-primary);
     font-size: 11px;
-    paint-order: stroke;
-    stroke: var(--color-base-200);
-    stroke-width: 3px;
+  }
+  .knob-ground {
+    fill: var(--color-base-200);
   }
 </style>

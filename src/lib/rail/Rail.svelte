@@ -25,6 +25,7 @@
   import Shapes from './Shapes.svelte';
   import FieldPoint from './FieldPoint.svelte';
   import LayersOver from './LayersOver.svelte';
+  import { WORD_ROW_PX, rowsOfWords } from './layerWords.ts';
   import type { LayerView } from './layers.svelte.ts';
   import { faultsById, jointInWords, partInWords } from './railWords.ts';
   import { chooseBy } from './chooseBy.ts';
@@ -60,14 +61,17 @@
   /** Room above the parts for a guider's stalk, and below them before the ruler. */
   const STALK_PX = 16;
   const FOOT_PX = 8;
+  /** Words of layers stand above all of it. */
+  const wordsPx = $derived(layers?.on.length ? rowsOfWords(view.widthPx) * WORD_ROW_PX : 0);
+  const partsTop = $derived(TOP_PX + wordsPx + STALK_PX);
   const deepestMm = $derived(deepestOf(layout));
-  const roomPx = $derived(Math.max(rulerY - FOOT_PX - TOP_PX - STALK_PX, 40));
+  const roomPx = $derived(Math.max(rulerY - FOOT_PX - partsTop, 40));
   /** What reaches farthest above it: a layer may go beyond the parts. */
   const highestMm = $derived(
     Math.max(layout.maxRadiusMm, ...(layers?.on ?? []).map(({ reachMm }) => reachMm(train.assessment.facts)))
   );
   const pxAcrossToFit = $derived(roomPx / (highestMm + deepestMm));
-  const axisY = $derived(TOP_PX + STALK_PX + (roomPx * highestMm) / (highestMm + deepestMm));
+  const axisY = $derived(partsTop + (roomPx * highestMm) / (highestMm + deepestMm));
   const pxAcross = $derived(view.trueProportions ? view.pxPerMm : pxAcrossToFit);
 
   const { selection } = $derived(train);
@@ -336,15 +340,21 @@
       </g>
     {/each}
 
-    {#if layers}<LayersOver {layers} {x} {axisY} {pxAcross} widthPx={view.widthPx} {heightPx} />{/if}
-
     <g aria-hidden="true" class="pointer-events-none">
       <RailPlanes {view} topY={TOP_PX - 8} bottomY={rulerY} magnifies={!layers?.on.length} />
     </g>
+    {#if layers}
+      <LayersOver {layers} {x} {axisY} {pxAcross} widthPx={view.widthPx} {heightPx} wordsY={partsTop - STALK_PX - 3} />
+    {/if}
   </svg>
   {#if !train.preview}
     <!-- Beside the list, not in it: a slider is no choice of it. -->
-    <svg class="pointer-events-none absolute inset-0" width={view.widthPx} height={heightPx}>
+    <svg
+      class="pointer-events-none absolute inset-0"
+      width={view.widthPx}
+      height={heightPx}
+      viewBox="0 0 {view.widthPx} {heightPx}"
+    >
       <GapLimits {view} topY={TOP_PX + 4} {axisY} {onrefused} />
     </svg>
   {/if}

@@ -20,14 +20,14 @@ const slowQueries = new Counter({
 
 const jobs = new Counter({
   name: 'lodestone_jobs_total',
-  help: 'What this server did without being asked for, by queue and by how it ended.',
+  help: 'Backups and tidying done by this server, by queue and by how each ended.',
   labelNames: ['queue', 'ended'],
   registers: [registry]
 });
 
 const ofReplica = new Counter({
   name: 'lodestone_replica_reads_total',
-  help: 'What a replica was asked for: it answered, was behind, or failed. The database answers what it did not.',
+  help: 'Reads sent to the replica: it answered, was behind, or failed. The database then answers instead.',
   labelNames: ['came'],
   registers: [registry]
 });

@@ -143,6 +143,8 @@
   class="map relative h-full min-h-0 w-full overflow-hidden"
   bind:clientWidth={view.boxWidth}
   bind:clientHeight={view.boxHeight}
+  style:--box-width={view.boxWidth}
+  style:--box-height={view.boxHeight}
   {@attach wheel}
 >
   <svg class="pointer-events-none absolute inset-0" width={view.boxWidth} height={view.boxHeight} aria-hidden="true">
@@ -295,6 +297,14 @@
 <style>
   .map {
     background: var(--color-base-100);
+  }
+  /* Pixels are drawn for the screen; a sheet of A4 or Letter is some 690 px wide. */
+  @media print {
+    .map {
+      width: calc(var(--box-width) * 1px);
+      height: calc(var(--box-height) * 1px);
+      zoom: min(1, 690 / var(--box-width));
+    }
   }
   #star-map {
     cursor: grab;
