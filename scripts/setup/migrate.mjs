@@ -29,10 +29,14 @@ const digest = (sql) => createHash('sha256').update(sql.replaceAll('\r\n', '\n')
  */
 export async function migrate(connectionString, migrations = MIGRATIONS) {
   const { default: pg } = await import('pg');
-  const client = new pg.Client({ connectionString });
-  // A connection that breaks fails the query it breaks; told a second time, to nobody, it would end the process.
-  client.on('error', () => undefined);
-  await client.connect();
+  const connected = async () => {
+    const client = new pg.Client({ connectionString });
+    // A connection that breaks fails the query it breaks; told a second time, to nobody, it would end the process.
+    client.on('error', () => undefined);
+    await client.connect();
+    return client;
+  };
+  const client = await connected();
   try {
     await client.query('begin');
     await client.query('select pg_advisory_xact_lock($1)', [ADVISORY_LOCK]);
@@ -65,8 +69,10 @@ export async function migrate(connectionString, migrations = MIGRATIONS) {
       ]);
       carriedOut.push(name);
     }
+    // Beside this transaction, whose lock keeps others away: what makes the queues has transactions of its own.
+    const beside = await connected();
+    await prepareJobs(beside).finally(() => beside.end());
     await client.query('commit');
-    await prepareJobs(client);
     return carriedOut;
   } catch (error) {
     await client.query('rollback').catch(() => undefined);

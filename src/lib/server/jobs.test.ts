@@ -2,12 +2,13 @@
 import { randomUUID } from 'node:crypto';
 import PgBoss from 'pg-boss';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { makeDatabase } from '../../../scripts/setup/cluster.mjs';
 import { migrate } from '../../../scripts/setup/migrate.mjs';
 import { ownersWithBackupDue, setSchedule } from './backup/kept.ts';
 import { closeDatabase, readAs } from './database.ts';
 import { Jobs, type Kind } from './jobs.ts';
 import { registry } from './metrics.ts';
-import { asAdmin, ownerUrl } from './testing.ts';
+import { adminUrl, asAdmin, ownerUrl } from './testing.ts';
 
 const LOOK_MS = 50;
 const running: Jobs[] = [];
@@ -119,6 +120,26 @@ describe('a queue of jobs', () => {
     begin(kind);
     await vi.waitFor(() => expect(done).toEqual(['there']), 20_000);
     vi.unstubAllEnvs();
+  });
+});
+
+describe('the queues', () => {
+  const at = (url: string, database: string): string => Object.assign(new URL(url), { pathname: `/${database}` }).href;
+
+  it.each([1, 2, 3, 4])('are made by three programs that start together on a new database (%i)', async () => {
+    const database = `jobs_${randomUUID().replaceAll('-', '')}`;
+    await makeDatabase(adminUrl, database);
+    const url = at(ownerUrl, database);
+    const carriedOut = await Promise.all([migrate(url), migrate(url), migrate(url)]);
+    expect(carriedOut.filter((names) => names.length > 0)).toHaveLength(1);
+  });
+
+  it('say what is missing where the role may not make a schema', async () => {
+    const database = `jobs_${randomUUID().replaceAll('-', '')}`;
+    await asAdmin(`create database ${database}`);
+    const { username } = new URL(ownerUrl);
+    await asAdmin(`grant all on schema public to ${username}`, [], at(adminUrl, database));
+    await expect(migrate(at(ownerUrl, database))).rejects.toThrow('Grant it “create” on the database');
   });
 });
 

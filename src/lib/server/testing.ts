@@ -24,8 +24,8 @@ export const ownerUrl = databaseUrl('LODESTONE_MIGRATE_URL');
 export const adminUrl = databaseUrl('LODESTONE_ADMIN_URL');
 
 /** Does something as the administrator. */
-export async function asAdmin(sql: string, values: unknown[] = []): Promise<pg.QueryResult> {
-  const client = new pg.Client({ connectionString: adminUrl });
+export async function asAdmin(sql: string, values: unknown[] = [], url = adminUrl): Promise<pg.QueryResult> {
+  const client = new pg.Client({ connectionString: url });
   await client.connect();
   try {
     return await client.query(sql, values);
