@@ -1,6 +1,7 @@
 // Lets the first owner in, or one who is shut out, as the role that owns the tables: the application's role can do
 // neither by itself.
 import { createHash, randomBytes } from 'node:crypto';
+import { inTransaction } from './connect.mjs';
 import { SetupError } from './paths.mjs';
 
 /** Hours within which it is taken up: whoever asked for it sits at the server. */
@@ -20,26 +21,14 @@ const keyOf = (name) => name.normalize('NFKC').toLowerCase().trim().replaceAll(/
  * @returns {Promise<string | undefined>} path of the link; undefined where none was to be made
  * @throws SetupError where there is no such owner
  */
-export async function invite(connectionString, { name, onlyFirst = false } = {}) {
-  const { default: pg } = await import('pg');
-  const client = new pg.Client({ connectionString });
-  client.on('error', () => undefined);
-  await client.connect();
-  try {
-    await client.query('begin');
+export const invite = (connectionString, { name, onlyFirst = false } = {}) =>
+  inTransaction(connectionString, async (client) => {
     // The guard holds for this role too; it is lifted for this transaction, which nobody else can look into.
     for (const table of GUARDED) await client.query(`alter table ${table} no force row level security`);
     const made = await insert(client, { name, onlyFirst });
     for (const table of GUARDED) await client.query(`alter table ${table} force row level security`);
-    await client.query('commit');
     return made;
-  } catch (error) {
-    await client.query('rollback').catch(() => undefined);
-    throw error;
-  } finally {
-    await client.end();
-  }
-}
+  });
 
 async function insert(client, { name, onlyFirst }) {
   if (onlyFirst) {

@@ -3,6 +3,7 @@
 import { createHash } from 'node:crypto';
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { connect, inTransaction } from './connect.mjs';
 import { prepareJobs } from './jobs.mjs';
 import { ROOT, SetupError } from './paths.mjs';
 
@@ -27,18 +28,8 @@ const digest = (sql) => createHash('sha256').update(sql.replaceAll('\r\n', '\n')
  * @returns {Promise<string[]>} names of the migrations that were carried out
  * @throws SetupError when a migration that was already carried out has changed since, or the database is newer
  */
-export async function migrate(connectionString, migrations = MIGRATIONS) {
-  const { default: pg } = await import('pg');
-  const connected = async () => {
-    const client = new pg.Client({ connectionString });
-    // A connection that breaks fails the query it breaks; told a second time, to nobody, it would end the process.
-    client.on('error', () => undefined);
-    await client.connect();
-    return client;
-  };
-  const client = await connected();
-  try {
-    await client.query('begin');
+export const migrate = (connectionString, migrations = MIGRATIONS) =>
+  inTransaction(connectionString, async (client) => {
     await client.query('select pg_advisory_xact_lock($1)', [ADVISORY_LOCK]);
     await client.query(`
       create table if not exists migration (
@@ -70,14 +61,7 @@ export async function migrate(connectionString, migrations = MIGRATIONS) {
       carriedOut.push(name);
     }
     // Beside this transaction, whose lock keeps others away: what makes the queues has transactions of its own.
-    const beside = await connected();
+    const beside = await connect(connectionString);
     await prepareJobs(beside).finally(() => beside.end());
-    await client.query('commit');
     return carriedOut;
-  } catch (error) {
-    await client.query('rollback').catch(() => undefined);
-    throw error;
-  } finally {
-    await client.end();
-  }
-}
+  });

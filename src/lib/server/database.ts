@@ -184,8 +184,8 @@ let replicaRestsUntil = 0;
 
 /**
  * Reads for one owner what never changes under its name (the pixels of a frame, a photo or a scan by its hash): from the
- * replica that `LODESTONE_REPLICA_URL` names, however far behind it is. What it has not got yet, or cannot tell, is asked
- * of the database. Whether it is still there, and theirs to see, has been asked of the database before.
+ * replica that `LODESTONE_REPLICA_URL` names, however far behind it is; for a guest from the database. What it has not
+ * got yet, or cannot tell, is asked of the database. Whether it is still there, and theirs to see, has been asked of the database before.
  *
  * @param read undefined where it finds nothing
  */
@@ -194,7 +194,9 @@ export async function readUnchanging<T>(
   read: (on: Queryable) => Promise<T | undefined>
 ): Promise<T | undefined> {
   const { LODESTONE_REPLICA_URL: url } = process.env;
-  if (url && Date.now() >= replicaRestsUntil) {
+  // Whether something is still shared with a guest only the database knows.
+  const isOwn = actorOf(owner) === owner;
+  if (url && isOwn && Date.now() >= replicaRestsUntil) {
     try {
       replica ??= openPool(url, REPLICA_WAIT_MS);
       const found = await workOn(await replica.connect(), (client) => readOn(client, owner, read));

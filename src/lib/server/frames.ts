@@ -137,8 +137,8 @@ export async function framePixels(
         );
         return rows[0]?.bytes;
       });
-      // Its pixels were let go of meanwhile: half a file must not look like a whole one.
-      if (!piece) return controller.error(new Error('The pixels of this frame were deleted while they were sent.'));
+      // Let go of meanwhile, or not shared any more: half a file must not look like a whole one.
+      if (!piece) return controller.error(new Error('The pixels of this frame are not to be had any more.'));
       left -= piece.length;
       controller.enqueue(new Uint8Array(piece));
     })

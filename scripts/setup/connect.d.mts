@@ -1,0 +1,3 @@
+import type { Client } from 'pg';
+
+export function connect(connectionString: string): Promise<Client>;
