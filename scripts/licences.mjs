@@ -9,6 +9,9 @@ const AGREED = new Set([
   ...['MIT-0', 'OFL-1.1', 'Python-2.0', 'Unlicense', 'Zlib']
 ]);
 
+/** Where a package leaves a choice of licences, one of them is enough (SPDX, “License expressions”). */
+const isAgreed = (licence) => licence.replaceAll(/[()]/g, '').split(' OR ').some((each) => AGREED.has(each));
+
 const isOurs = ({ properties = [] }) => properties.some(({ name }) => name === 'cdx:npm:package:private');
 /** Those whose licence stands in a file alone: looked up there by hand. */
 const BY_HAND = { 'png-js': 'MIT' };
@@ -37,7 +40,7 @@ const packages = JSON.parse(stdout)
   .sort((a, b) => a.licence.localeCompare(b.licence) || a.name.localeCompare(b.name));
 
 if (words.has('--check')) {
-  const open = packages.filter(({ licence }) => !AGREED.has(licence));
+  const open = packages.filter(({ licence }) => !isAgreed(licence));
   for (const { name, version, licence } of open) console.error(`${name} ${version}: ${licence || 'no licence told'}`);
   if (open.length > 0) process.exit(1);
   console.log(`${packages.length} packages, each with a licence that was agreed to.`);
