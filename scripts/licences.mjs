@@ -10,7 +10,11 @@ const AGREED = new Set([
 ]);
 
 /** Where a package leaves a choice of licences, one of them is enough (SPDX, “License expressions”). */
-const isAgreed = (licence) => licence.replaceAll(/[()]/g, '').split(' OR ').some((each) => AGREED.has(each));
+const isAgreed = (licence) =>
+  licence
+    .replaceAll(/[()]/g, '')
+    .split(' OR ')
+    .some((each) => AGREED.has(each));
 
 const isOurs = ({ properties = [] }) => properties.some(({ name }) => name === 'cdx:npm:package:private');
 /** Those whose licence stands in a file alone: looked up there by hand. */
