@@ -262,7 +262,7 @@ export async function ready(page: Page): Promise<void> {
 
 /** The newest stored revision of a train. */
 export async function stored(page: Page, id: string) {
-  const response = await page.request.get(`/api/trains/${id}`);
+  const response = await page.request.get(`/api/trains/${id}`, { maxRetries: 3 });
   return (await response.json()) as {
     revision: { number: number };
     document: { name: string; elements: { id: string; name: string; lengthMm?: number; partId?: string }[] };

@@ -13,6 +13,14 @@ import { ROOT, SetupError, isRoot, makeFolder, portFrom } from './setup/paths.mj
 /** No request is larger than this; routes set tighter limits of their own. */
 const LARGEST_BODY_BYTES = 512 * 1024 * 1024;
 
+/**
+ * A connection stays open for so long without a request, ms: longer than a proxy keeps its own (nginx, “keepalive_timeout”:
+ * 60 s), for whoever closes first may cut off a request that is just coming.
+ */
+const KEEP_ALIVE_MS = 75_000;
+/** While it ends, one that has become idle is closed that soon, ms. */
+const IDLE_LOOK_MS = 50;
+
 /** How long open requests may take to finish once the server is told to stop. */
 const GRACE_MS = 3000;
 
@@ -231,6 +239,7 @@ export async function serve({
   const server = tls
     ? createTlsServer({ key: readFileSync(tls.key), cert: readFileSync(tls.cert) }, answer)
     : createServer(answer);
+  server.keepAliveTimeout = KEEP_ALIVE_MS;
   await new Promise((listening, failed) => {
     server.once('error', failed);
     server.listen(port, host, listening);
@@ -251,9 +260,10 @@ export async function serve({
     const closed = new Promise((done) => server.close(done));
     // Event streams and the connection pool end themselves on this.
     process.emit('sveltekit:shutdown', 'SIGTERM');
-    server.closeIdleConnections();
+    const idle = setInterval(() => server.closeIdleConnections(), IDLE_LOOK_MS);
     const cut = setTimeout(() => server.closeAllConnections(), GRACE_MS);
     await closed;
+    clearInterval(idle);
     clearTimeout(cut);
     flush();
   };
