@@ -300,7 +300,6 @@ async function visited(url: URL): Promise<void> {
  * Pages that an older version kept are fetched anew: this one understands its own. It is begun by the first page that
  * is there; while a worker is being activated every page waits for it.
  */
-let renewing: Promise<void> | undefined;
 async function renew(): Promise<void> {
   for (const name of await caches.keys()) {
     if (name === PAGES || name === ANSWERS || !/^(pages|answers)-/.test(name)) continue;
@@ -313,6 +312,8 @@ async function renew(): Promise<void> {
     await caches.delete(name);
   }
 }
+
+let renewing: Promise<void> | undefined;
 
 self.addEventListener('activate', (event) => {
   event.waitUntil(self.clients.claim());

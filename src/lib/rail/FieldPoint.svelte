@@ -3,6 +3,7 @@
   import { useDisplay } from '$lib/ui/display.svelte.ts';
   import PlacedSlider from '$lib/ui/PlacedSlider.svelte';
   import type { ScaleLinear } from 'd3-scale';
+  import { fieldOf } from './layerWords.ts';
   import type { LayerView } from './layers.svelte.ts';
 
   interface Props {
@@ -17,7 +18,7 @@
 
   const { facts } = $derived(train.assessment);
   const halfMm = $derived(facts.light?.halfDiagonalMm ?? 0);
-  const fieldMm = $derived(layers.share * halfMm);
+  const fieldMm = $derived(fieldOf(layers, facts));
 
   /** One press moves the point so far, mm. */
   const STEP_MM = 0.5;

@@ -185,7 +185,8 @@ let replicaRestsUntil = 0;
 /**
  * Reads for one owner what never changes under its name (the pixels of a frame, a photo or a scan by its hash): from the
  * replica that `LODESTONE_REPLICA_URL` names, however far behind it is; for a guest from the database. What it has not
- * got yet, or cannot tell, is asked of the database. Whether it is still there, and theirs to see, has been asked of the database before.
+ * got yet, or cannot tell, is asked of the database. Whether it is still there, and theirs to see, the database was asked
+ * before.
  *
  * @param read undefined where it finds nothing
  */

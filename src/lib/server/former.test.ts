@@ -6,9 +6,7 @@ import former from '../../../database/former-queries.json';
 import { makeDatabase } from '../../../scripts/setup/cluster.mjs';
 import { MIGRATIONS, migrate } from '../../../scripts/setup/migrate.mjs';
 import { connectionString } from './database.ts';
-import { adminUrl, ownerUrl } from './testing.ts';
-
-const named = (url: string, database: string): string => Object.assign(new URL(url), { pathname: `/${database}` }).href;
+import { adminUrl, named, ownerUrl } from './testing.ts';
 
 it('understands what the version before asks, and takes what it writes', async () => {
   const database = `former_${randomUUID().replaceAll('-', '')}`;

@@ -8,7 +8,7 @@ import { ownersWithBackupDue, setSchedule } from './backup/kept.ts';
 import { closeDatabase, readAs } from './database.ts';
 import { Jobs, type Kind } from './jobs.ts';
 import { registry } from './metrics.ts';
-import { adminUrl, asAdmin, ownerUrl } from './testing.ts';
+import { adminUrl, asAdmin, named, ownerUrl } from './testing.ts';
 
 const LOOK_MS = 50;
 const running: Jobs[] = [];
@@ -124,12 +124,10 @@ describe('a queue of jobs', () => {
 });
 
 describe('the queues', () => {
-  const at = (url: string, database: string): string => Object.assign(new URL(url), { pathname: `/${database}` }).href;
-
   it.each([1, 2, 3, 4])('are made by three programs that start together on a new database (%i)', async () => {
     const database = `jobs_${randomUUID().replaceAll('-', '')}`;
     await makeDatabase(adminUrl, database);
-    const url = at(ownerUrl, database);
+    const url = named(ownerUrl, database);
     const carriedOut = await Promise.all([migrate(url), migrate(url), migrate(url)]);
     expect(carriedOut.filter((names) => names.length > 0)).toHaveLength(1);
   });
@@ -138,8 +136,8 @@ describe('the queues', () => {
     const database = `jobs_${randomUUID().replaceAll('-', '')}`;
     await asAdmin(`create database ${database}`);
     const { username } = new URL(ownerUrl);
-    await asAdmin(`grant all on schema public to ${username}`, [], at(adminUrl, database));
-    await expect(migrate(at(ownerUrl, database))).rejects.toThrow('Grant it “create” on the database');
+    await asAdmin(`grant all on schema public to ${username}`, [], named(adminUrl, database));
+    await expect(migrate(named(ownerUrl, database))).rejects.toThrow('Grant it “create” on the database');
   });
 });
 

@@ -34,6 +34,10 @@ export async function asAdmin(sql: string, values: unknown[] = [], url = adminUr
   }
 }
 
+/** The same server and role, another database. */
+export const named = (url: string, database: string): string =>
+  Object.assign(new URL(url), { pathname: `/${database}` }).href;
+
 function demoTrain(): Train {
   const reading = readTrain(heronFile);
   if (!reading.ok) throw new Error('the demo must be a train');
